@@ -1,0 +1,64 @@
+/** `kerbe`: plan, read and prove jobs without a browser. */
+import { fontSource } from './fonts.ts';
+import { newCommand } from './new.ts';
+import { planCommand } from './plan.ts';
+import { proofCommand } from './proof.ts';
+import { readCommand } from './read.ts';
+
+const HELP = `kerbe - from drawing to programs, without a browser
+
+  kerbe new --board WxHxT [--units mm|in] (--text "WORDS" --face NAME --height H | --art FILE.svg)
+            --cut vcarve,profile --bit v:ANGLE:DIAMETER,end:DIAMETER
+            [--outline WxH[:rR]] [--set cuts.0.floorDepth=3 ...] --out job.json
+  kerbe plan job.json --out DIR        programs and report.json; exit 2 when a finding forbids cutting
+  kerbe read FILE.nc                   what a program amounts to, as JSON
+  kerbe proof job.json --at X,Y ...    carved depth at points (mm from the board's lower-left corner)
+              [--png FILE] [--stl FILE] [--cell MM]
+  kerbe schema                         JSON Schema of the job document
+  kerbe faces                          the faces that ship with Kerbe
+`;
+
+/** A fault in what was typed, or in a file: said in words, without a stack trace. */
+export class Refusal extends Error {}
+
+/** Runs a command line and returns its exit code: 0 done, 1 refused, 2 a finding forbids cutting. */
+export async function main(args: string[]): Promise<number> {
+  const [command, ...rest] = args;
+  try {
+    switch (command) {
+      case 'new':
+        return await newCommand(rest);
+      case 'plan':
+        return await planCommand(rest, fontSource);
+      case 'read':
+        return await readCommand(rest);
+      case 'proof':
+        return await proofCommand(rest, fontSource);
+      case 'schema': {
+        const { jobSchema } = await import('@kerbe/core/job');
+        process.stdout.write(JSON.stringify(jobSchema(), null, 2) + '\n');
+        return 0;
+      }
+      case 'faces': {
+        const { FACES } = await import('@kerbe/core/artwork/text');
+        for (const face of FACES) process.stdout.write(`${face.id.padEnd(10)} ${face.style.padEnd(10)} ${face.name}\n`);
+        return 0;
+      }
+      case undefined:
+      case 'help':
+      case '--help':
+      case '-h':
+        process.stdout.write(HELP);
+        return command ? 0 : 1;
+      default:
+        throw new Refusal(`There is no command “${command}”. Try: kerbe help`);
+    }
+  } catch (error) {
+    const code = (error as { code?: string }).code;
+    if (error instanceof Refusal || code?.startsWith('ERR_PARSE_ARGS') || code === 'ENOENT' || code === 'EACCES' || code === 'EISDIR' || code === 'ENOSPC') {
+      process.stderr.write(`kerbe: ${(error as Error).message}\n`);
+      return 1;
+    }
+    throw error;
+  }
+}

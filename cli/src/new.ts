@@ -1,0 +1,147 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { parseArgs } from 'node:util';
+import { readSvgShapes } from '@kerbe/core/artwork/import';
+import { FACES, faceById } from '@kerbe/core/artwork/text';
+import { readJob, type Bit, type JobInput } from '@kerbe/core/job';
+import { readLength, type LengthUnit } from '@kerbe/core/length';
+import { Refusal } from './main.ts';
+
+/** `kerbe new`: a job document from a few words on the command line. */
+export async function newCommand(args: string[]): Promise<number> {
+  const { values } = parseArgs({
+    args,
+    options: {
+      board: { type: 'string' },
+      units: { type: 'string', default: 'mm' },
+      text: { type: 'string' },
+      face: { type: 'string', default: 'cinzel' },
+      height: { type: 'string' },
+      art: { type: 'string' },
+      cut: { type: 'string', default: 'vcarve' },
+      bit: { type: 'string' },
+      outline: { type: 'string' },
+      set: { type: 'string', multiple: true, default: [] },
+      name: { type: 'string' },
+      out: { type: 'string' },
+    },
+  });
+  if (values.units !== 'mm' && values.units !== 'in') throw new Refusal('--units is mm or in.');
+  const unit: LengthUnit = values.units;
+  const len = (text: string, what: string) => {
+    const reading = readLength(text, { unit });
+    if (!reading.ok) throw new Refusal(`${what}: ${reading.why}`);
+    return reading.mm;
+  };
+  if (!values.board) throw new Refusal('--board is missing: width x height x thickness, for example 300x120x18.');
+  const [width, height, thickness] = dimensions(values.board, 3, '--board').map((text) => len(text, '--board'));
+  const job: JobInput = {
+    kerbe: 1,
+    name: values.name ?? values.text?.replaceAll('\n', ' ').slice(0, 100) ?? 'Sign',
+    units: unit,
+    board: { width, height, thickness },
+    items: {},
+    itemOrder: [],
+    bits: {},
+    cuts: {},
+    cutOrder: [],
+  };
+  const add = (item: JobInput['items'][string]) => {
+    job.items[item.id] = item;
+    job.itemOrder.push(item.id);
+  };
+  if (values.text !== undefined && values.art) throw new Refusal('Give --text or --art, not both.');
+  if (values.text !== undefined) {
+    const face = faceById(values.face) ?? FACES.find(({ name }) => name.toLowerCase().startsWith(values.face.toLowerCase()));
+    if (!face) throw new Refusal(`There is no face “${values.face}”. Shipped: ${FACES.map(({ id }) => id).join(', ')}.`);
+    if (!values.height) throw new Refusal('--height is missing: the height of a capital letter.');
+    add({
+      kind: 'text',
+      id: 'words',
+      x: width / 2,
+      y: height / 2,
+      text: values.text.replaceAll('\\n', '\n'),
+      face: face.id,
+      capHeight: len(values.height, '--height'),
+    });
+  } else if (values.art) {
+    const shapes = readSvgShapes(readFileSync(values.art, 'utf8'), height);
+    if (shapes.why) throw new Refusal(`${values.art}: ${shapes.why}`);
+    if (shapes.skipped.length) process.stderr.write(`kerbe: left out of ${values.art}: ${[...new Set(shapes.skipped)].join(', ')}\n`);
+    shapes.items.forEach(add);
+  } else throw new Refusal('Nothing to carve: give --text or --art.');
+  if (values.outline) {
+    const [size, corner] = values.outline.split(':');
+    const [w, h] = dimensions(size, 2, '--outline').map((text) => len(text, '--outline'));
+    if (corner && !corner.startsWith('r')) throw new Refusal('--outline is WxH or WxH:rR, for example 280x100:r10.');
+    add({ kind: 'rectangle', id: 'outline', x: width / 2, y: height / 2, width: w, height: h, radius: corner ? len(corner.slice(1), '--outline') : 0 });
+    job.outline = 'outline';
+  }
+  if (!values.bit) throw new Refusal('--bit is missing, for example v:60:12.7,end:6.35.');
+  for (const [index, spec] of values.bit.split(',').entries()) {
+    const bit = bitOf(spec.trim(), `bit${index + 1}`, len);
+    job.bits[bit.id] = bit;
+  }
+  const bits = Object.values(job.bits) as Bit[];
+  const through = thickness + 5;
+  for (const [index, kind] of values.cut.split(',').entries()) {
+    const id = `cut${index + 1}`;
+    const right = bits.find((bit) => bit.kind === (kind === 'vcarve' ? 'v' : 'end')) ?? bits[0];
+    if (kind === 'vcarve') job.cuts[id] = { kind: 'vcarve', id, on: 'art', bit: right.id };
+    else if (kind === 'profile') {
+      job.cuts[id] = { kind: 'profile', id, on: 'outline', bit: right.id };
+      // A bit drawn up for this job reaches through its board; a stated flute length stays.
+      const bit = job.bits[right.id];
+      if (bit.fluteLength === undefined) bit.fluteLength = Math.max(25, through);
+    } else throw new Refusal(`There is no cut “${kind}”. Known: vcarve, profile.`);
+    job.cutOrder.push(id);
+  }
+  for (const setting of values.set) applySetting(job, setting);
+  const reading = readJob(job);
+  if (!reading.ok) throw new Refusal(`This makes no job:\n  ${reading.why.join('\n  ')}`);
+  const text = JSON.stringify(reading.job, null, 2) + '\n';
+  if (values.out) writeFileSync(values.out, text);
+  else process.stdout.write(text);
+  return 0;
+}
+
+function dimensions(text: string, count: number, what: string): string[] {
+  const parts = text.split(/[x×]/i);
+  if (parts.length !== count) throw new Refusal(`${what}: “${text}” should be ${count} lengths joined by x.`);
+  return parts;
+}
+
+function bitOf(spec: string, id: string, len: (text: string, what: string) => number): JobInput['bits'][string] {
+  const [kind, ...rest] = spec.split(':');
+  if (kind === 'v' && (rest.length === 2 || rest.length === 3)) {
+    const angle = Number(rest[0]);
+    const diameter = len(rest[1], '--bit');
+    return { kind: 'v', id, angle, diameter, tipFlat: rest[2] ? len(rest[2], '--bit') : 0, fluteLength: 60 };
+  }
+  if (kind === 'end' && rest.length === 1) return { kind: 'end', id, diameter: len(rest[0], '--bit') };
+  throw new Refusal(`--bit: “${spec}” should be v:ANGLE:DIAMETER, v:ANGLE:DIAMETER:TIP or end:DIAMETER.`);
+}
+
+/** Sets one value by its path: `cuts.0.floorDepth=3`; a number picks by order, text stays text. Lengths are mm. */
+function applySetting(job: JobInput, setting: string): void {
+  const eq = setting.indexOf('=');
+  if (eq < 1) throw new Refusal(`--set: “${setting}” should be path=value.`);
+  const path = setting.slice(0, eq).split('.');
+  const raw = setting.slice(eq + 1);
+  const value: unknown = raw === 'true' ? true : raw === 'false' ? false : raw === 'null' ? null : raw.trim() !== '' && Number.isFinite(Number(raw)) ? Number(raw) : raw;
+  let at = job as unknown as Record<string, unknown>;
+  for (const [depth, part] of path.entries()) {
+    if (['__proto__', 'constructor', 'prototype'].includes(part)) throw new Refusal(`--set: “${setting}” names nothing in a job.`);
+    let key = part;
+    if (depth === 1 && /^\d+$/.test(part)) {
+      const order = path[0] === 'cuts' ? job.cutOrder : path[0] === 'items' ? job.itemOrder : Object.keys(job.bits);
+      key = order[Number(part)];
+      if (!key) throw new Refusal(`--set: there is no ${path[0]} ${part}.`);
+    }
+    if (depth === path.length - 1) at[key] = value;
+    else {
+      if (at[key] === undefined && depth === 0) at[key] = {};
+      if (typeof at[key] !== 'object' || at[key] === null) throw new Refusal(`--set: “${setting}” names nothing in this job.`);
+      at = at[key] as Record<string, unknown>;
+    }
+  }
+}

@@ -1,0 +1,63 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import type { FontSource } from '@kerbe/core/artwork';
+import { planJob, writePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
+import { forbids } from '@kerbe/core/preflight';
+import { bitLabel } from '@kerbe/core/bits';
+import { loadJob } from './jobfile.ts';
+import { Refusal } from './main.ts';
+
+/** `kerbe plan`: programs, one per bit unless the job says otherwise, and report.json. */
+export async function planCommand(args: string[], fonts: FontSource): Promise<number> {
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: { out: { type: 'string' }, split: { type: 'string', default: 'bit' }, date: { type: 'string' } },
+  });
+  const job = loadJob(positionals[0]);
+  if (!values.out) throw new Refusal('--out is missing: the folder for the programs.');
+  if (values.split !== 'bit' && values.split !== 'pauses') throw new Refusal('--split is bit or pauses.');
+  const plan = await planJob(job, { fonts });
+  mkdirSync(values.out, { recursive: true });
+  const forbidden = forbids(plan.findings);
+  const files = forbidden ? [] : writePrograms(job, plan, values.date ?? new Date().toISOString().slice(0, 10), values.split);
+  for (const file of files) writeFileSync(join(values.out, file.name), file.text);
+  writeFileSync(join(values.out, 'report.json'), JSON.stringify(reportOf(plan, files.map(({ name }) => name)), null, 2) + '\n');
+  for (const { severity, code, what, remedy } of plan.findings) {
+    const line = `${severity}: ${code}: ${what} ${remedy}\n`;
+    process.stderr.write(line);
+  }
+  return forbidden ? 2 : 0;
+}
+
+const rounded = (value: number) => Math.round(value * 1000) / 1000;
+
+function reportOf(plan: Plan, programs: string[]) {
+  const used = plan.cuts.filter(({ facts }) => facts.moves > 0);
+  const extent = (pick: (cut: PlannedCut) => number, choose: (...values: number[]) => number) =>
+    used.length ? rounded(choose(...used.map(pick))) : null;
+  return {
+    programs,
+    cuts: plan.cuts.map(({ cut, bit, facts, seconds, lifts }) => ({
+      cut: cut.id,
+      kind: cut.kind,
+      bit: bitLabel(bit),
+      moves: facts.moves,
+      length: rounded(facts.cutting),
+      travel: rounded(facts.travel),
+      lifts,
+      seconds: rounded(seconds),
+      deepest: rounded(facts.deepest),
+    })),
+    extents: {
+      minX: extent((c) => c.facts.box.minX, Math.min),
+      minY: extent((c) => c.facts.box.minY, Math.min),
+      maxX: extent((c) => c.facts.box.maxX, Math.max),
+      maxY: extent((c) => c.facts.box.maxY, Math.max),
+      deepest: extent((c) => c.facts.deepest, Math.max),
+    },
+    seconds: rounded(plan.seconds),
+    findings: plan.findings,
+  };
+}

@@ -1,0 +1,2 @@
+/** Files to drawn things. */
+export { readSvgShapes, type SvgShapes } from './svg.ts';

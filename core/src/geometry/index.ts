@@ -1,0 +1,9 @@
+/**
+ * Points, contours, regions with holes; union and offset through a clipping library; the exact
+ * medial axis. Outer contours run counter-clockwise, holes clockwise; numbers in flat arrays.
+ */
+export * from './contour.ts';
+export * from './clip.ts';
+export * from './shapes.ts';
+export { Pen } from './pen.ts';
+export { medialAxis, type MedialAxis } from './medial/index.ts';

@@ -1,0 +1,86 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { formatLength, formatNumber, otherUnit, readLength, type LengthSettings } from './index.ts';
+
+const mm: LengthSettings = { unit: 'mm' };
+const read = (text: string, settings = mm) => {
+  const reading = readLength(text, settings);
+  return reading.ok ? reading.mm : reading.why;
+};
+
+describe('reading lengths', () => {
+  // 1 in = 25.4 mm exactly: international yard and pound agreement, 1959.
+  it.each([
+    ['3/8 in', 9.525],
+    ['1 1/4"', 31.75],
+    ['1-1/4 in', 31.75],
+    ['½ in', 12.7],
+    ['1½"', 38.1],
+    ['18mm', 18],
+    ['18 MM', 18],
+    ['0.767in + 1mm', 20.4818],
+    ['2\' 6"', 762],
+    ['1 ft', 304.8],
+    ['-0.5', -0.5],
+    ['10 - 2.5', 7.5],
+    ['1in - 1/4in', 19.05],
+    ['.5in', 12.7],
+    ['20 thou', 0.508],
+    ['2.5 cm', 25],
+  ])('reads %s as %f mm', (text, expected) => expect(read(text)).toBeCloseTo(expected, 9));
+
+  it('uses the unit of the shop for a bare number', () => {
+    expect(read('2', { unit: 'in' })).toBe(50.8);
+    expect(read('1 1/2', { unit: 'in' })).toBeCloseTo(38.1, 9);
+  });
+
+  it('reads a decimal comma only when the shop uses one', () => {
+    expect(read('12,5', { unit: 'mm', decimalComma: true })).toBe(12.5);
+    expect(read('12,5')).toMatch(/comma/);
+  });
+
+  it.each([
+    ['', /Nothing typed/],
+    ['wide', /not a length/],
+    ['18mmm', /not a unit/],
+    ['3/0 in', /divides by zero/],
+    ['12 18', /does not follow/],
+    ['5 +', /not a length/],
+    ['1e5', /not a unit/],
+    ['NaN', /not a length/],
+    ['Infinity', /not a length/],
+  ])('refuses %j with a sentence', (text, why) => expect(read(text)).toMatch(why));
+});
+
+describe('writing lengths', () => {
+  it('writes fractions reduced', () => {
+    const in64: LengthSettings = { unit: 'in', fraction: 64 };
+    expect(formatLength(9.525, in64)).toBe('3/8 in');
+    expect(formatLength(31.75, in64)).toBe('1 1/4 in');
+    expect(formatLength(25.39, in64)).toBe('1 in');
+    expect(formatLength(-12.7, in64)).toBe('-1/2 in');
+    expect(formatLength(0, in64)).toBe('0 in');
+  });
+  it('writes decimals without needless zeros and never minus nought', () => {
+    expect(formatLength(18, mm)).toBe('18 mm');
+    expect(formatNumber(-0.0001, mm)).toBe('0');
+    expect(formatNumber(6.35, { unit: 'in' })).toBe('0.25');
+    expect(formatNumber(1.5, { unit: 'mm', decimalComma: true })).toBe('1,5');
+    expect(formatNumber(1200, { unit: 'mm', decimals: 0 })).toBe('1200');
+  });
+  it('shows the other unit', () => {
+    expect(formatLength(25.4, otherUnit(mm))).toBe('1 in');
+    expect(formatLength(25.4, otherUnit({ unit: 'in' }))).toBe('25.4 mm');
+  });
+  it('reads back what it wrote, within the last digit shown', () =>
+    fc.assert(
+      fc.property(fc.double({ min: -5000, max: 5000, noNaN: true }), fc.constantFrom(0, 16, 64), (value, fraction) => {
+        const settings: LengthSettings = fraction ? { unit: 'in', fraction } : { unit: 'mm', decimals: 3 };
+        const step = fraction ? 25.4 / fraction : 0.001;
+        const back = readLength(formatLength(value, settings).replace(/^-(\d+) (\d)/, '-$1-$2'), settings);
+        expect(back.ok && Math.abs(back.mm - value)).toBeLessThanOrEqual(step / 2 + 1e-9);
+      }),
+    ));
+  it('never throws on any text', () =>
+    fc.assert(fc.property(fc.string(), (text) => typeof readLength(text, mm).ok === 'boolean')));
+});

@@ -1,0 +1,315 @@
+/**
+ * Exact removal: what a bit leaves when it is swept along a toolpath, as the lower envelope of
+ * its shape over every position, evaluated at the cell centres.
+ *
+ * A bit here is a frustum: flat of radius `flat`, flank rising k mm per mm of radius, ending at
+ * radius `outer`; an end mill is all flat. Swept along a straight move with slope m = dz/ds, the
+ * height over a point at distance w beside and u along is the minimum over s of
+ * z0 + m·s + k·max(0, D - flat), D = sqrt((u-s)² + w²). With g = m/k the flank's minimum lies at
+ * s* = u - |w|·g/sqrt(1-g²), clamped to the move; |g| >= 1 leaves the lower end alone. (Derived.)
+ *
+ * For a sharp cone the area where s* is inside the move is two planar quads, and only the wedges
+ * on the outer side of each joint need the cone itself; that is what makes long carves cheap.
+ */
+import type { Bit } from '../job/index.ts';
+import { cuttingWidth, halfAngleTangent } from '../bits/index.ts';
+import type { PlannedCut } from '../plan/index.ts';
+import { RAPID, type Toolpath } from '../toolpath/index.ts';
+import { HeightMap } from './heightmap.ts';
+
+export interface BitShape {
+  flat: number;
+  /** mm of height per mm of radius; Infinity for a straight side. */
+  k: number;
+  outer: number;
+}
+
+export function shapeOf(bit: Bit): BitShape {
+  if (bit.kind === 'v') return { flat: bit.tipFlat / 2, k: 1 / halfAngleTangent(bit), outer: bit.diameter / 2 };
+  return { flat: cuttingWidth(bit) / 2, k: Infinity, outer: cuttingWidth(bit) / 2 };
+}
+
+/** Carves all cuts of a plan. */
+export function carvePlan(map: HeightMap, cuts: readonly PlannedCut[]): HeightMap {
+  for (const { path, bit } of cuts) carve(map, path, shapeOf(bit));
+  return map;
+}
+
+/** Sweeps a bit along moves `from`..`to` (all by default) and lowers the map to what it leaves. */
+export function carve(map: HeightMap, path: Pick<Toolpath, 'kind' | 'x' | 'y' | 'z'>, shape: BitShape, from = 0, to = path.kind.length): void {
+  const sweep = new Sweep(map, shape);
+  const cone = shape.flat < 1e-9 && Number.isFinite(shape.k);
+  let chained = false;
+  for (let i = Math.max(1, from); i < to; i++) {
+    if (path.z[i - 1] >= 0 && path.z[i] >= 0) {
+      if (chained) sweep.endChain();
+      chained = false;
+      continue;
+    }
+    // A vertical rapid out of the wood removes nothing new; anything else under the surface does.
+    if (path.kind[i] === RAPID && path.x[i] === path.x[i - 1] && path.y[i] === path.y[i - 1] && path.z[i] > path.z[i - 1]) {
+      if (chained) sweep.endChain();
+      chained = false;
+      continue;
+    }
+    if (cone) {
+      if (!chained) sweep.startChain(path.x[i - 1], path.y[i - 1], path.z[i - 1]);
+      sweep.coneTo(path.x[i], path.y[i], path.z[i]);
+      chained = true;
+    } else sweep.frustum(path.x[i - 1], path.y[i - 1], path.z[i - 1], path.x[i], path.y[i], path.z[i]);
+  }
+  if (chained) sweep.endChain();
+}
+
+class Sweep {
+  private readonly map: HeightMap;
+  private readonly shape: BitShape;
+  private px = 0;
+  private py = 0;
+  private pz = 0;
+  // Where the last move's reach ends on its left and right at the joint: unit vectors.
+  private joined = false;
+  private inLX = 0;
+  private inLY = 0;
+  private inRX = 0;
+  private inRY = 0;
+  private readonly quad = new Float64Array(10);
+
+  constructor(map: HeightMap, shape: BitShape) {
+    this.map = map;
+    this.shape = shape;
+  }
+
+  startChain(x: number, y: number, z: number): void {
+    this.px = x;
+    this.py = y;
+    this.pz = z;
+    this.joined = false;
+  }
+
+  endChain(): void {
+    this.disc(this.px, this.py, this.pz);
+  }
+
+  /** A move of a chain with a sharp cone. */
+  coneTo(x: number, y: number, z: number): void {
+    const x0 = this.px;
+    const y0 = this.py;
+    const z0 = this.pz;
+    this.px = x;
+    this.py = y;
+    this.pz = z;
+    const dx = x - x0;
+    const dy = y - y0;
+    const length = Math.sqrt(dx * dx + dy * dy);
+    const { k } = this.shape;
+    const m = length > 1e-12 ? (z - z0) / length : Infinity;
+    const g = m / k;
+    if (!(Math.abs(g) < 0.9999)) {
+      // So steep that only the ends count.
+      this.disc(x0, y0, z0);
+      this.joined = false;
+      if (z < z0) this.disc(x, y, z);
+      return;
+    }
+    const ux = dx / length;
+    const uy = dy / length;
+    const c = Math.sqrt(1 - g * g);
+    // Rays on which s* reaches an end of the move: normals turned forward by the slope.
+    const lx = -uy * c + ux * g;
+    const ly = ux * c + uy * g;
+    const rx = uy * c + ux * g;
+    const ry = -ux * c + uy * g;
+    if (!this.joined) this.disc(x0, y0, z0);
+    else {
+      this.wedge(x0, y0, z0, lx, ly, this.inLX, this.inLY);
+      this.wedge(x0, y0, z0, this.inRX, this.inRY, rx, ry);
+    }
+    // Height over the left side is z0 + m·u + w·sqrt(k²-m²): a plane, falling towards the line.
+    const rise = Math.sqrt(k * k - m * m);
+    const reach0 = Math.min(this.shape.outer, Math.max(0, -z0 / k));
+    const reach1 = Math.min(this.shape.outer, Math.max(0, -z / k));
+    this.plane(x0, y0, z0, ux, uy, m, rise, lx, ly, -uy, ux, x, y, reach0, reach1);
+    this.plane(x0, y0, z0, ux, uy, m, rise, rx, ry, uy, -ux, x, y, reach0, reach1);
+    this.joined = true;
+    this.inLX = lx;
+    this.inLY = ly;
+    this.inRX = rx;
+    this.inRY = ry;
+  }
+
+  /** One side of a move: quad between the line and the lines of equal reach, filled with a plane. */
+  private plane(x0: number, y0: number, z0: number, ux: number, uy: number, m: number, rise: number, ax: number, ay: number, nx: number, ny: number, x1: number, y1: number, reach0: number, reach1: number): void {
+    if (reach0 <= 0 && reach1 <= 0) return;
+    const q = this.quad;
+    q[0] = x0;
+    q[1] = y0;
+    q[2] = x1;
+    q[3] = y1;
+    q[4] = x1 + ax * reach1;
+    q[5] = y1 + ay * reach1;
+    q[6] = x0 + ax * reach0;
+    q[7] = y0 + ay * reach0;
+    q[8] = q[0];
+    q[9] = q[1];
+    // z = z0 + m·((p - p0)·u) + rise·((p - p0)·n)
+    const gx = m * ux + rise * nx;
+    const gy = m * uy + rise * ny;
+    this.fillQuad(gx, gy, z0 - gx * x0 - gy * y0);
+  }
+
+  private fillQuad(gx: number, gy: number, c: number): void {
+    const { map, quad: q } = this;
+    const { cell, columns, rows, height } = map;
+    const minY = Math.min(q[1], q[3], q[5], q[7]);
+    const maxY = Math.max(q[1], q[3], q[5], q[7]);
+    const j0 = Math.max(0, Math.ceil(minY / cell - 0.5 - 1e-9));
+    const j1 = Math.min(rows - 1, Math.floor(maxY / cell - 0.5 + 1e-9));
+    for (let j = j0; j <= j1; j++) {
+      const y = (j + 0.5) * cell;
+      let left = Infinity;
+      let right = -Infinity;
+      for (let e = 0; e < 8; e += 2) {
+        const ya = q[e + 1];
+        const yb = q[e + 3];
+        if (ya > y === yb > y) {
+          if (ya === y && yb === y) {
+            left = Math.min(left, q[e], q[e + 2]);
+            right = Math.max(right, q[e], q[e + 2]);
+          }
+          continue;
+        }
+        const x = q[e] + ((y - ya) / (yb - ya)) * (q[e + 2] - q[e]);
+        if (x < left) left = x;
+        if (x > right) right = x;
+      }
+      if (left > right) continue;
+      const i0 = Math.max(0, Math.ceil(left / cell - 0.5 - 1e-9));
+      const i1 = Math.min(columns - 1, Math.floor(right / cell - 0.5 + 1e-9));
+      const base = j * columns;
+      let z = c + gy * y + gx * (i0 + 0.5) * cell;
+      const dz = gx * cell;
+      for (let i = base + i0; i <= base + i1; i++, z += dz) if (z < height[i]) height[i] = z;
+    }
+  }
+
+  /** The cone standing at a point, over the wedge from direction a counter-clockwise to direction b. */
+  private wedge(x: number, y: number, z: number, ax: number, ay: number, bx: number, by: number): void {
+    const cross = ax * by - ay * bx;
+    const dot = ax * bx + ay * by;
+    if (cross <= 1e-12 && dot > 0) return; // the two moves overlap here
+    if (cross <= 0) {
+      // More than half a turn on this side never happens for an outer joint: the other side has it.
+      if (dot < -0.999999) this.disc(x, y, z);
+      return;
+    }
+    this.coneRows(x, y, z, ax, ay, bx, by);
+  }
+
+  private disc(x: number, y: number, z: number): void {
+    this.coneRows(x, y, z, 0, 0, 0, 0);
+  }
+
+  private coneRows(x: number, y: number, z: number, ax: number, ay: number, bx: number, by: number): void {
+    const { map, shape } = this;
+    const { cell, columns, rows, height } = map;
+    const { k, outer } = shape;
+    const reach = Math.min(outer, -z / k);
+    if (!(reach > 0)) return;
+    const whole = ax === 0 && ay === 0;
+    const slack = 1e-9;
+    const j0 = Math.max(0, Math.ceil((y - reach) / cell - 0.5));
+    const j1 = Math.min(rows - 1, Math.floor((y + reach) / cell - 0.5));
+    for (let j = j0; j <= j1; j++) {
+      const wy = (j + 0.5) * cell - y;
+      const half = Math.sqrt(Math.max(0, reach * reach - wy * wy));
+      let left = -half;
+      let right = half;
+      if (!whole) {
+        // Left of ray a: ax·wy - ay·wx >= 0; right of ray b: bx·wy - by·wx <= 0.
+        if (ay > 1e-12) right = Math.min(right, (ax * wy) / ay + slack);
+        else if (ay < -1e-12) left = Math.max(left, (ax * wy) / ay - slack);
+        else if (ax * wy < -slack) continue;
+        if (by > 1e-12) left = Math.max(left, (bx * wy) / by - slack);
+        else if (by < -1e-12) right = Math.min(right, (bx * wy) / by + slack);
+        else if (bx * wy > slack) continue;
+      }
+      const i0 = Math.max(0, Math.ceil((x + left) / cell - 0.5));
+      const i1 = Math.min(columns - 1, Math.floor((x + right) / cell - 0.5));
+      const base = j * columns;
+      for (let i = i0; i <= i1; i++) {
+        const wx = (i + 0.5) * cell - x;
+        const h = z + k * Math.sqrt(wx * wx + wy * wy);
+        if (h < height[base + i]) height[base + i] = h;
+      }
+    }
+  }
+
+  /** A frustum or a straight bit along one move, cell by cell; bits with a flat make few moves. */
+  frustum(x0: number, y0: number, z0: number, x1: number, y1: number, z1: number): void {
+    const { map, shape } = this;
+    const { cell, columns, rows, height } = map;
+    const { flat, k, outer } = shape;
+    const low = Math.min(z0, z1);
+    const reach = Number.isFinite(k) ? Math.min(outer, flat - low / k) : outer;
+    if (!(reach > 0) || low >= 0) return;
+    const dx = x1 - x0;
+    const dy = y1 - y0;
+    const length = Math.hypot(dx, dy);
+    const ux = length > 1e-12 ? dx / length : 1;
+    const uy = length > 1e-12 ? dy / length : 0;
+    const m = length > 1e-12 ? (z1 - z0) / length : 0;
+    const zStart = length > 1e-12 ? z0 : low;
+    const g = Number.isFinite(k) ? m / k : 0;
+    const j0 = Math.max(0, Math.ceil((Math.min(y0, y1) - reach) / cell - 0.5));
+    const j1 = Math.min(rows - 1, Math.floor((Math.max(y0, y1) + reach) / cell - 0.5));
+    for (let j = j0; j <= j1; j++) {
+      const cy = (j + 0.5) * cell - y0;
+      // Cells of the row within reach of the line: |w| <= reach.
+      let left = Math.min(x0, x1) - reach;
+      let right = Math.max(x0, x1) + reach;
+      if (Math.abs(uy) > 1e-9) {
+        const a = x0 + (cy * ux - reach) / uy;
+        const b = x0 + (cy * ux + reach) / uy;
+        left = Math.max(left, Math.min(a, b));
+        right = Math.min(right, Math.max(a, b));
+      }
+      const i0 = Math.max(0, Math.ceil(left / cell - 0.5));
+      const i1 = Math.min(columns - 1, Math.floor(right / cell - 0.5));
+      const base = j * columns;
+      for (let i = i0; i <= i1; i++) {
+        const cx = (i + 0.5) * cell - x0;
+        const u = cx * ux + cy * uy;
+        const w = Math.abs(cx * uy - cy * ux);
+        if (w > reach) continue;
+        const h = lowestOver(u, w, length, zStart, m, g, flat, k, outer);
+        if (h < height[base + i]) height[base + i] = h;
+      }
+    }
+  }
+}
+
+/**
+ * Lowest height of the swept bit over a point u along and w beside a move of the given length.
+ * Infinity where the bit does not reach. The function of s is convex, so the free minimum is
+ * clamped to where the bit covers the point and to the move.
+ */
+function lowestOver(u: number, w: number, length: number, z0: number, m: number, g: number, flat: number, k: number, outer: number): number {
+  const cover = outer * outer - w * w;
+  if (cover < 0) return Infinity;
+  const q = Math.sqrt(cover);
+  const lo = Math.max(0, u - q);
+  const hi = Math.min(length, u + q);
+  if (lo > hi) return Infinity;
+  let s: number;
+  if (m === 0) s = u;
+  else if (Math.abs(g) >= 1) s = m > 0 ? lo : hi;
+  else {
+    const c = Math.sqrt(1 - g * g);
+    if (g !== 0 && w / c >= flat) s = u - (w * g) / c;
+    else s = u - Math.sign(m) * Math.sqrt(Math.max(0, flat * flat - w * w));
+  }
+  s = Math.min(hi, Math.max(lo, s));
+  const d = Math.sqrt((u - s) * (u - s) + w * w) - flat;
+  return z0 + m * s + (d > 0 && Number.isFinite(k) ? k * d : 0);
+}

@@ -1,0 +1,174 @@
+/**
+ * Covers a graph of lines with as few lifts as are worth it. Where two dead ends are near each
+ * other along the lines, going back over cut wood is quicker than lifting: such pairs are joined
+ * by retracing; what odd nodes remain start and end the trails. (The postman's problem with a
+ * price on each lift; pairs chosen greedily, shortest first.)
+ */
+
+export interface Graph {
+  nodes: number;
+  from: ArrayLike<number>;
+  to: ArrayLike<number>;
+  length: ArrayLike<number>;
+}
+
+/** A step along edge `edge`: +1 from `from` to `to`, -1 the other way. */
+export interface Step {
+  edge: number;
+  way: 1 | -1;
+}
+
+/**
+ * @param liftCost what one lift costs, as a length of retraced line, mm
+ * @returns trails that together pass every edge at least once
+ */
+export function trailsOf(graph: Graph, liftCost: number): Step[][] {
+  const { nodes } = graph;
+  const edges = graph.from.length;
+  const incident = buildIncidence(graph);
+  // copies[e]: how often edge e is passed.
+  const copies = new Int32Array(edges).fill(1);
+  const degree = new Int32Array(nodes);
+  for (let e = 0; e < edges; e++) {
+    degree[graph.from[e]]++;
+    degree[graph.to[e]]++;
+  }
+  for (const path of retracedPaths(graph, incident, degree, liftCost))
+    for (const e of path) {
+      copies[e]++;
+      degree[graph.from[e]]++;
+      degree[graph.to[e]]++;
+    }
+  return eulerTrails(graph, incident, degree, copies);
+}
+
+interface Incidence {
+  first: Int32Array;
+  edge: Int32Array;
+}
+
+function buildIncidence(graph: Graph): Incidence {
+  const edges = graph.from.length;
+  const first = new Int32Array(graph.nodes + 1);
+  for (let e = 0; e < edges; e++) {
+    first[graph.from[e] + 1]++;
+    first[graph.to[e] + 1]++;
+  }
+  for (let i = 0; i < graph.nodes; i++) first[i + 1] += first[i];
+  const fill = first.slice();
+  const edge = new Int32Array(2 * edges);
+  for (let e = 0; e < edges; e++) {
+    edge[fill[graph.from[e]]++] = e;
+    edge[fill[graph.to[e]]++] = e;
+  }
+  return { first, edge };
+}
+
+/** Shortest ways between odd nodes that cost less than a lift, taken greedily; one pair of odd nodes is left as ends. */
+function retracedPaths(graph: Graph, incident: Incidence, degree: Int32Array, liftCost: number): number[][] {
+  const odd: number[] = [];
+  for (let i = 0; i < graph.nodes; i++) if (degree[i] % 2 === 1) odd.push(i);
+  const candidates: { cost: number; a: number; b: number; path: number[] }[] = [];
+  for (const source of odd) {
+    // Dijkstra, bounded by the price of a lift; graphs of one letter are small.
+    const cost = new Map<number, number>([[source, 0]]);
+    const via = new Map<number, number>();
+    const open: number[] = [source];
+    const done = new Set<number>();
+    while (open.length > 0) {
+      let best = 0;
+      for (let k = 1; k < open.length; k++) if (cost.get(open[k])! < cost.get(open[best])!) best = k;
+      const node = open.splice(best, 1)[0];
+      if (done.has(node)) continue;
+      done.add(node);
+      if (node !== source && degree[node] % 2 === 1) {
+        if (source < node) candidates.push({ cost: cost.get(node)!, a: source, b: node, path: pathTo(graph, via, source, node) });
+        if (done.size > 40) break;
+      }
+      for (let k = incident.first[node]; k < incident.first[node + 1]; k++) {
+        const e = incident.edge[k];
+        const other = graph.from[e] === node ? graph.to[e] : graph.from[e];
+        const total = cost.get(node)! + graph.length[e];
+        if (total < liftCost && total < (cost.get(other) ?? Infinity)) {
+          cost.set(other, total);
+          via.set(other, e);
+          open.push(other);
+        }
+      }
+    }
+  }
+  candidates.sort((p, q) => p.cost - q.cost || p.a - q.a || p.b - q.b);
+  const paired = new Uint8Array(graph.nodes);
+  const chosen: { cost: number; path: number[] }[] = [];
+  for (const candidate of candidates) {
+    if (paired[candidate.a] || paired[candidate.b]) continue;
+    paired[candidate.a] = 1;
+    paired[candidate.b] = 1;
+    chosen.push(candidate);
+  }
+  // When everything is paired the trail closes; dropping the dearest retrace leaves it open, for free.
+  if (chosen.length * 2 === odd.length) chosen.pop();
+  return chosen.map((candidate) => candidate.path);
+}
+
+function pathTo(graph: Graph, via: Map<number, number>, source: number, node: number): number[] {
+  const path: number[] = [];
+  while (node !== source) {
+    const e = via.get(node)!;
+    path.push(e);
+    node = graph.from[e] === node ? graph.to[e] : graph.from[e];
+  }
+  return path;
+}
+
+/** Hierholzer's walk from each odd node, then from whatever is left. */
+function eulerTrails(graph: Graph, incident: Incidence, degree: Int32Array, copies: Int32Array): Step[][] {
+  const left = copies.slice();
+  const cursor = incident.first.slice(0, graph.nodes);
+  const trails: Step[][] = [];
+  const remaining = degree.slice();
+  const walkFrom = (start: number) => {
+    const nodes: number[] = [start];
+    const steps: Step[] = [];
+    const out: Step[] = [];
+    while (nodes.length > 0) {
+      const node = nodes[nodes.length - 1];
+      let moved = false;
+      for (; cursor[node] < incident.first[node + 1]; cursor[node]++) {
+        const e = incident.edge[cursor[node]];
+        if (left[e] === 0) continue;
+        left[e]--;
+        const forward = graph.from[e] === node;
+        const other = forward ? graph.to[e] : graph.from[e];
+        nodes.push(other);
+        steps.push({ edge: e, way: forward ? 1 : -1 });
+        remaining[node]--;
+        remaining[other]--;
+        moved = true;
+        break;
+      }
+      if (moved) continue;
+      nodes.pop();
+      const step = steps.pop();
+      if (step) out.push(step);
+    }
+    if (out.length === 0) return;
+    out.reverse();
+    // Splicing detours can leave jumps where trails were cut short at an odd node: split there.
+    let trail: Step[] = [];
+    let at = -1;
+    for (const step of out) {
+      const begins = step.way === 1 ? graph.from[step.edge] : graph.to[step.edge];
+      if (trail.length > 0 && begins !== at) {
+        trails.push(trail);
+        trail = [];
+      }
+      trail.push(step);
+      at = step.way === 1 ? graph.to[step.edge] : graph.from[step.edge];
+    }
+    trails.push(trail);
+  };
+  for (let i = 0; i < graph.nodes; i++) if (remaining[i] % 2 === 1) walkFrom(i);
+  for (let i = 0; i < graph.nodes; i++) if (remaining[i] > 0) walkFrom(i);
+  return trails;
+}

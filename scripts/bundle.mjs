@@ -1,0 +1,44 @@
+// Bundles a Node entry written in TypeScript, with the workspaces it imports, in about a second.
+// Real dependencies stay in node_modules.
+import { existsSync, readdirSync, statSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = dirname(dirname(fileURLToPath(import.meta.url)));
+
+/** Time of the newest source file below the given folders. */
+export function newest(folders) {
+  let time = 0;
+  const visit = (path) => {
+    for (const entry of readdirSync(path, { withFileTypes: true })) {
+      if (['node_modules', 'dist', 'build', '.svelte-kit'].includes(entry.name)) continue;
+      const full = join(path, entry.name);
+      if (entry.isDirectory()) visit(full);
+      else if (!entry.name.includes('.test.')) time = Math.max(time, statSync(full).mtimeMs);
+    }
+  };
+  for (const folder of folders) visit(join(root, folder));
+  return time;
+}
+
+/** Writes `output` from `entry` unless it is newer than every source below `folders`. */
+export async function bundle(entry, output, folders) {
+  const out = join(root, output);
+  if (existsSync(out) && statSync(out).mtimeMs > newest(folders)) return out;
+  const { build } = await import('rolldown');
+  await build({
+    input: join(root, entry),
+    platform: 'node',
+    external: (id) => !id.startsWith('.') && !id.startsWith('/') && !id.startsWith('@kerbe/'),
+    output: { file: out, format: 'esm', codeSplitting: false },
+    logLevel: 'warn',
+  });
+  return out;
+}
+
+export const bundles = {
+  cli: () => bundle('cli/src/main.ts', 'cli/dist/kerbe.mjs', ['cli/src', 'core/src']),
+  router: () => bundle('machines/src/router/main.ts', 'machines/dist/router.mjs', ['machines/src', 'core/src']),
+  agent: () => bundle('agent/src/main.ts', 'agent/dist/agent.mjs', ['agent/src', 'core/src']),
+  planner: () => bundle('app/src/lib/server/planner.worker.ts', 'app/dist/planner.mjs', ['app/src/lib/server', 'core/src']),
+};
