@@ -32,10 +32,15 @@ export interface Timing {
 }
 
 /**
- * Plans the speed of every move. The path begins and ends at rest; move 0 starts at `from`.
- * Arrays are one longer than the path where a value stands at joints.
+ * Plans the speed of every move. The path ends at rest; move 0 starts at `from`, with
+ * `startSpeed` mm/s. Arrays are one longer than the path where a value stands at joints.
  */
-export function planMotion(path: Path, limits: Limits, from: readonly [number, number, number] = [path.x[0], path.y[0], path.z[0]]): Timing {
+export function planMotion(
+  path: Path,
+  limits: Limits,
+  from: readonly [number, number, number] = [path.x[0], path.y[0], path.z[0]],
+  startSpeed = 0,
+): Timing {
   const n = path.kind.length;
   const { x, y, z } = path;
   const length = new Float64Array(n);
@@ -106,7 +111,7 @@ export function planMotion(path: Path, limits: Limits, from: readonly [number, n
     puz = uz;
     previous = i;
   }
-  v0[0] = 0;
+  v0[0] = startSpeed;
   v0[n] = 0;
   for (let i = n - 1; i >= 0; i--) {
     const reach = Math.sqrt(v0[i + 1] * v0[i + 1] + 2 * accel[i] * length[i]);

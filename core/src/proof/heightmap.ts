@@ -28,6 +28,6 @@ export class HeightMap {
   get deepest(): number {
     let low = 0;
     for (const h of this.height) if (h < low) low = h;
-    return -low;
+    return 0 - low;
   }
 }

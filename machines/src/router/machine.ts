@@ -1,0 +1,575 @@
+/**
+ * The simulated router itself: reads G-code with core's interpreter, moves with core's motion
+ * planner, knows switches, soft limits, a spindle that takes time, probing and an emergency
+ * stop. Time is simulated: `advance(seconds)` makes it pass.
+ */
+import { fractionAt, moveAt, planMotion, type Timing } from '@kerbe/core/motion';
+import { OP, ProgramReader } from '@kerbe/core/program';
+import type { Machine as MachineLimits } from '@kerbe/core/job';
+import { SENSOR, World } from './world.ts';
+
+export type State = 'idle' | 'run' | 'hold' | 'pause' | 'home' | 'alarm' | 'estop';
+
+interface Row {
+  kind: number;
+  /** Machine coordinates of the end of a move; NaN axes stay. */
+  target: [number, number, number];
+  value: number;
+  /** Sequence number of the line it came from. */
+  seq: number;
+}
+
+export interface Status {
+  state: State;
+  homed: boolean;
+  estop: boolean;
+  /** Why it is in alarm, or what a pause asks for. */
+  message: string;
+  machine: [number, number, number];
+  work: [number, number, number];
+  offset: [number, number, number];
+  /** Last line begun, last line finished, and lines waiting. */
+  begun: number;
+  done: number;
+  queued: number;
+  /** Number the next line must carry. */
+  expected: number;
+  speed: number;
+  spindle: { target: number; actual: number };
+  probe: { touched: boolean; position: [number, number, number] } | null;
+  sensor: typeof SENSOR;
+  travel: [number, number, number];
+  world: { board: World['settings']['board']; bit: string | null; plate: World['settings']['plate']; probeClip: boolean; crash: string | null; revision: number };
+  rate: number;
+}
+
+const PROBE_STEP = 0.002;
+const HOMING_SPEED = 50;
+const SLICE = 0.005;
+export const QUEUE_LIMIT = 256;
+
+const encoder = new TextEncoder();
+
+export class Router {
+  readonly world: World;
+  readonly limits: MachineLimits;
+  /** How much faster than the clock it runs. */
+  rate = 1;
+  state: State = 'idle';
+  homed = false;
+  estop = false;
+  message = '';
+  position: [number, number, number];
+  offset: [number, number, number] = [0, 0, 0];
+  spindleTarget = 0;
+  spindleActual = 0;
+  probe: Status['probe'] = null;
+  begun = 0;
+  done = 0;
+  private reader = new ProgramReader();
+  private queue: Row[] = [];
+  private expected = 1;
+  /** The stretch of moves under way, planned together. */
+  private plan: { rows: Row[]; ends: [number, number, number][]; start: [number, number, number]; timing: Timing; time: number } | null = null;
+  private finished = 0;
+  /** The work offset as it will be once everything waiting is done. */
+  private plannedOffset: [number, number, number] | null = null;
+  private wait = 0;
+  /** 1: full speed along the path; braking and starting scale time itself. */
+  private pace = 1;
+  private holding = false;
+  private stopping = false;
+  private homing: { axis: number } | null = null;
+
+  constructor(world: World, limits: MachineLimits) {
+    this.world = world;
+    this.limits = limits;
+    // After power-on it stands anywhere; nobody knows where until it is homed.
+    this.position = [limits.travel[0] * 0.37, limits.travel[1] * 0.41, -limits.travel[2] * 0.2];
+  }
+
+  /** Takes line `seq`. Returns why it is refused, or null when it is queued. */
+  accept(seq: number, text: string): string | null {
+    if (seq !== this.expected) return `expected line ${this.expected}, got ${seq}`;
+    const why = this.refusal();
+    if (why) return why;
+    const { reader } = this;
+    this.syncReader();
+    reader.clearRows();
+    reader.findings.length = 0;
+    reader.ended = false;
+    reader.push(encoder.encode(text + '\n'));
+    if (reader.findings.length > 0) return reader.findings[0].what;
+    const rows: Row[] = [];
+    const end = this.plannedEnd();
+    const offset = this.queued > 0 && this.plannedOffset ? this.plannedOffset : [...this.offset];
+    for (let i = 0; i < reader.count; i++) {
+      const kind = reader.kind[i];
+      const given = [reader.x[i], reader.y[i], reader.z[i]];
+      const target = given.map((v, axis) =>
+        Number.isNaN(v) ? end[axis] : kind === OP.SET_ZERO || reader.machine[i] ? v : v + offset[axis],
+      ) as Row['target'];
+      if (kind === OP.SET_ZERO)
+        given.forEach((v, axis) => {
+          target[axis] = v;
+          if (!Number.isNaN(v)) offset[axis] = end[axis] - v;
+        });
+      if (kind === OP.RAPID || kind === OP.FEED || kind === OP.PROBE) {
+        if (!this.homed) return 'it does not know where it is: home it first';
+        const limit = this.limitCrossed(target);
+        if (limit) return this.raise(limit);
+        target.forEach((v, axis) => (end[axis] = v));
+      }
+      if (kind === OP.SPINDLE && reader.value[i] > this.limits.maxSpindle) return `the spindle turns ${this.limits.maxSpindle} rev/min at most`;
+      if (kind === OP.SPINDLE && reader.value[i] !== 0 && this.world.settings.probeClip)
+        return 'the clip of the touch plate is still on the bit: take it off before the spindle turns';
+      rows.push({ kind, target, value: reader.value[i], seq });
+    }
+    // Lines without effect still count, so that progress follows the program.
+    if (rows.length === 0) rows.push({ kind: OP.DWELL, target: [0, 0, 0], value: 0, seq });
+    this.queue.push(...rows);
+    this.plannedOffset = offset as [number, number, number];
+    this.expected++;
+    return null;
+  }
+
+  /** Starts counting lines anew: a new program, or after a stop. */
+  restartLines(): string | null {
+    if (this.busy) return 'it is still moving';
+    this.expected = 1;
+    this.begun = 0;
+    this.done = 0;
+    this.reader = new ProgramReader();
+    this.syncReader();
+    return null;
+  }
+
+  get queued(): number {
+    return this.queue.length + (this.plan ? this.plan.rows.length - this.finished : 0);
+  }
+
+  get busy(): boolean {
+    return this.state === 'run' || this.state === 'hold' || this.state === 'home' || this.queued > 0;
+  }
+
+  /** Why nothing is accepted now, or null. */
+  refusal(): string | null {
+    if (this.estop) return 'the emergency stop is pressed: turn it to release it, then clear the alarm';
+    if (this.state === 'estop') return 'the emergency stop was pressed: clear the alarm first';
+    if (this.state === 'alarm') return `it is in alarm (${this.message}): clear the alarm first`;
+    if (this.state === 'home') return 'it is homing';
+    return null;
+  }
+
+  home(): string | null {
+    const why = this.refusal();
+    if (why) return why;
+    if (this.busy) return 'it is still moving';
+    if (this.spindleTarget > 0) return 'the spindle is turning';
+    this.state = 'home';
+    this.homing = { axis: 2 };
+    return null;
+  }
+
+  hold(): string | null {
+    if (this.state !== 'run') return 'it is not running';
+    this.holding = true;
+    this.state = 'hold';
+    return null;
+  }
+
+  resume(): string | null {
+    const why = this.refusal();
+    if (why) return why;
+    if (this.state === 'hold') {
+      this.holding = false;
+      this.state = 'run';
+      return null;
+    }
+    if (this.state === 'pause') {
+      this.state = 'idle';
+      this.message = '';
+      return null;
+    }
+    return 'it is neither holding nor waiting';
+  }
+
+  /** Brakes as hard as it can, stops the spindle and forgets what was waiting. */
+  stop(): string | null {
+    this.holding = true;
+    this.stopping = true;
+    this.spindleTarget = 0;
+    this.homing = null;
+    if (!this.plan && this.wait <= 0) this.settle();
+    return null;
+  }
+
+  /** The emergency stop button: pressed everything stands still at once. */
+  setEstop(pressed: boolean): void {
+    this.estop = pressed;
+    if (!pressed) return;
+    const moving = this.plan !== null || this.state === 'home';
+    this.flush();
+    this.state = 'estop';
+    this.message = 'emergency stop pressed';
+    this.spindleTarget = 0;
+    this.spindleActual = 0;
+    // Standing still at once may lose steps.
+    if (moving) this.homed = false;
+  }
+
+  clear(): string | null {
+    if (this.estop) return 'the emergency stop is still pressed: turn it to release it';
+    if (this.state === 'alarm' || this.state === 'estop') {
+      this.state = 'idle';
+      this.message = '';
+      this.world.crash = null;
+    }
+    this.flush();
+    return null;
+  }
+
+  /** A jog: a move of its own, relative, refused beyond the soft limits before it starts. */
+  jog(delta: readonly number[], feed: number): string | null {
+    const why = this.refusal();
+    if (why) return why;
+    if (!this.homed) return 'it does not know where it is: home it first';
+    if (this.busy) return 'it is still moving';
+    if (!(feed > 0) || delta.length !== 3 || !delta.every(Number.isFinite)) return 'a jog needs three distances and a feed';
+    const target = this.position.map((v, axis) => v + delta[axis]) as Row['target'];
+    const limit = this.limitCrossed(target);
+    if (limit) return limit;
+    this.queue.push({ kind: OP.FEED, target, value: feed, seq: this.done });
+    this.syncReader();
+    return null;
+  }
+
+  status(): Status {
+    const { world } = this;
+    const { bit } = world.settings;
+    return {
+      state: this.state,
+      homed: this.homed,
+      estop: this.estop,
+      message: this.message,
+      machine: [...this.position],
+      work: this.position.map((v, axis) => v - this.offset[axis]) as Status['work'],
+      offset: [...this.offset],
+      begun: this.begun,
+      done: this.done,
+      queued: this.queued,
+      expected: this.expected,
+      speed: this.pace > 0 && this.plan ? this.speedNow() : 0,
+      spindle: { target: this.spindleTarget, actual: Math.round(this.spindleActual) },
+      probe: this.probe,
+      sensor: SENSOR,
+      travel: this.limits.travel,
+      world: {
+        board: world.settings.board,
+        bit: bit ? bit.shape.id : null,
+        plate: world.settings.plate,
+        probeClip: world.settings.probeClip,
+        crash: world.crash,
+        revision: world.revision,
+      },
+      rate: this.rate,
+    };
+  }
+
+  /** Lets simulated time pass. */
+  advance(seconds: number): void {
+    let left = seconds;
+    this.turnSpindle(seconds);
+    if (this.state === 'estop' || this.state === 'alarm') return;
+    if (this.homing) return this.advanceHoming(seconds);
+    for (let guard = 0; left > 1e-9 && guard < 100_000; guard++) {
+      this.setPace(left);
+      if (this.pace <= 0) {
+        if (this.stopping) this.settle();
+        return;
+      }
+      if (this.wait > 0) {
+        const used = Math.min(left, this.wait);
+        this.wait -= used;
+        left -= used;
+        if (this.wait > 1e-9) return;
+        this.wait = 0;
+      }
+      if (!this.plan && !this.nextStretch()) {
+        if (this.state === 'run') this.state = 'idle';
+        return;
+      }
+      if (!this.plan) continue;
+      // While braking or starting, time passes in slices short against any brake.
+      const slice = this.holding || this.pace < 1 ? Math.min(left, SLICE) : left;
+      left -= slice - this.followPlan(slice);
+      if (this.isAlarmed()) return;
+    }
+  }
+
+  private isAlarmed(): boolean {
+    return this.state === 'alarm' || this.state === 'estop';
+  }
+
+  /** Carries out waiting rows that are not moves, up to the next moves, and plans those. */
+  private nextStretch(): boolean {
+    if (this.state === 'pause') return false;
+    while (this.queue.length > 0) {
+      const row = this.queue[0];
+      if (row.kind === OP.RAPID || row.kind === OP.FEED) {
+        this.state = 'run';
+        this.planStretch();
+        return true;
+      }
+      this.queue.shift();
+      this.begun = Math.max(this.begun, row.seq);
+      switch (row.kind) {
+        case OP.PROBE:
+          this.state = 'run';
+          this.doProbe(row);
+          this.done = row.seq;
+          return !this.isAlarmed();
+        case OP.DWELL:
+          this.done = row.seq;
+          if (row.value > 0) {
+            this.state = 'run';
+            this.wait = row.value;
+            return true;
+          }
+          break;
+        case OP.SPINDLE:
+          this.spindleTarget = Math.abs(row.value);
+          this.done = row.seq;
+          break;
+        case OP.SET_ZERO:
+          row.target.forEach((v, axis) => {
+            if (!Number.isNaN(v)) this.offset[axis] = this.position[axis] - v;
+          });
+          this.done = row.seq;
+          this.syncReader();
+          break;
+        case OP.PAUSE:
+          this.done = row.seq;
+          this.state = 'pause';
+          this.message = 'the program asks for a person';
+          return false;
+        case OP.END:
+          this.spindleTarget = 0;
+          this.done = row.seq;
+          break;
+        default:
+          this.done = row.seq;
+      }
+    }
+    return false;
+  }
+
+  /** Plans all waiting moves up to the next row that is not one. */
+  private planStretch(startSpeed = 0): void {
+    const rows: Row[] = [];
+    while (this.queue.length > 0 && this.queue[0].kind <= OP.FEED && rows.length < QUEUE_LIMIT) rows.push(this.queue.shift()!);
+    const ends: [number, number, number][] = [];
+    let at: [number, number, number] = [...this.position];
+    for (const row of rows) {
+      at = row.target.map((v, axis) => (Number.isNaN(v) ? at[axis] : v)) as [number, number, number];
+      ends.push(at);
+    }
+    const path = {
+      kind: Uint8Array.from(rows, (row) => row.kind),
+      x: Float64Array.from(ends, (e) => e[0]),
+      y: Float64Array.from(ends, (e) => e[1]),
+      z: Float64Array.from(ends, (e) => e[2]),
+      feed: Float64Array.from(rows, (row) => row.value),
+    };
+    const timing = planMotion(path, this.limits, this.position, startSpeed);
+    this.plan = { rows, ends, start: [...this.position], timing, time: 0 };
+    this.finished = 0;
+    this.begun = Math.max(this.begun, rows[0].seq);
+  }
+
+  private followPlan(left: number): number {
+    // New moves came in: plan on from here, at the present speed, so that it need not stop between.
+    const waiting = this.queue.length > 0 && this.queue[0].kind <= OP.FEED;
+    if (waiting && this.plan!.rows.length - this.finished < QUEUE_LIMIT / 2) this.replan();
+    const plan = this.plan!;
+    const pace = this.pace;
+    const until = Math.min(plan.timing.total, plan.time + left * pace);
+    const used = (until - plan.time) / pace;
+    let i = this.finished;
+    const last = moveAt(plan.timing, until);
+    for (; i < last; i++) this.moveTo(plan.ends[i], plan.rows[i]);
+    const row = plan.rows[last];
+    const from = last === 0 ? plan.start : plan.ends[last - 1];
+    const f = until >= plan.timing.total ? 1 : fractionAt(plan.timing, last, until);
+    const to = plan.ends[last];
+    this.begun = Math.max(this.begun, row.seq);
+    this.moveTo(f >= 1 ? to : [from[0] + f * (to[0] - from[0]), from[1] + f * (to[1] - from[1]), from[2] + f * (to[2] - from[2])], f >= 1 ? row : null, row.kind);
+    this.finished = f >= 1 ? last + 1 : last;
+    plan.time = until;
+    if (this.world.crash) {
+      this.raise(this.world.crash);
+      return 0;
+    }
+    if (until >= plan.timing.total - 1e-12) {
+      this.plan = null;
+      this.finished = 0;
+      return Math.max(0, left - used);
+    }
+    return 0;
+  }
+
+  private replan(): void {
+    const plan = this.plan!;
+    const speed = this.speedNow() / (this.pace || 1);
+    this.queue.unshift(...plan.rows.slice(this.finished));
+    const begun = this.begun;
+    this.planStretch(speed);
+    this.begun = Math.max(begun, this.begun);
+  }
+
+  private moveTo(to: readonly number[], finished: Row | null, kind = finished?.kind ?? OP.FEED): void {
+    this.world.sweep(this.position, to, kind === OP.RAPID, this.spindleActual > 100);
+    this.position = [to[0], to[1], to[2]];
+    if (finished) this.done = Math.max(this.done, finished.seq);
+  }
+
+  private speedNow(): number {
+    const { plan } = this;
+    if (!plan) return 0;
+    const i = moveAt(plan.timing, plan.time);
+    const d = 1e-4;
+    const f0 = fractionAt(plan.timing, i, plan.time);
+    const f1 = fractionAt(plan.timing, i, plan.time + d);
+    return f1 > f0 ? (((f1 - f0) * plan.timing.length[i]) / d) * this.pace : plan.timing.v0[i + 1] * this.pace;
+  }
+
+  /** Braking for a hold: time itself slows, so the bit stays on its path. */
+  private setPace(seconds: number): void {
+    const moving = this.plan ? this.speedNow() / (this.pace || 1) : 0;
+    const rate = moving > 1e-6 ? Math.min(...this.limits.acceleration) / moving : Infinity;
+    if (this.holding) this.pace = Math.max(0, this.pace - rate * Math.min(seconds, SLICE));
+    else this.pace = Math.min(1, Math.max(this.pace, 0.02) + rate * Math.min(seconds, SLICE));
+  }
+
+  private settle(): void {
+    this.flush();
+    this.state = 'idle';
+    this.message = '';
+  }
+
+  private flush(): void {
+    this.queue.length = 0;
+    this.plannedOffset = null;
+    this.plan = null;
+    this.finished = 0;
+    this.wait = 0;
+    this.pace = 1;
+    this.holding = false;
+    this.stopping = false;
+    this.homing = null;
+    this.expected = 1;
+    this.reader = new ProgramReader();
+    this.syncReader();
+  }
+
+  private raise(why: string): string {
+    this.flush();
+    this.state = 'alarm';
+    this.message = why;
+    this.spindleTarget = 0;
+    return why;
+  }
+
+  private turnSpindle(seconds: number): void {
+    const slope = this.limits.maxSpindle / Math.max(0.1, this.limits.spindleSeconds);
+    const gap = this.spindleTarget - this.spindleActual;
+    this.spindleActual += Math.sign(gap) * Math.min(Math.abs(gap), slope * seconds);
+  }
+
+  /** Z up first, then X and Y, each to its switch. */
+  private advanceHoming(seconds: number): void {
+    const homing = this.homing!;
+    let step = HOMING_SPEED * seconds;
+    while (step > 0) {
+      const way = homing.axis === 2 ? 1 : -1;
+      const before = this.position[homing.axis];
+      const gap = Math.abs(before);
+      const go = Math.min(step, gap);
+      this.position[homing.axis] = before + way * go;
+      step -= go;
+      if (go < gap - 1e-12) return;
+      this.position[homing.axis] = 0;
+      if (homing.axis === 2) homing.axis = 0;
+      else if (homing.axis === 0) homing.axis = 1;
+      else {
+        this.homing = null;
+        this.homed = true;
+        this.state = 'idle';
+        this.syncReader();
+        return;
+      }
+    }
+  }
+
+  /** Probes straight towards the target until something closes the circuit. */
+  private doProbe(row: Row): void {
+    const from = this.position;
+    const to = row.target;
+    if (this.spindleActual > 0) {
+      this.raise('probing with the spindle turning');
+      return;
+    }
+    const length = Math.hypot(to[0] - from[0], to[1] - from[1], to[2] - from[2]);
+    const steps = Math.max(1, Math.ceil(length / PROBE_STEP));
+    const { world } = this;
+    let at: [number, number, number] = [...from];
+    for (let i = 1; i <= steps; i++) {
+      const f = i / steps;
+      const next: [number, number, number] = [from[0] + f * (to[0] - from[0]), from[1] + f * (to[1] - from[1]), from[2] + f * (to[2] - from[2])];
+      if (world.tipHeight(next[2]) <= world.probeSurface(next[0], next[1])) {
+        const surface = world.probeSurface(next[0], next[1]);
+        if (to[0] === from[0] && to[1] === from[1]) next[2] += surface - world.tipHeight(next[2]);
+        this.position = next;
+        this.wait = (length * f * 60) / Math.max(1, row.value);
+        this.probe = { touched: true, position: [...next] };
+        this.syncReader();
+        return;
+      }
+      const board = world.settings.board;
+      const inside = board && next[0] >= board.x && next[1] >= board.y && next[0] <= board.x + board.width && next[1] <= board.y + board.height;
+      if (world.settings.bit && world.tipHeight(next[2]) < (inside ? board.thickness : 0) - 0.2) {
+        this.position = at;
+        this.raise('the probe went past where the touch plate should be and met the board: is the plate under the bit?');
+        return;
+      }
+      at = next;
+    }
+    this.position = at;
+    this.probe = { touched: false, position: [...at] };
+    this.raise('the probe reached the end of its way without touching anything');
+  }
+
+  /** Where the queue will end, machine coordinates. */
+  private plannedEnd(): [number, number, number] {
+    for (let i = this.queue.length - 1; i >= 0; i--) if (this.queue[i].kind <= OP.FEED || this.queue[i].kind === OP.PROBE) return [...this.queue[i].target];
+    if (this.plan) return [...this.plan.ends[this.plan.ends.length - 1]];
+    return [...this.position];
+  }
+
+  private syncReader(): void {
+    const end = this.plannedEnd();
+    const offset = (this.queued > 0 && this.plannedOffset) || this.offset;
+    this.reader.setPosition(end[0] - offset[0], end[1] - offset[1], end[2] - offset[2]);
+  }
+
+  private limitCrossed(target: readonly number[]): string | null {
+    const { travel } = this.limits;
+    const low = [0, 0, -travel[2]];
+    const high = [travel[0], travel[1], 0];
+    for (let axis = 0; axis < 3; axis++) {
+      if (target[axis] < low[axis] - 1e-3 || target[axis] > high[axis] + 1e-3)
+        return `${'XYZ'[axis]} would go to ${target[axis].toFixed(2)} and its travel is ${low[axis]} to ${high[axis]} (machine coordinates)`;
+    }
+    return null;
+  }
+}

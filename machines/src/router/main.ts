@@ -1,0 +1,171 @@
+/**
+ * The simulated router as a process: a line protocol over TCP on loopback (docs/machine-link.md).
+ *
+ *   kerbe-router --port 0 [--rate 1]
+ *
+ * Prints `listening PORT` when it is ready.
+ */
+import { createServer, type Socket } from 'node:net';
+import { parseArgs } from 'node:util';
+import { deflateSync } from 'node:zlib';
+import { Bit, Machine } from '@kerbe/core/job';
+import { z } from 'zod';
+import { QUEUE_LIMIT, Router } from './machine.ts';
+import { World } from './world.ts';
+
+const { values } = parseArgs({ options: { port: { type: 'string', default: '0' }, rate: { type: 'string', default: '1' } } });
+
+const position = z.number().min(-5000).max(5000);
+const Bench = z.strictObject({
+  estop: z.boolean().optional(),
+  rate: z.number().gt(0).max(10_000).optional(),
+  board: z
+    .strictObject({ x: position, y: position, width: z.number().gt(0).max(3000), height: z.number().gt(0).max(3000), thickness: z.number().gt(0).max(120) })
+    .nullable()
+    .optional(),
+  bit: z.strictObject({ shape: Bit, stickOut: z.number().gt(0).max(150) }).nullable().optional(),
+  plate: z.strictObject({ x: position, y: position, thickness: z.number().gt(0).max(60) }).nullable().optional(),
+  probeClip: z.boolean().optional(),
+  cell: z.number().min(0.02).max(5).optional(),
+});
+
+const router = new Router(
+  new World({ board: { x: 320, y: 240, width: 610, height: 190, thickness: 19 }, bit: null, plate: null, probeClip: false, cell: 0.25 }),
+  Machine.parse({ name: 'Simulated router' }),
+);
+router.rate = Number(values.rate) || 1;
+
+/** Lines that wait for room in the queue: acknowledged only when they are taken. */
+interface Client {
+  socket: Socket;
+  rest: string;
+  waiting: { seq: number; text: string }[];
+}
+const clients = new Set<Client>();
+
+function send(client: Client, line: string): void {
+  if (client.socket.writable) client.socket.write(line + '\n');
+}
+
+function takeWaiting(client: Client): void {
+  while (client.waiting.length > 0 && router.queued < QUEUE_LIMIT) {
+    const { seq, text } = client.waiting.shift()!;
+    const why = router.accept(seq, text);
+    send(client, why === null ? `ok ${seq}` : `error ${seq} ${why}`);
+    if (why !== null) client.waiting.length = 0;
+  }
+}
+
+function bench(json: string): string | null {
+  let data: unknown;
+  try {
+    data = JSON.parse(json);
+  } catch {
+    return 'the bench wants JSON';
+  }
+  const parsed = Bench.safeParse(data);
+  if (!parsed.success) return parsed.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('; ');
+  const { estop, rate, ...world } = parsed.data;
+  if (router.state === 'run' && Object.keys(world).length > 0) return 'hands off: the machine is moving';
+  router.world.change(world);
+  if (estop !== undefined) router.setEstop(estop);
+  if (rate !== undefined) router.rate = rate;
+  return null;
+}
+
+function mapLine(): string {
+  const { map } = router.world;
+  if (!map) return 'map null';
+  const data = deflateSync(new Uint8Array(map.height.buffer)).toString('base64');
+  return `map ${JSON.stringify({ columns: map.columns, rows: map.rows, cell: map.cell, revision: router.world.revision, data })}`;
+}
+
+function command(client: Client, line: string): void {
+  const space = line.indexOf(' ');
+  const word = space < 0 ? line : line.slice(0, space);
+  const rest = space < 0 ? '' : line.slice(space + 1);
+  const answer = (why: string | null) => send(client, why === null ? `done ${word.slice(1)}` : `refused ${word.slice(1)} ${why}`);
+  switch (word) {
+    case '!status':
+      return send(client, `status ${JSON.stringify(router.status())}`);
+    case '!hold':
+      return answer(router.hold());
+    case '!resume':
+      return answer(router.resume());
+    case '!stop':
+      client.waiting.length = 0;
+      return answer(router.stop());
+    case '!clear':
+      client.waiting.length = 0;
+      return answer(router.clear());
+    case '!home':
+      return answer(router.home());
+    case '!restart':
+      return answer(router.restartLines());
+    case '!jog': {
+      const numbers = rest.split(' ').map(Number);
+      return answer(router.jog(numbers.slice(0, 3), numbers[3]));
+    }
+    case '!bench':
+      return answer(bench(rest));
+    case '!map':
+      return send(client, mapLine());
+    default:
+      send(client, `refused ${word.slice(1) || '?'} there is no such command`);
+  }
+}
+
+function receive(client: Client, line: string): void {
+  if (line.startsWith('!')) return command(client, line);
+  const match = line.match(/^(\d{1,9}) (.*)$/);
+  if (!match) {
+    if (line.trim() !== '') send(client, `refused ? “${line.slice(0, 40)}” is neither a numbered line nor a command`);
+    return;
+  }
+  client.waiting.push({ seq: Number(match[1]), text: match[2] });
+  takeWaiting(client);
+}
+
+const server = createServer((socket) => {
+  const client: Client = { socket, rest: '', waiting: [] };
+  clients.add(client);
+  socket.setNoDelay(true);
+  socket.setEncoding('utf8');
+  send(client, 'hello kerbe-router 1');
+  socket.on('data', (chunk: string) => {
+    const lines = (client.rest + chunk).split('\n');
+    client.rest = lines.pop()!.slice(-10_000);
+    for (const line of lines) receive(client, line.replace(/\r$/, ''));
+  });
+  const gone = () => {
+    clients.delete(client);
+    // Nobody is listening any more: come to rest on the path and wait there.
+    if (clients.size === 0 && router.state === 'run') router.hold();
+  };
+  socket.on('error', gone);
+  socket.on('close', gone);
+});
+
+let then = performance.now();
+const clock = setInterval(() => {
+  const now = performance.now();
+  // A process that was suspended does not make up for lost time.
+  const seconds = Math.min(0.1, (now - then) / 1000) * router.rate;
+  then = now;
+  // Slices short against any brake, so that a hold bites at once even far above real time.
+  for (let left = seconds; left > 0; left -= 0.1) {
+    router.advance(Math.min(0.1, left));
+    for (const client of clients) takeWaiting(client);
+  }
+}, 5);
+
+server.listen(Number(values.port), '127.0.0.1', () => {
+  const address = server.address();
+  console.log(`listening ${typeof address === 'object' && address ? address.port : values.port}`);
+});
+
+for (const signal of ['SIGINT', 'SIGTERM'] as const)
+  process.on(signal, () => {
+    clearInterval(clock);
+    process.exit(0);
+  });

@@ -1,0 +1,56 @@
+// Starting and stopping the processes Kerbe is made of: each prints `listening PORT` when ready.
+import { spawn } from 'node:child_process';
+import { createServer } from 'node:net';
+
+/** A TCP port that is free now. */
+export const freePort = () =>
+  new Promise((resolve, reject) => {
+    const server = createServer();
+    server.on('error', reject);
+    server.listen(0, '127.0.0.1', () => {
+      const { port } = server.address();
+      server.close(() => resolve(port));
+    });
+  });
+
+/** Starts a Node script and waits for its port. */
+export function startNode(script, args, env = {}, { name = script, onExit = () => {}, quiet = true } = {}) {
+  const child = spawn(process.execPath, [script, ...args], { env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'pipe'] });
+  let tail = '';
+  const keep = (data) => {
+    tail = (tail + data).slice(-4000);
+    if (!quiet) process.stderr.write(data);
+  };
+  child.stderr.on('data', keep);
+  return new Promise((resolve, reject) => {
+    let text = '';
+    const timer = setTimeout(() => reject(new Error(`${name} did not start within 60 s.\n${tail}`)), 60_000);
+    child.stdout.on('data', (data) => {
+      keep(data);
+      text += data;
+      const match = text.match(/listening (?:on \S*:)?(\d+)/i);
+      if (match) {
+        clearTimeout(timer);
+        resolve({ child, port: Number(match[1]), stop: () => stop(child) });
+      }
+    });
+    child.on('exit', (code, signal) => {
+      clearTimeout(timer);
+      reject(new Error(`${name} ended before it was ready (${signal ?? code}).\n${tail}`));
+      onExit(code, signal, tail);
+    });
+  });
+}
+
+/** Asks a child to end, and insists after a while. */
+export function stop(child, patience = 5000) {
+  if (child.exitCode !== null || child.signalCode !== null) return Promise.resolve();
+  return new Promise((resolve) => {
+    const timer = setTimeout(() => child.kill('SIGKILL'), patience);
+    child.on('exit', () => {
+      clearTimeout(timer);
+      resolve();
+    });
+    child.kill('SIGTERM');
+  });
+}
