@@ -1,0 +1,55 @@
+import { redirect, type Handle, type HandleServerError, type ServerInit } from '@sveltejs/kit';
+import { svelteKitHandler } from 'better-auth/svelte-kit';
+import { building } from '$app/environment';
+import { follow } from '$lib/server/agent';
+import { auth, migrateAuth, type Role } from '$lib/server/auth';
+import { db, isUnreachable } from '$lib/server/db';
+import { demoMode, fillDemo } from '$lib/server/demo';
+import { migrate } from '$lib/server/migrations';
+
+export const init: ServerInit = async () => {
+  if (building) return;
+  await migrate(db());
+  await migrateAuth();
+  if (demoMode()) await fillDemo();
+  follow();
+};
+
+const AWAY = 'The database does not answer just now. Nothing is lost: what you changed is kept in this browser and saved when it is back.';
+
+export const handle: Handle = async ({ event, resolve }) => {
+  if (building) return resolve(event);
+  const { request, url } = event;
+  event.locals.user = null;
+  // Commands and changes come from our own pages only.
+  if (request.method !== 'GET' && request.method !== 'HEAD') {
+    const origin = request.headers.get('origin');
+    if (origin !== null && origin !== url.origin) return new Response('Requests from other sites are refused.', { status: 403 });
+  }
+  try {
+    const session = await auth().api.getSession({ headers: request.headers });
+    if (session) {
+      const { id, name, email, role } = session.user;
+      event.locals.user = { id, name, email, role: (role ?? 'operator') as Role };
+    }
+  } catch (error) {
+    if (!isUnreachable((error as Error).cause ?? error) && !isUnreachable(error)) console.error(error);
+    if (url.pathname.startsWith('/api/')) return Response.json({ why: AWAY }, { status: 503 });
+    return new Response(AWAY, { status: 503, headers: { 'content-type': 'text/plain; charset=utf-8', 'retry-after': '3' } });
+  }
+  const open = url.pathname === '/sign-in' || url.pathname.startsWith('/api/auth/');
+  if (!event.locals.user && !open) {
+    if (url.pathname.startsWith('/api/')) return Response.json({ why: 'Sign in first.' }, { status: 401 });
+    redirect(303, `/sign-in?to=${encodeURIComponent(url.pathname)}`);
+  }
+  const response = await svelteKitHandler({ event, resolve, auth: auth(), building });
+  response.headers.set('x-content-type-options', 'nosniff');
+  response.headers.set('referrer-policy', 'same-origin');
+  return response;
+};
+
+export const handleError: HandleServerError = ({ error, status }) => {
+  if (isUnreachable(error)) return { message: AWAY };
+  if (status !== 404) console.error(error);
+  return { message: status === 404 ? 'There is no such page.' : 'Something went wrong on our side. The details are in the server’s log.' };
+};

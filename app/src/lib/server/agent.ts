@@ -1,0 +1,123 @@
+/** The one connection of the web server to the machine agent: commands, the stream of states, and the run record kept from it. */
+import { NO_MACHINE, type MachineSnapshot } from '$lib/machine';
+import { env } from '$env/dynamic/private';
+import { db } from './db';
+
+type Listener = (snapshot: MachineSnapshot) => void;
+const listeners = new Set<Listener>();
+let latest: MachineSnapshot = NO_MACHINE;
+let started = false;
+
+const headers = () => ({ authorization: `Bearer ${env.KERBE_AGENT_TOKEN}`, 'content-type': 'application/json' });
+
+export const latestSnapshot = (): MachineSnapshot => latest;
+
+export function listen(listener: Listener): () => void {
+  listeners.add(listener);
+  listener(latest);
+  return () => listeners.delete(listener);
+}
+
+/** Sends a command. The answer is null when it was carried out, else why not. */
+export async function agentCommand(command: unknown, key?: string): Promise<string | null> {
+  try {
+    const response = await fetch(`${env.KERBE_AGENT_URL}/command`, {
+      method: 'POST',
+      headers: { ...headers(), ...(key ? { 'idempotency-key': key } : {}) },
+      body: JSON.stringify(command),
+    });
+    return ((await response.json()) as { why: string | null }).why;
+  } catch {
+    return 'The machine agent does not answer. It runs beside Kerbe and is started with it: start Kerbe again if this stays.';
+  }
+}
+
+export async function carvedMap(): Promise<string> {
+  const response = await fetch(`${env.KERBE_AGENT_URL}/map`, { headers: headers() });
+  return response.text();
+}
+
+/** Follows the agent for as long as the server lives. */
+export function follow(): void {
+  if (started) return;
+  started = true;
+  void (async () => {
+    for (;;) {
+      try {
+        const response = await fetch(`${env.KERBE_AGENT_URL}/events`, { headers: headers() });
+        let rest = '';
+        const decoder = new TextDecoder();
+        for await (const chunk of response.body!) {
+          const lines = (rest + decoder.decode(chunk as Uint8Array, { stream: true })).split('\n');
+          rest = lines.pop()!;
+          for (const line of lines) if (line) publish({ agent: true, ...(JSON.parse(line) as Omit<MachineSnapshot, 'agent'>) });
+        }
+      } catch {
+        // Said to everyone by the snapshot below; tried again in a moment.
+      }
+      publish({ ...latest, agent: false, link: false, status: null });
+      await new Promise((done) => setTimeout(done, 500));
+    }
+  })();
+}
+
+function publish(snapshot: MachineSnapshot): void {
+  latest = snapshot;
+  for (const listener of listeners) listener(snapshot);
+  if (snapshot.run) void record(snapshot.run).catch((error: Error) => console.error(`run record: ${error.message}`));
+}
+
+let recorded = '';
+let recordedAt = 0;
+
+/** Keeps the row of the run up to date: at every change of state, and once a second in between. */
+async function record(run: NonNullable<MachineSnapshot['run']>): Promise<void> {
+  const mark = `${run.id} ${run.state} ${run.endedAt}`;
+  const now = Date.now();
+  if (mark === recorded && (run.endedAt !== null || now - recordedAt < 1000)) return;
+  const before = recorded;
+  const changed = mark !== recorded;
+  recorded = mark;
+  recordedAt = now;
+  try {
+    await db()
+      .updateTable('run')
+      .set({
+        state: run.state,
+        message: run.message,
+        line: run.line,
+        lines: run.lines,
+        actual_seconds: run.seconds,
+        ended_at: run.endedAt ? new Date(run.endedAt) : null,
+      })
+      .where('id', '=', run.id)
+      .execute();
+    if (!changed) return;
+    await takeJournal(run.id);
+    if (run.endedAt) {
+      const row = await db().selectFrom('run').select('job_id').where('id', '=', run.id).executeTakeFirst();
+      if (row) await db().updateTable('job').set({ state: run.state === 'done' ? 'done' : 'ready' }).where('id', '=', row.job_id).execute();
+    }
+  } catch (error) {
+    recorded = before;
+    throw error;
+  }
+}
+
+/** Copies what the agent's journal has and the database has not: nothing is lost while either was away. */
+async function takeJournal(run: string): Promise<void> {
+  const response = await fetch(`${env.KERBE_AGENT_URL}/journal/${run}`, { headers: headers() });
+  const entries = (await response.json()) as { at: string; event: string; line?: number; text?: string }[];
+  const kept = entries.filter(({ event }) => event !== 'progress');
+  const { count } = await db()
+    .selectFrom('run_event')
+    .select((eb) => eb.fn.countAll<string>().as('count'))
+    .where('run_id', '=', run)
+    .executeTakeFirstOrThrow();
+  const fresh = kept.slice(Number(count));
+  if (fresh.length === 0) return;
+  await db()
+    .insertInto('run_event')
+    .values(fresh.map(({ at, event, line, text }) => ({ run_id: run, at: new Date(at), event, line: line ?? null, text: text ?? null })))
+    .execute();
+}

@@ -1,0 +1,97 @@
+/** The database: PostgreSQL through Kysely. Tables are made by the migrations in migrations.ts. */
+import { Kysely, PostgresDialect, type Generated, type JSONColumnType } from 'kysely';
+import pg from 'pg';
+import type { Job } from '@kerbe/core/job';
+import type { Finding } from '@kerbe/core/preflight';
+import { env } from '$env/dynamic/private';
+
+export interface ProgramRecord {
+  name: string;
+  text: string;
+  sha256: string;
+  bits: string[];
+  seconds: number;
+  lines: number;
+  extents: { min: [number, number, number]; max: [number, number, number] } | null;
+}
+
+export interface ReleaseReport {
+  seconds: number;
+  deepest: number;
+  findings: Finding[];
+  cuts: { id: string; kind: string; bit: string; moves: number; seconds: number; deepest: number; length: number; lifts: number }[];
+  /** Warnings a person has ticked, by code. */
+  accepted: { code: string; by: string }[];
+}
+
+interface Tables {
+  job: {
+    id: string;
+    name: string;
+    state: 'drawing' | 'ready' | 'at-machine' | 'done';
+    revision: number;
+    doc: JSONColumnType<Job>;
+    picture: string | null;
+    created_at: Generated<Date>;
+    updated_at: Generated<Date>;
+  };
+  job_revision: {
+    job_id: string;
+    revision: number;
+    doc: JSONColumnType<Job>;
+    label: string;
+    author: string;
+    created_at: Generated<Date>;
+  };
+  release: {
+    id: string;
+    job_id: string;
+    revision: number;
+    sha256: string;
+    /** One program with pauses first, then one for each bit. */
+    programs: JSONColumnType<ProgramRecord[]>;
+    report: JSONColumnType<ReleaseReport>;
+    author: string;
+    created_at: Generated<Date>;
+  };
+  run: {
+    id: string;
+    release_id: string;
+    job_id: string;
+    program: string;
+    state: string;
+    message: string;
+    line: number;
+    lines: number;
+    estimate_seconds: number;
+    actual_seconds: number;
+    author: string;
+    notes: string;
+    started_at: Generated<Date>;
+    ended_at: Date | null;
+  };
+  run_event: { id: Generated<number>; run_id: string; at: Date; event: string; line: number | null; text: string | null };
+  audit: { id: Generated<number>; at: Generated<Date>; author: string; command: string; detail: string; refused: string | null };
+}
+
+export type Database = Kysely<Tables>;
+
+let made: { db: Database; pool: pg.Pool } | null = null;
+
+export function connection(): { db: Database; pool: pg.Pool } {
+  if (!made) {
+    const pool = new pg.Pool({ connectionString: env.DATABASE_URL, max: 10, connectionTimeoutMillis: 4000 });
+    // A connection lost while idle must not take the server down: the next query says so.
+    pool.on('error', (error) => console.error(`database: ${error.message}`));
+    made = { pool, db: new Kysely<Tables>({ dialect: new PostgresDialect({ pool }) }) };
+  }
+  return made;
+}
+
+export const db = (): Database => connection().db;
+
+/** True for errors that mean the database cannot be reached now, not that the query is wrong. */
+export function isUnreachable(error: unknown): boolean {
+  const e = error as { code?: string; message?: string };
+  return /^(ECONN|57P0|08)/.test(e.code ?? '') || /terminat|timeout exceeded|Connection (ended|closed)/i.test(e.message ?? '');
+}

@@ -1,0 +1,129 @@
+<script lang="ts">
+  /** One length: typed as a carver types it, shown in the shop's unit with the other quietly beside. */
+  import { formatLength, formatNumber, otherUnit, readLength, type LengthUnit } from '@kerbe/core/length';
+
+  interface Props {
+    label: string;
+    value: number | undefined;
+    unit: LengthUnit;
+    onchange: (mm: number) => void;
+    min?: number;
+    hint?: string;
+    /** Allows an empty field, meaning `onclear`. */
+    onclear?: () => void;
+    placeholder?: string;
+  }
+  let { label, value, unit, onchange, min, hint, onclear, placeholder }: Props = $props();
+  const id = $props.id();
+  let typed = $state<string | null>(null);
+  let why = $state<string | null>(null);
+  const shown = $derived(value === undefined ? '' : formatNumber(value, { unit }));
+  const other = $derived(value === undefined ? '' : formatLength(value, otherUnit({ unit })));
+
+  function commit() {
+    if (typed === null) return;
+    if (typed.trim() === '' && onclear) {
+      onclear();
+      typed = null;
+      why = null;
+      return;
+    }
+    const reading = readLength(typed, { unit });
+    if (!reading.ok) {
+      why = reading.why;
+      return;
+    }
+    if (min !== undefined && reading.mm < min) {
+      why = min <= 0.001 ? 'It must be more than nothing.' : `At least ${formatLength(min, { unit })}.`;
+      return;
+    }
+    why = null;
+    typed = null;
+    onchange(reading.mm);
+  }
+</script>
+
+<div class="field">
+  <label for={id}>{label}</label>
+  <div class="entry" class:bad={why !== null}>
+    <input
+      {id}
+      type="text"
+      inputmode="text"
+      autocomplete="off"
+      spellcheck="false"
+      {placeholder}
+      value={typed ?? shown}
+      aria-invalid={why !== null}
+      aria-describedby={why || hint ? `${id}-note` : undefined}
+      oninput={(event) => (typed = event.currentTarget.value)}
+      onblur={commit}
+      onkeydown={(event) => {
+        if (event.key === 'Enter') commit();
+        if (event.key === 'Escape') {
+          typed = null;
+          why = null;
+        }
+      }}
+    />
+    <span class="unit">{unit}</span>
+  </div>
+  <span class="other">{other}</span>
+  {#if why || hint}<p id="{id}-note" class:why>{why ?? hint}</p>{/if}
+</div>
+
+<style>
+  .field {
+    display: grid;
+    grid-template-columns: 1fr 8.5rem 5.2rem;
+    align-items: center;
+    gap: 0.2rem 0.6rem;
+    padding: 0.22rem 0;
+  }
+  label {
+    font-size: 0.9rem;
+  }
+  .entry {
+    display: flex;
+    align-items: baseline;
+    border-bottom: 1px solid var(--line-strong);
+    background: var(--sheet);
+  }
+  .entry:focus-within {
+    border-color: var(--accent);
+    box-shadow: 0 1px 0 var(--accent);
+  }
+  .entry.bad {
+    border-color: var(--danger);
+  }
+  input {
+    width: 100%;
+    background: none;
+    border: 0;
+    outline: none;
+    padding: 0.3rem 0.2rem;
+    text-align: right;
+    font-variant-numeric: tabular-nums;
+    font-weight: 550;
+    color: var(--ink);
+  }
+  .unit {
+    color: var(--quiet);
+    font-size: 0.8rem;
+    padding-right: 0.2rem;
+  }
+  .other {
+    color: var(--quiet);
+    font-size: 0.8rem;
+    font-variant-numeric: tabular-nums;
+  }
+  p {
+    grid-column: 1 / -1;
+    font-size: 0.8rem;
+    color: var(--quiet);
+    margin: 0;
+  }
+  p.why {
+    color: var(--danger);
+  }
+</style>

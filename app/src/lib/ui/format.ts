@@ -1,0 +1,14 @@
+import { formatLength, formatNumber, type LengthUnit } from '@kerbe/core/length';
+
+/** `24 min`, `1 h 05 min`, `45 s`. */
+export function duration(seconds: number): string {
+  if (!Number.isFinite(seconds)) return '–';
+  const whole = Math.round(seconds);
+  if (whole < 60) return `${whole} s`;
+  const minutes = Math.round(seconds / 60);
+  if (minutes < 60) return seconds < 600 ? `${Math.floor(whole / 60)} min ${String(whole % 60).padStart(2, '0')} s` : `${minutes} min`;
+  return `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`;
+}
+
+export const len = (mm: number, unit: LengthUnit) => formatLength(mm, { unit });
+export const num = (mm: number, unit: LengthUnit) => formatNumber(mm, { unit });

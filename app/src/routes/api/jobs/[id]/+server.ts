@@ -1,0 +1,30 @@
+import { json } from '@sveltejs/kit';
+import { z } from 'zod';
+import { db } from '$lib/server/db';
+import { saveJob } from '$lib/server/jobs';
+import type { RequestHandler } from './$types';
+
+const Save = z.object({
+  from: z.int().min(0),
+  label: z.string().max(200),
+  doc: z.unknown(),
+  picture: z
+    .string()
+    .max(300_000)
+    .regex(/^data:image\/(png|webp);base64,/)
+    .nullable()
+    .optional(),
+});
+
+export const GET: RequestHandler = async ({ params }) => {
+  const row = await db().selectFrom('job').select(['revision', 'doc']).where('id', '=', params.id).executeTakeFirst();
+  return row ? json(row) : json({ why: 'This job is not in the shop.' }, { status: 404 });
+};
+
+export const PUT: RequestHandler = async ({ params, request, locals }) => {
+  const parsed = Save.safeParse(await request.json().catch(() => null));
+  if (!parsed.success) return json({ why: 'The save could not be read.' }, { status: 400 });
+  const { from, label, doc, picture } = parsed.data;
+  const saved = await saveJob(params.id, from, doc, label, locals.user!.name, picture ?? null);
+  return saved.ok ? json({ revision: saved.revision }) : json({ why: saved.why, revision: saved.revision }, { status: saved.status });
+};
