@@ -1,0 +1,100 @@
+/** The command line as a person runs it: its own process, files in a folder. */
+import { execFile } from 'node:child_process';
+import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+
+let folder: string;
+beforeAll(() => void (folder = mkdtempSync(join(tmpdir(), 'kerbe-cli-'))));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+const file = (name: string) => join(folder, name);
+
+function kerbe(...args: string[]): Promise<{ code: number; out: string; err: string }> {
+  return new Promise((done) => {
+    execFile(process.execPath, [join(import.meta.dirname, '../bin/kerbe.mjs'), ...args], (error, out, err) => done({ code: error ? Number(error.code) : 0, out, err }));
+  });
+}
+const make = (out: string, ...more: string[]) =>
+  kerbe('new', '--board', '300x120x18', '--text', 'HERON WALK', '--face', 'bebas', '--height', '40', '--cut', 'vcarve,profile', '--bit', 'v:60:12.7,end:6.35', '--outline', '280x100:r10', '--out', file(out), ...more);
+
+describe('kerbe', () => {
+  it('goes from words to programs, the same bytes each time', async () => {
+    expect(await make('job.json')).toMatchObject({ code: 0 });
+    const first = await kerbe('plan', file('job.json'), '--out', file('a'), '--date', '2026-01-02');
+    expect(first.err).toBe('');
+    expect(first.code).toBe(0);
+    await kerbe('plan', file('job.json'), '--out', file('b'), '--date', '2026-01-02');
+    const names = readdirSync(file('a')).sort();
+    expect(names).toEqual(['program-1-v60-12.7.nc', 'program-2-end-6.35.nc', 'report.json']);
+    for (const name of names) expect(readFileSync(join(file('a'), name), 'utf8')).toBe(readFileSync(join(file('b'), name), 'utf8'));
+    const report = JSON.parse(readFileSync(join(file('a'), 'report.json'), 'utf8'));
+    expect(report.cuts.map((c: { kind: string }) => c.kind)).toEqual(['vcarve', 'profile']);
+    expect(report.cuts[1].deepest).toBeCloseTo(18.3, 6);
+    expect(report.findings).toEqual([]);
+    const read = JSON.parse((await kerbe('read', join(file('a'), names[1]))).out);
+    expect(read.extents.min[2]).toBeCloseTo(-18.3, 6);
+    expect(read.spindle).toEqual({ min: 18000, max: 18000 });
+    // Outside of a 280 wide outline, in the middle of a 300 wide board, with a 6.35 bit.
+    expect(read.extents.min[0]).toBeCloseTo(10 - 3.175, 3);
+  });
+
+  it('carves a drawn square to the depth of its half width: 45 degrees at 90', async () => {
+    writeFileSync(file('square.svg'), '<svg width="100mm" height="50mm" viewBox="0 0 100 50"><rect x="10" y="10" width="20" height="20"/><path fill-rule="evenodd" d="M60 10h30v30h-30zM70 20h10v10h-10z"/></svg>');
+    expect(await kerbe('new', '--board', '100x50x18', '--art', file('square.svg'), '--cut', 'vcarve', '--bit', 'v:90:40', '--out', file('square.json'))).toMatchObject({ code: 0 });
+    const { out } = await kerbe('proof', file('square.json'), '--at', '20,30', '--at', '15,30', '--at', '75,25', '--at', '65,25', '--at', '50,25');
+    const depths = out.trim().split('\n').map((line) => Number(line.split(' ')[1]));
+    expect(depths[0]).toBeCloseTo(10, 3);
+    expect(depths[1]).toBeCloseTo(5, 3);
+    expect(depths[2]).toBe(0);
+    expect(depths[3]).toBeCloseTo(5, 3);
+    expect(depths[4]).toBe(0);
+  });
+
+  it('gives a wide stroke a flat floor when asked', async () => {
+    writeFileSync(file('bar.svg'), '<svg width="100mm" height="50mm" viewBox="0 0 100 50"><rect x="10" y="10" width="80" height="30"/></svg>');
+    await kerbe('new', '--board', '100x50x18', '--art', file('bar.svg'), '--cut', 'vcarve', '--bit', 'v:90:20', '--set', 'cuts.0.floorDepth=3', '--set', 'cuts.0.stepover=0.4', '--out', file('bar.json'));
+    const { out } = await kerbe('proof', file('bar.json'), '--at', '50,25', '--at', '12,25', '--at', '50,37.5');
+    const depths = out.trim().split('\n').map((line) => Number(line.split(' ')[1]));
+    // Between passes the ridge of a 90 degree bit is half the step-over.
+    expect(depths[0]).toBeGreaterThanOrEqual(3 - 0.2 - 1e-3);
+    expect(depths[0]).toBeLessThanOrEqual(3);
+    expect(depths[1]).toBeCloseTo(2, 3);
+    expect(depths[2]).toBeCloseTo(2.5, 3);
+  });
+
+  it('ends with 2 and the finding when it must not be cut', async () => {
+    await make('deep.json', '--set', 'board.thickness=4', '--set', 'cuts.1.tabs=0');
+    const { code, err } = await kerbe('plan', file('deep.json'), '--out', file('deep'));
+    expect(code).toBe(2);
+    expect(err).toMatch(/error: deeper-than-board/);
+    expect(err).toMatch(/error: part-freed/);
+    expect(readdirSync(file('deep'))).toEqual(['report.json']);
+  });
+
+  it.each([
+    [['new', '--board', '300x120', '--text', 'A', '--height', '10', '--bit', 'v:60:12'], /should be 3 lengths/],
+    [['new', '--board', '0x120x18', '--text', 'A', '--height', '10', '--bit', 'v:60:12'], /board.width/],
+    [['new', '--board', '300x120x18', '--text', 'A', '--height', '10', '--bit', 'q:60'], /should be v:ANGLE/],
+    [['new', '--board', '300x120x18', '--text', 'A', '--height', '-4', '--bit', 'v:60:12'], /capHeight/],
+    [['new', '--board', '300x120x18', '--text', 'A', '--face', 'nowhere', '--height', '10', '--bit', 'v:60:12'], /no face/],
+    [['new', '--board', '300x120x18', '--art', '/nowhere.svg', '--bit', 'v:60:12'], /nowhere.svg/],
+    [['plan'], /Which job/],
+    [['fly'], /no command/],
+    [['new', '--wings', '2'], /wings/],
+  ])('refuses %j in words', async (args, why) => {
+    const { code, err } = await kerbe(...args);
+    expect(code).toBe(1);
+    expect(err).toMatch(why);
+    expect(err).not.toMatch(/\n\s+at /);
+  });
+
+  it('names what is wrong in a broken job and in a broken program', async () => {
+    writeFileSync(file('nan.json'), '{"kerbe":1,"name":"x","board":{"width":null}}');
+    expect((await kerbe('plan', file('nan.json'), '--out', file('x'))).err).toMatch(/board.width/);
+    writeFileSync(file('bad.nc'), 'G21 G90\nG1 X5 F100\nG1 Xoops\nM30\n');
+    const { code, out } = await kerbe('read', file('bad.nc'));
+    expect(code).toBe(2);
+    expect(JSON.parse(out).findings[0]).toMatchObject({ code: 'program-line', line: 3 });
+  });
+});

@@ -1,0 +1,45 @@
+// npm test: installs what is missing, then lint, types, unit, server and browser tests, and counts them.
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { install } from './install.mjs';
+
+const root = dirname(dirname(fileURLToPath(import.meta.url)));
+install({ browser: true });
+
+const results = join(root, '.test-results');
+rmSync(results, { recursive: true, force: true });
+mkdirSync(results, { recursive: true });
+let passed = 0;
+let failed = 0;
+
+const bin = (name) => join(root, 'node_modules', '.bin', name);
+function run(title, command, args, cwd = root) {
+  console.log(`\n— ${title}`);
+  const { status } = spawnSync(command, args, { cwd, stdio: 'inherit', env: { ...process.env, CI: '1', FORCE_COLOR: '0' } });
+  return status === 0;
+}
+/** A step that is one check: it passes or fails as a whole. */
+function check(title, command, args, cwd) {
+  if (run(title, command, args, cwd)) passed++;
+  else failed++;
+}
+function vitest(workspace) {
+  const report = join(results, `${workspace}.json`);
+  run(`tests of ${workspace}`, bin('vitest'), ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], join(root, workspace));
+  if (!existsSync(report)) return void failed++;
+  const { numPassedTests, numFailedTests, numTotalTestSuites, testResults } = JSON.parse(readFileSync(report, 'utf8'));
+  passed += numPassedTests;
+  // A file that does not even load has no tests to fail.
+  failed += numFailedTests + testResults.filter((file) => file.status === 'failed' && file.assertionResults.length === 0).length;
+  if (numTotalTestSuites === 0) failed++;
+}
+
+check('types of core', bin('tsc'), ['-p', 'core']);
+check('types of core, tests', bin('tsc'), ['-p', 'core/tsconfig.test.json']);
+for (const workspace of ['machines', 'agent', 'cli']) check(`types of ${workspace}`, bin('tsc'), ['-p', workspace]);
+for (const workspace of ['core', 'machines', 'agent', 'cli']) vitest(workspace);
+
+console.log(`\n${passed} passed, ${failed} failed`);
+process.exit(failed === 0 ? 0 : 1);
