@@ -76,7 +76,7 @@ describe('kerbe', () => {
     [['new', '--board', '300x120', '--text', 'A', '--height', '10', '--bit', 'v:60:12'], /should be 3 lengths/],
     [['new', '--board', '0x120x18', '--text', 'A', '--height', '10', '--bit', 'v:60:12'], /board.width/],
     [['new', '--board', '300x120x18', '--text', 'A', '--height', '10', '--bit', 'q:60'], /should be v:ANGLE/],
-    [['new', '--board', '300x120x18', '--text', 'A', '--height', '-4', '--bit', 'v:60:12'], /capHeight/],
+    [['new', '--board', '300x120x18', '--text', 'A', '--height=-4', '--bit', 'v:60:12'], /capHeight/],
     [['new', '--board', '300x120x18', '--text', 'A', '--face', 'nowhere', '--height', '10', '--bit', 'v:60:12'], /no face/],
     [['new', '--board', '300x120x18', '--art', '/nowhere.svg', '--bit', 'v:60:12'], /nowhere.svg/],
     [['plan'], /Which job/],

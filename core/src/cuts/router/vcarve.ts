@@ -61,7 +61,7 @@ export function planVCarve(regions: readonly Region[], cut: VCarveCut, bit: VBit
       for (let i = 2; i < points.length; i += 3) points[i] = top - depthAt(points[i]);
       walls.push(runOf(points, 'V-carve', true));
     }
-    if (axis.r.some((r) => r > rmax + 1e-9)) floors.push(floorRuns(region, rmax, cut.stepover, top - hmax));
+    if (axis.r.some((r) => r > rmax + 1e-9)) floors.push([...floorRuns(region, rmax, cut.stepover, top - hmax), ...coreRuns(axis, rmax, cut.stepover, top - hmax)]);
   }
   const writer = new PathWriter(travel);
   for (const group of [...floors, walls]) {
@@ -196,6 +196,39 @@ function floorRuns(region: Region, rmax: number, stepover: number, z: number): C
         for (let i = 0; i <= xy.length; i += 2) points.push(xy[i % xy.length], xy[(i + 1) % xy.length], z);
         runs.push(runOf(Float64Array.from(points), k === 0 ? 'wall' : 'floor', true));
       }
+  }
+  return runs;
+}
+
+/**
+ * Rings one step-over apart leave up to a whole step standing along the middle of a stroke where
+ * the next ring no longer fits. There the bit runs along the axis itself, so that no ridge is
+ * higher than between two rings. Where the axis climbs (towards a corner) the rings do cover it.
+ */
+function coreRuns(axis: MedialAxis, rmax: number, stepover: number, z: number): CutRun[] {
+  const runs: CutRun[] = [];
+  const left = (r: number) => {
+    const beyond = r - rmax;
+    return beyond - stepover * Math.max(0, Math.ceil(beyond / stepover - 1e-6) - 1);
+  };
+  for (let e = 0; e < axis.from.length; e++) {
+    const [a, b] = [axis.from[e], axis.to[e]];
+    const line = [axis.x[a], axis.y[a], axis.r[a], ...axis.points.subarray(axis.start[e], axis.start[e + 1]), axis.x[b], axis.y[b], axis.r[b]];
+    let points: number[] = [];
+    const flush = () => {
+      if (points.length >= 6) runs.push(runOf(Float64Array.from(points), 'floor', true));
+      points = [];
+    };
+    for (let k = 3; k < line.length; k += 3) {
+      const [x0, y0, r0, x1, y1, r1] = line.slice(k - 3, k + 3);
+      const slope = Math.abs(r1 - r0) / (Math.hypot(x1 - x0, y1 - y0) || 1);
+      const r = (r0 + r1) / 2;
+      if (Math.min(r0, r1) > rmax && slope < 0.5 && left(r) > stepover / 2) {
+        if (points.length === 0) points.push(x0, y0, z);
+        points.push(x1, y1, z);
+      } else flush();
+    }
+    flush();
   }
   return runs;
 }
