@@ -85,11 +85,10 @@
 </script>
 
 <div class="carved">
-  <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
   <canvas
     bind:this={canvas}
     tabindex="0"
-    role="img"
+    role="application"
     aria-label="The carved board. Arrow keys turn it, plus and minus change the distance."
     data-drawn={drawn}
     onpointerdown={(event) => {

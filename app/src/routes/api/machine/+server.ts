@@ -45,7 +45,7 @@ async function start(command: Start, author: string, key: string): Promise<strin
   const id = randomUUID();
   await db()
     .insertInto('run')
-    .values({ id, release_id: release.id, job_id: release.job_id, program: program.name, state: 'starting', estimate_seconds: program.seconds, lines: program.lines, author, ended_at: null })
+    .values({ id, release_id: release.id, job_id: release.job_id, program: program.name, state: 'starting', estimate_seconds: program.seconds, lines: program.lines, author, ended_at: null, message: '', notes: '', line: 0, actual_seconds: 0 })
     .execute();
   const why = await agentCommand(
     {

@@ -1,0 +1,60 @@
+<script lang="ts">
+  let { data, form } = $props();
+  const WHAT = { owner: 'draws, plans and releases signs', operator: 'sets up and runs the machine' };
+</script>
+
+<svelte:head><title>Sign in · Kerbe</title></svelte:head>
+<main>
+  <h1><img src="/notch.svg" alt="" width="44" height="44" /> Kerbe</h1>
+  <p class="lead">From the customer's words to a carved board.</p>
+  {#if form?.why}<p class="caution" role="alert">{form.why}</p>{/if}
+  {#if data.demo.length}
+    <h2>The Saltgrass Sign Shed (demo)</h2>
+    {#each data.demo as person (person.role)}
+      <form method="POST">
+        <input type="hidden" name="demo" value={person.role} />
+        <button class="next">Come in as the {person.name}</button> <span class="quiet">{WHAT[person.role]}</span>
+      </form>
+    {/each}
+    <hr />
+  {/if}
+  <form method="POST" class="account">
+    <h2>With your own account</h2>
+    <label>E-mail <input class="input" name="email" type="email" autocomplete="username" required /></label>
+    <label>Password <input class="input" name="password" type="password" autocomplete="current-password" required /></label>
+    <button class="press">Sign in</button>
+  </form>
+</main>
+
+<style>
+  main {
+    max-width: 34rem;
+    margin: 9vh auto;
+    padding: 0 1.5rem;
+    display: grid;
+    gap: 0.9rem;
+  }
+  h1 {
+    font-size: 2.6rem;
+    display: flex;
+    gap: 0.8rem;
+    align-items: center;
+  }
+  h2 {
+    font-size: 1.1rem;
+  }
+  .lead {
+    font-size: 1.15rem;
+  }
+  hr {
+    border-color: var(--line);
+    margin: 0.8rem 0;
+  }
+  .account {
+    display: grid;
+    gap: 0.6rem;
+  }
+  .account .press {
+    justify-self: start;
+  }
+</style>

@@ -1,0 +1,83 @@
+// All of Kerbe on loopback: database, simulated router, agent, web server. Used by start, tests and screenshots.
+import { spawnSync } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { dirname, join } from 'node:path';
+import { bundles, newest, root } from './bundle.mjs';
+import { startDatabase } from './database.mjs';
+import { freePort, startNode } from './processes.mjs';
+
+/** Builds the application when its sources are newer than the last build. */
+export function buildApp(say = () => {}) {
+  const out = join(root, 'app/build/index.js');
+  if (existsSync(out) && statSync(out).mtimeMs > Math.max(newest(['app/src', 'core/src', 'app/static']), statSync(join(root, 'package-lock.json')).mtimeMs)) return;
+  say('building the application (about half a minute)');
+  const vite = createRequire(join(root, 'app/package.json')).resolve('vite/package.json');
+  const built = spawnSync(process.execPath, [join(dirname(vite), 'bin/vite.js'), 'build'], { cwd: join(root, 'app'), encoding: 'utf8' });
+  if (built.status !== 0) throw new Error(`The application could not be built:\n${built.stdout}\n${built.stderr}`);
+}
+
+/** Secrets of this installation, made once. */
+function secretsIn(home) {
+  const file = join(home, 'secrets.json');
+  if (!existsSync(file)) {
+    const make = () => randomBytes(24).toString('base64url');
+    writeFileSync(file, JSON.stringify({ auth: make(), agent: make(), demo: make() }), { mode: 0o600 });
+  }
+  return JSON.parse(readFileSync(file, 'utf8'));
+}
+
+/**
+ * @param {{ home: string, port?: number, rate?: number, say?: (text: string) => void, onTrouble?: (text: string) => void }} options
+ */
+export async function startStack({ home, port, rate = 1, say = () => {}, onTrouble = () => {} }) {
+  mkdirSync(home, { recursive: true });
+  const secrets = secretsIn(home);
+  buildApp(say);
+  const [routerScript, agentScript, planner] = await Promise.all([bundles.router(), bundles.agent(), bundles.planner()]);
+  say('starting the database');
+  const database = await startDatabase(home, { say });
+  const running = [];
+  let stopping = false;
+  const stop = async () => {
+    if (stopping) return;
+    stopping = true;
+    for (const process of running.reverse()) await process.stop();
+    database.stop();
+  };
+  const watch = (name) => (code, signal, tail) => {
+    if (!stopping && running.some((process) => process.name === name)) onTrouble(`${name} ended (${signal ?? code}).\n${tail}`);
+  };
+  const begin = async (name, script, args, env) => {
+    const process = await startNode(script, args, env, { name, onExit: watch(name) });
+    running.push({ ...process, name });
+    return process;
+  };
+  try {
+    say('starting the simulated router, the agent and the web server');
+    const router = await begin('simulated router', routerScript, ['--rate', String(rate)]);
+    const agent = await begin('machine agent', agentScript, ['--machine', `127.0.0.1:${router.port}`, '--journal', join(home, 'journal')], { KERBE_AGENT_TOKEN: secrets.agent });
+    const webPort = port ?? (await freePort());
+    const url = `http://127.0.0.1:${webPort}`;
+    const web = await begin('web server', join(root, 'app/build/index.js'), [], {
+      HOST: '127.0.0.1',
+      PORT: String(webPort),
+      ORIGIN: url,
+      BODY_SIZE_LIMIT: '25M',
+      SHUTDOWN_TIMEOUT: '1',
+      NODE_ENV: 'production',
+      DATABASE_URL: database.url,
+      AUTH_SECRET: secrets.auth,
+      KERBE_AGENT_URL: `http://127.0.0.1:${agent.port}`,
+      KERBE_AGENT_TOKEN: secrets.agent,
+      KERBE_PLANNER: planner,
+      KERBE_DEMO: '1',
+      KERBE_DEMO_PASSWORD: secrets.demo,
+    });
+    return { url, stop, database, router, agent, web, pids: () => running.map(({ child }) => child.pid) };
+  } catch (error) {
+    await stop();
+    throw error;
+  }
+}

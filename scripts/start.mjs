@@ -1,0 +1,91 @@
+// npm start: Kerbe with its demo shop. Installs what is missing, starts everything on loopback,
+// prints one address, and stops it all on Ctrl-C.
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { install } from './install.mjs';
+
+const root = dirname(dirname(fileURLToPath(import.meta.url)));
+const home = join(root, '.kerbe');
+const lock = join(home, 'running.json');
+const say = (text) => console.log(`kerbe: ${text}`);
+const wanted = Number(process.env.PORT ?? 5180);
+
+/** Is this process alive, and one of ours? A number alone may have gone to somebody else. */
+function ours(pid) {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(root) || readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('start.mjs');
+  } catch {
+    return false;
+  }
+}
+
+function alreadyRunning() {
+  if (!existsSync(lock)) return false;
+  let left;
+  try {
+    left = JSON.parse(readFileSync(lock, 'utf8'));
+  } catch {
+    left = { pids: [] };
+  }
+  if (left.pid && ours(left.pid)) {
+    say(`it is running already: ${left.url ?? 'still starting'}`);
+    return true;
+  }
+  say('clearing up after a start that did not end properly');
+  for (const pid of left.pids ?? []) if (ours(pid)) process.kill(pid, 'SIGTERM');
+  rmSync(lock, { force: true });
+  return false;
+}
+
+const isFree = (port) =>
+  new Promise((resolve) => {
+    const server = createServer();
+    server.on('error', () => resolve(false));
+    server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)));
+  });
+
+mkdirSync(home, { recursive: true });
+if (alreadyRunning()) process.exit(0);
+writeFileSync(lock, JSON.stringify({ pid: process.pid, pids: [] }));
+let stack = null;
+let ending = false;
+async function end(code) {
+  if (ending) return;
+  ending = true;
+  say('stopping');
+  await stack?.stop();
+  rmSync(lock, { force: true });
+  process.exit(code);
+}
+process.on('SIGINT', () => void end(0));
+process.on('SIGTERM', () => void end(0));
+
+try {
+  install();
+  const { startStack } = await import('./stack.mjs');
+  let port = wanted;
+  if (!(await isFree(port))) {
+    const { freePort } = await import('./processes.mjs');
+    port = await freePort();
+    say(`port ${wanted} is in use by something else; using ${port}`);
+  }
+  const began = Date.now();
+  stack = await startStack({
+    home,
+    port,
+    rate: Number(process.env.KERBE_RATE ?? 1),
+    say,
+    onTrouble: (text) => {
+      console.error(`kerbe: ${text}`);
+      void end(1);
+    },
+  });
+  if (ending) await stack.stop();
+  writeFileSync(lock, JSON.stringify({ pid: process.pid, url: stack.url, pids: stack.pids() }));
+  console.log(`\n  Kerbe is ready:  ${stack.url}\n\n  (started in ${((Date.now() - began) / 1000).toFixed(1)} s; Ctrl-C stops everything)\n`);
+} catch (error) {
+  console.error(`kerbe: ${error.message}`);
+  await end(1);
+}
