@@ -116,7 +116,7 @@
   <div class="looks">
     <button class="press" onclick={() => turn(CORNER)}>From the front</button>
     <button class="press" onclick={() => turn(ABOVE)}>From above</button>
-    <button class="press" onclick={() => turn({ ...CORNER, distance: 0.35 })}>Close</button>
+    <button class="press" onclick={() => turn({ ...CORNER, distance: 0.35 })}>Nearer</button>
   </div>
 </div>
 

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The board from above: artwork, outline, tool paths, datum. Artwork can be dragged and nudged. */
   import Konva from 'konva';
+  import { onMount } from 'svelte';
   import { datumPoint, type Job } from '@kerbe/core/job';
   import type { PlanView } from '$lib/job/planner';
   import { prefs } from '$lib/ui/prefs.svelte';
@@ -12,10 +13,12 @@
     showPaths: boolean;
     /** Where the bit is, board coordinates, while a program runs. */
     bit?: [number, number] | null;
+    /** What has been cut so far: runs of board coordinates x, y. */
+    trail?: number[][];
     onselect: (id: string | null) => void;
     onmove: (id: string, dx: number, dy: number) => void;
   }
-  let { job, plan, selected, showPaths, bit = null, onselect, onmove }: Props = $props();
+  let { job, plan, selected, showPaths, bit = null, trail = [], onselect, onmove }: Props = $props();
 
   let host: HTMLDivElement;
   let stage: Konva.Stage | null = null;
@@ -157,7 +160,7 @@
     return inside.at(-1)?.id ?? null;
   }
 
-  $effect(() => {
+  onMount(() => {
     stage = new Konva.Stage({ container: host, width: 10, height: 10 });
     layer = new Konva.Layer({ listening: false });
     top = new Konva.Layer({ listening: false });
@@ -218,7 +221,7 @@
   });
 
   $effect(() => {
-    if (!stage || size.width === 0) return;
+    if (size.width === 0 || !stage) return;
     stage.size(size);
     const key = `${job.board.width} ${job.board.height} ${size.width} ${size.height}`;
     if (key !== fitted) {
@@ -234,13 +237,16 @@
   });
 
   $effect(() => {
-    if (!marker) return;
     const at = bit;
-    marker.visible(at !== null);
+    const done = trail;
+    void size;
+    if (!marker) return;
+    const c = colours();
+    const px = 1 / Math.abs(layer.scaleX());
+    marker.visible(at !== null || done.length > 0);
+    marker.destroyChildren();
+    for (const points of done) if (points.length >= 4) marker.add(new Konva.Line({ points, stroke: c.danger, strokeWidth: 2.4 * px, lineCap: 'round', lineJoin: 'round' }));
     if (at) {
-      const c = colours();
-      const px = 1 / Math.abs(layer.scaleX());
-      marker.destroyChildren();
       marker.add(new Konva.Ring({ x: at[0], y: at[1], innerRadius: 6 * px, outerRadius: 8.5 * px, fill: c.danger }));
       marker.add(new Konva.Circle({ x: at[0], y: at[1], radius: 2 * px, fill: c.danger }));
     }

@@ -54,13 +54,13 @@ vec3 wood(vec3 p) {
 }
 
 vec3 shade(vec3 p, vec3 n, vec3 ray) {
-  vec3 light = normalize(vec3(-0.5, 0.55, 0.75));
+  vec3 light = normalize(vec3(-0.55, -0.32, 0.77));
   float diffuse = max(dot(n, light), 0.0);
   float sky = 0.5 + 0.5 * n.z;
   vec3 base = wood(p);
   float down = clamp(-p.z / max(deepest, 0.5), 0.0, 1.0);
   base *= mix(1.0, 0.62, smoothstep(0.0, 1.0, down));
-  return base * (0.34 * sky + 0.78 * diffuse) * mix(1.0, 0.86, dark);
+  return base * (0.46 * sky + 0.66 * diffuse) * mix(1.0, 0.86, dark);
 }
 
 void main() {
@@ -130,7 +130,8 @@ void main() {
     colour = vec4(shade(hit, normal, ray), 1.0);
     return;
   }
-  colour = vec4(ground * 0.82, 1.0);
+  // Through the board: the spoilboard it lies on.
+  colour = vec4(vec3(0.47, 0.42, 0.35) * mix(1.0, 0.7, dark), 1.0);
 }`.replace('step3(ray)', 'vec2(greaterThan(ray.xy, vec2(0.0)))');
 
 export class CarvedPicture {

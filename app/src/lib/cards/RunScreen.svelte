@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The run, readable from two metres: what is being cut, where the bit is, time left, Hold, Resume, Stop. */
+  import { untrack } from 'svelte';
   import { datumPoint } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
   import type { MachineLink } from '$lib/machine.svelte';
@@ -11,10 +12,11 @@
     session: JobSession;
     machine: MachineLink;
     release: ReleaseView | null;
+    onprogram: () => void;
     onsetup: () => void;
     onrecord: () => void;
   }
-  let { session, machine, release, onsetup, onrecord }: Props = $props();
+  let { session, machine, release, onprogram, onsetup, onrecord }: Props = $props();
   const job = $derived(session.job);
   const unit = $derived(job.units);
   const now = $derived(machine.now);
@@ -38,6 +40,29 @@
   const measured = $derived(nextBit !== null && now.setup.bitReading !== null && now.setup.bitFitted === nextBit.id);
   const fitted = $derived(nextBit !== null && status?.world.bit === nextBit.id);
 
+  // What has been cut so far, as seen from here: drawn over the plan while the run goes on.
+  let trail = $state.raw<number[][]>([]);
+  let trailOf: string | null = null;
+  $effect(() => {
+    const at = bit;
+    if (!run || !at || !status) return;
+    untrack(() => {
+      if (trailOf !== run.id) {
+        trailOf = run.id;
+        trail = [];
+      }
+      const top = job.datum.z === 'top' ? 0 : job.board.thickness;
+      const cutting = active && status.work[2] < top - 1e-3 && status.spindle.actual > 0;
+      const last = trail.at(-1);
+      if (!cutting) {
+        if (last && last.length > 0) trail = [...trail, []];
+        return;
+      }
+      if (!last) trail = [[...at]];
+      else if (last.at(-2) !== at[0] || last.at(-1) !== at[1]) trail = [...trail.slice(0, -1), [...last, ...at]];
+    });
+  });
+
   async function send(command: Record<string, unknown>) {
     busy = true;
     why = await machine.send(command);
@@ -59,7 +84,7 @@
 
 <div class="run" data-mode="dark">
   <div class="drawing">
-    <PlanBoard {job} plan={session.plan} selected={null} showPaths={true} {bit} onselect={() => {}} onmove={() => {}} />
+    <PlanBoard {job} plan={session.plan} selected={null} showPaths={true} {bit} {trail} onselect={() => {}} onmove={() => {}} />
   </div>
   <div class="panel">
     {#if !machine.connected}<p class="caution" role="alert">This screen has lost Kerbe. The machine goes on; use the stop on the machine itself.</p>{/if}
@@ -83,7 +108,8 @@
 
     <div class="act">
       {#if !program}
-        <p>Nothing has been released for this job yet.</p>
+        <p class="message">Nothing has been released for this job as it stands now.</p>
+        <button class="next huge" onclick={onprogram}>Go to the program</button>
       {:else if !active && run?.state !== 'done'}
         <p class="message">Stay at the machine while it runs. Eyes, ears and dust protection on; loose sleeves away; hands off the bed. The red button on the machine is the emergency stop, this screen is not.</p>
         <label class="here"><input type="checkbox" bind:checked={here} /> I am at the machine and it is clear</label>

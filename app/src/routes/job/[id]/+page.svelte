@@ -244,7 +244,7 @@
       {/each}
     </nav>
     {#if stage === 'run'}
-      <div class="running"><RunScreen {session} {machine} release={current} onsetup={() => go('setup')} onrecord={() => go('record')} /></div>
+      <div class="running"><RunScreen {session} {machine} release={current} onprogram={() => go('program')} onsetup={() => go('setup')} onrecord={() => go('record')} /></div>
     {:else}
       <div class="board">
         {#if view === 'plan'}
@@ -258,13 +258,13 @@
           {#each ['plan', 'carved', 'section'] as const as name (name)}<button aria-pressed={view === name} onclick={() => (view = name)}>{name}</button>{/each}
         </div>
         {#if session.progress}
-          <div class="progress" role="status">
+          <div class="doing" role="status">
             <progress max="1" value={session.progress.done}></progress>
             {session.progress.what}
             <button class="press" onclick={() => session.cancelPlan()}>Cancel</button>
           </div>
         {:else if session.planFailed}
-          <div class="progress" role="alert">{session.planFailed} <button class="press" onclick={() => session.replan()}>Plan again</button></div>
+          <div class="doing" role="alert">{session.planFailed} <button class="press" onclick={() => session.replan()}>Plan again</button></div>
         {/if}
         {#if view === 'plan' && session.plan && stage !== 'artwork' && stage !== 'board'}
           <div class="legend quiet"><i class="cutting"></i> bit's way <i class="travel"></i> travel above the board <i class="datum"></i> zero</div>
@@ -398,7 +398,7 @@
     background: var(--ink);
     color: var(--paper);
   }
-  .progress {
+  .doing {
     position: absolute;
     bottom: 0.8rem;
     left: 0.8rem;

@@ -1,0 +1,245 @@
+/** The whole way, as a newcomer goes it: from "New sign" to the entry in the logbook. */
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { expect, test, type Page } from '@playwright/test';
+
+const require = createRequire(import.meta.url);
+const axeSource = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
+
+/** Serious or critical faults that axe finds on the page as it stands. */
+async function axe(page: Page): Promise<string[]> {
+  await page.evaluate(axeSource);
+  return page.evaluate(async () => {
+    // eslint-disable-next-line @typescript-eslint/no-explicit-any
+    const result = await (window as any).axe.run(document, { resultTypes: ['violations'] });
+    return result.violations
+      .filter((v: { impact: string }) => v.impact === 'serious' || v.impact === 'critical')
+      .map((v: { id: string; nodes: { html: string }[] }) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`);
+  });
+}
+
+const stage = (page: Page, name: string) => page.getByRole('navigation', { name: 'Stages of the job' }).getByRole('button', { name: new RegExp(`^${name}`) }).click();
+async function planned(page: Page) {
+  await expect(page.getByText('planning…')).toHaveCount(0, { timeout: 20_000 });
+  await expect(page.locator('footer')).toContainText('deepest');
+}
+const saved = (page: Page) => expect(page.locator('[data-save=saved]')).toBeVisible();
+
+test.describe.configure({ mode: 'serial' });
+let page: Page;
+const faults: string[] = [];
+
+test.beforeAll(async ({ browser }) => {
+  page = await browser.newPage();
+  page.on('pageerror', (error) => faults.push(error.message));
+  page.on('console', (message) => {
+    if (message.type() === 'error' && !/status of (409|422|503)/.test(message.text())) faults.push(message.text());
+  });
+});
+
+test('a stranger is asked to sign in; the owner comes in with one press', async () => {
+  await page.goto('/');
+  await expect(page).toHaveURL(/sign-in/);
+  expect(await axe(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Come in as the owner' }).click();
+  await expect(page.getByRole('heading', { name: 'Saltgrass Sign Shed' })).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+});
+
+test('a new sign: words typed, drawn, planned, saved', async () => {
+  await page.getByRole('button', { name: 'New sign' }).click();
+  await page.getByLabel('What the sign says').fill('Fern');
+  await page.getByLabel('Height of a capital').fill('1 1/4"');
+  await page.getByLabel('Height of a capital').press('Enter');
+  await expect(page.getByLabel('Height of a capital')).toHaveValue('31.75');
+  await page.getByLabel('Face').selectOption('playfair');
+  await planned(page);
+  await saved(page);
+  expect(await axe(page)).toEqual([]);
+});
+
+test('a slip in a length is said at the field, and changes nothing', async () => {
+  const field = page.getByLabel('Height of a capital');
+  await field.fill('wide');
+  await field.press('Enter');
+  await expect(page.getByText('“wide” is not a length')).toBeVisible();
+  await field.press('Escape');
+  await expect(field).toHaveValue('31.75');
+});
+
+test('undo and redo, by keyboard, each a named step', async () => {
+  await page.getByLabel('Letters').count();
+  await page.getByRole('button', { name: 'More words' }).click();
+  await expect(page.getByRole('button', { name: 'Undo: Add words' })).toBeEnabled();
+  await page.locator('.plan').focus();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('button', { name: 'Redo: Add words' })).toBeEnabled();
+  await page.keyboard.press('Control+Shift+z');
+  await page.keyboard.press('Control+z');
+  await planned(page);
+  await saved(page);
+});
+
+test('nothing is lost on reload', async () => {
+  await page.reload();
+  await expect(page.getByLabel('What the sign says')).toHaveValue('Fern');
+  await planned(page);
+});
+
+test('cuts show their figures; a floor is asked for and taken back', async () => {
+  await stage(page, 'Cuts');
+  await expect(page.getByText('Widest stroke')).toBeVisible();
+  const floor = page.getByLabel('Floor, no deeper than');
+  await floor.fill('2');
+  await floor.press('Enter');
+  await planned(page);
+  await expect(page.getByText('Ridge on the floor')).toBeVisible();
+  await floor.fill('');
+  await floor.press('Enter');
+  await planned(page);
+  expect(await axe(page)).toEqual([]);
+});
+
+test('the proof shows a carved board that is not blank, and a section with figures', async () => {
+  await stage(page, 'Proof');
+  await expect(page.locator('canvas[data-drawn=true]')).toBeVisible();
+  await page.waitForTimeout(1200);
+  const colours = await page.evaluate(() => {
+    const source = document.querySelector<HTMLCanvasElement>('canvas[data-drawn=true]')!;
+    const canvas = document.createElement('canvas');
+    canvas.width = 120;
+    canvas.height = 80;
+    const context = canvas.getContext('2d')!;
+    context.drawImage(source, 0, 0, 120, 80);
+    const { data } = context.getImageData(0, 0, 120, 80);
+    const seen = new Set<number>();
+    for (let i = 0; i < data.length; i += 4) seen.add((data[i] >> 4) * 256 + (data[i + 1] >> 4) * 16 + (data[i + 2] >> 4));
+    return seen.size;
+  });
+  expect(colours).toBeGreaterThan(12);
+  await expect(page.getByText('Nothing stands against cutting this board.')).toBeVisible();
+  await page.getByRole('button', { name: 'section' }).first().click();
+  await expect(page.locator('svg[aria-label^="Section through the board: groove"]')).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+});
+
+test('a finding that forbids cutting stands in the way of a release', async () => {
+  await stage(page, 'Cuts');
+  await page.getByRole('button', { name: /Cut out the sign/ }).click();
+  await page.getByRole('spinbutton', { name: 'Tabs' }).fill('0');
+  await page.getByRole('spinbutton', { name: 'Tabs' }).press('Tab');
+  await planned(page);
+  await expect(page.getByText('Forbids cutting: The part is cut free and nothing holds it.')).toBeVisible();
+  await stage(page, 'Program');
+  await expect(page.getByRole('button', { name: 'Release for cutting' })).toBeDisabled();
+  await page.locator('header').getByRole('button', { name: /^Undo/ }).click();
+  await planned(page);
+});
+
+test('the program is released by the server and is the one the browser showed', async () => {
+  await stage(page, 'Program');
+  const written = await page.locator('.cm-content').innerText();
+  expect(written).toContain('(Job: New sign)');
+  await page.getByRole('button', { name: 'Release for cutting' }).click();
+  await expect(page.getByText('Released', { exact: true })).toBeVisible({ timeout: 20_000 });
+  const download = page.waitForEvent('download');
+  await page.locator('a.file').first().click();
+  const text = readFileSync(await (await download).path(), 'utf8');
+  expect(text).toContain('M30');
+  expect(text.split('\n').slice(0, 12).join('\n')).toBe(written.split('\n').slice(0, 12).join('\n'));
+  expect(await axe(page)).toEqual([]);
+});
+
+test('set up, step by step, each seen or confirmed', async () => {
+  await page.getByRole('button', { name: 'Go to the machine' }).click();
+  const press = async (name: string | RegExp) => {
+    const button = page.getByRole('button', { name });
+    await expect(button).toBeEnabled({ timeout: 30_000 });
+    await button.click();
+  };
+  await press('Home the machine');
+  await press('Lay it on the simulated bed');
+  await press('It does not move when I push it');
+  await press('Fit it on the simulated machine');
+  await press('It is tight and not bottomed');
+  await press('Measure it');
+  await press('Look for me (simulated machine)');
+  await page.waitForTimeout(400);
+  expect(await axe(page)).toEqual([]);
+  await press('X and Y are zero here');
+  await press('Plate under the bit, clip on the bit (simulated)');
+  await page.waitForTimeout(400);
+  await press('Probe the plate');
+  await press('Plate and clip are off (simulated)');
+  await press('Go round the job');
+  await press('Go to the run');
+});
+
+test('run: started by a person at the machine, held, bit changed and measured, finished', async () => {
+  const start = page.getByRole('button', { name: 'Start cutting' });
+  await expect(start).toBeDisabled();
+  await page.getByLabel('I am at the machine and it is clear').check();
+  expect(await axe(page)).toEqual([]);
+  await start.click();
+  await expect(page.getByText('Cutting', { exact: true })).toBeVisible();
+  await page.keyboard.press('Space');
+  await expect(page.getByText('Held', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Resume' }).click();
+  await expect(page.getByText('Change the bit', { exact: true })).toBeVisible({ timeout: 60_000 });
+  const fit = page.getByRole('button', { name: 'Fit it on the simulated machine' });
+  await expect(fit).toBeEnabled({ timeout: 20_000 });
+  await fit.click();
+  await page.getByRole('button', { name: 'Measure the new bit' }).click();
+  await page.getByLabel('It is tight, tools are away, hands are off').check({ timeout: 20_000 });
+  await page.getByRole('button', { name: 'Go on cutting' }).click();
+  await expect(page.getByText('Finished', { exact: true })).toBeVisible({ timeout: 90_000 });
+});
+
+test('the record and the logbook have it', async () => {
+  await page.getByRole('button', { name: 'See the record' }).click();
+  await expect(page.getByRole('button', { name: /finished/ })).toBeVisible({ timeout: 10_000 });
+  await page.getByRole('button', { name: /finished/ }).click();
+  await expect(page.getByText(/bit change/)).toBeVisible();
+  await page.getByLabel('Note').fill('Clean edges.');
+  await page.getByLabel('Note').blur();
+  await page.waitForTimeout(300);
+  expect(await axe(page)).toEqual([]);
+  await page.goto('/logbook');
+  const row = page.getByRole('row', { name: /New sign/ });
+  await expect(row).toContainText('finished');
+  await expect(row).toContainText('Clean edges.');
+  expect(await axe(page)).toEqual([]);
+});
+
+test('palette, inches, dark screen', async () => {
+  await page.goto('/');
+  await page.getByRole('link', { name: /Heron Walk/ }).click();
+  await planned(page);
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox').fill('inches');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('footer')).toContainText('24.016');
+  await page.keyboard.press('Control+z');
+  await page.getByRole('button', { name: 'Dark screen' }).click();
+  expect(await axe(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Light screen' }).click();
+  await saved(page);
+});
+
+test('the database away: said plainly, kept here, saved when it is back', async () => {
+  test.skip(!process.env.KERBE_DB_CONTROL, 'needs the test runner to stop the database');
+  const control = process.env.KERBE_DB_CONTROL!;
+  await page.getByLabel('What the sign says').fill('HERON WALK EAST');
+  await saved(page);
+  await fetch(`${control}/stop`, { method: 'POST' });
+  await page.getByLabel('What the sign says').fill('HERON WALK WEST');
+  await expect(page.getByText(/The database does not answer just now/)).toBeVisible({ timeout: 15_000 });
+  await fetch(`${control}/start`, { method: 'POST' });
+  await saved(page);
+  await page.reload();
+  await expect(page.getByLabel('What the sign says')).toHaveValue('HERON WALK WEST');
+});
+
+test('nothing went wrong unseen', () => {
+  expect(faults.filter((text) => !/503|Failed to load resource|ERR_/.test(text))).toEqual([]);
+});

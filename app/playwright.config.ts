@@ -1,0 +1,16 @@
+import { defineConfig } from '@playwright/test';
+
+export default defineConfig({
+  testDir: 'e2e',
+  timeout: 120_000,
+  workers: 1,
+  fullyParallel: false,
+  reporter: [['list'], ['json', { outputFile: process.env.KERBE_E2E_REPORT ?? '../.test-results/e2e.json' }]],
+  outputDir: '../.test-results/e2e',
+  use: {
+    baseURL: process.env.KERBE_URL,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: '/usr/bin/chromium' },
+    screenshot: 'only-on-failure',
+  },
+});

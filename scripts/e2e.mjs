@@ -1,0 +1,38 @@
+// Browser tests against a stack of their own: throw-away data, the machine far above real time.
+import { spawn } from 'node:child_process';
+import { createServer } from 'node:http';
+import { mkdtempSync, rmSync, chmodSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { root } from './bundle.mjs';
+import { startStack } from './stack.mjs';
+
+/** Runs Playwright; resolves to its exit code. The report lands where KERBE_E2E_REPORT says. */
+export async function runBrowserTests(report, args = []) {
+  const home = mkdtempSync(join(tmpdir(), 'kerbe-e2e-'));
+  chmodSync(home, 0o755);
+  const stack = await startStack({ home, rate: 25, onTrouble: (text) => console.error(text) });
+  // Lets a test take the database away and bring it back.
+  const control = createServer((request, response) => {
+    if (request.url === '/stop') stack.database.stop();
+    if (request.url === '/start') stack.database.start();
+    response.end('done');
+  });
+  await new Promise((done) => control.listen(0, '127.0.0.1', done));
+  try {
+    return await new Promise((done) => {
+      const child = spawn(process.execPath, [join(root, 'node_modules/@playwright/test/cli.js'), 'test', ...args], {
+        cwd: join(root, 'app'),
+        stdio: 'inherit',
+        env: { ...process.env, KERBE_URL: stack.url, KERBE_E2E_REPORT: report, KERBE_DB_CONTROL: `http://127.0.0.1:${control.address().port}` },
+      });
+      child.on('exit', (code) => done(code ?? 1));
+    });
+  } finally {
+    control.close();
+    await stack.stop();
+    rmSync(home, { recursive: true, force: true });
+  }
+}
+
+if (process.argv[1] === import.meta.filename) process.exitCode = await runBrowserTests(join(root, '.test-results/e2e.json'), process.argv.slice(2));
