@@ -41,5 +41,20 @@ check('types of core, tests', bin('tsc'), ['-p', 'core/tsconfig.test.json']);
 for (const workspace of ['machines', 'agent', 'cli']) check(`types of ${workspace}`, bin('tsc'), ['-p', workspace]);
 for (const workspace of ['core', 'machines', 'agent', 'cli']) vitest(workspace);
 
+console.log('\n— types and markup of the application');
+check('svelte-kit sync', process.execPath, [join(root, 'node_modules/@sveltejs/kit/svelte-kit.js'), 'sync'], join(root, 'app'));
+check('types of app', bin('svelte-check'), ['--fail-on-warnings', '--threshold', 'warning'], join(root, 'app'));
+
+console.log('\n— the whole way in a browser');
+const browser = join(results, 'e2e.json');
+const { runBrowserTests } = await import('./e2e.mjs');
+const code = await runBrowserTests(browser);
+if (existsSync(browser)) {
+  const { stats } = JSON.parse(readFileSync(browser, 'utf8'));
+  passed += stats.expected;
+  failed += stats.unexpected + stats.flaky;
+} else failed++;
+if (code !== 0 && failed === 0) failed++;
+
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

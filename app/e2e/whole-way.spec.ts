@@ -216,7 +216,7 @@ test('palette, inches, dark screen', async () => {
   await page.getByRole('link', { name: /Heron Walk/ }).click();
   await planned(page);
   await page.keyboard.press('Control+k');
-  await page.getByRole('combobox').fill('inches');
+  await page.getByPlaceholder('What do you want to do?').fill('inches');
   await page.keyboard.press('Enter');
   await expect(page.locator('footer')).toContainText('24.016');
   await page.keyboard.press('Control+z');

@@ -218,7 +218,7 @@
     <button class="icon" disabled={!session.undoLabel} onclick={() => session.undo()} aria-label={session.undoLabel ? `Undo: ${session.undoLabel}` : 'Nothing to undo'}><Undo size={18} /></button>
     <button class="icon" disabled={!session.redoLabel} onclick={() => session.redo()} aria-label={session.redoLabel ? `Redo: ${session.redoLabel}` : 'Nothing to redo'}><Redo size={18} /></button>
     <button class="press find" onclick={() => (palette = true)}>find or do… <kbd>Ctrl K</kbd></button>
-    <button class="icon wide" onclick={units} aria-label="Units: {job.units === 'mm' ? 'millimetres' : 'inches'}. Change."><b class:quiet={job.units !== 'mm'}>mm</b> | <b class:quiet={job.units !== 'in'}>in</b></button>
+    <button class="icon wide" onclick={units} aria-label="mm | in, now {job.units === 'mm' ? 'millimetres' : 'inches'}"><b class:quiet={job.units !== 'mm'}>mm</b> | <b class:quiet={job.units !== 'in'}>in</b></button>
     <button class="icon" onclick={() => prefs.toggleMode()} aria-label={prefs.mode === 'light' ? 'Dark screen' : 'Light screen'}>{#if prefs.mode === 'light'}<Moon size={18} />{:else}<Sun size={18} />{/if}</button>
     <span class="quiet">{data.user?.name}</span>
   </header>
