@@ -41,9 +41,7 @@ check('types of core, tests', bin('tsc'), ['-p', 'core/tsconfig.test.json']);
 for (const workspace of ['machines', 'agent', 'cli']) check(`types of ${workspace}`, bin('tsc'), ['-p', workspace]);
 for (const workspace of ['core', 'machines', 'agent', 'cli']) vitest(workspace);
 
-console.log('\n— types and markup of the application');
-check('svelte-kit sync', process.execPath, [join(root, 'node_modules/@sveltejs/kit/svelte-kit.js'), 'sync'], join(root, 'app'));
-check('types of app', bin('svelte-check'), ['--fail-on-warnings', '--threshold', 'warning'], join(root, 'app'));
+check('types and markup of app', 'npm', ['run', '--silent', 'check', '-w', 'app']);
 
 console.log('\n— the whole way in a browser');
 const browser = join(results, 'e2e.json');

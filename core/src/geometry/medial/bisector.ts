@@ -75,9 +75,14 @@ export class Bisector {
       this.slope = (this.ux * (ax + bx) + this.uy * (ay + by)) / 2;
       const ra = (px - sites.x[a]) * ax + (py - sites.y[a]) * ay;
       const rb = (px - sites.x[b]) * bx + (py - sites.y[b]) * by;
-      this.r0 = (ra + rb) / 2;
-      this.x0 = px;
-      this.y0 = py;
+      // Step across onto the exact bisector, so that errors of earlier nodes do not add up.
+      const gx = ax - bx;
+      const gy = ay - by;
+      const square = gx * gx + gy * gy;
+      const across = square > 1e-4 ? (rb - ra) / square : 0;
+      this.x0 = px + across * gx;
+      this.y0 = py + across * gy;
+      this.r0 = (ra + rb + across * (gx * (ax + bx) + gy * (ay + by))) / 2;
     } else if (a >= n && b >= n) {
       this.kind = 2;
       const vx = sites.x[a - n];

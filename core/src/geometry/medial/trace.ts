@@ -47,9 +47,9 @@ export function traceRegion(region: Region): RawAxis {
 
 /**
  * An edge touched within this distance of its reflex end counts as touched in that vertex: so
- * near, a disc of radius r cannot tell the two apart (sagitta s²/2r within the contact slack).
+ * near, the distances to the two differ by a quarter of the contact slack at most (s²/2r).
  */
-const nearVertex = (r: number) => 1e-7 + Math.sqrt(6 * r * CONTACT);
+const nearVertex = (r: number) => Math.sqrt(0.5 * r * CONTACT);
 
 class Tracer {
   private readonly sites: Sites;
@@ -284,8 +284,13 @@ class Tracer {
       const site = sites.siteTouched(edge, x, y, nearVertex(r));
       if (!found.includes(site)) found.push(site);
     }
-    const r1 = this.canonical(right, x, y, r);
-    const l1 = this.canonical(left, x, y, r);
+    // A vertex and an edge that ends in it are one touch here: the edge has it, its foot being inside.
+    for (let k = found.length - 1; k >= 0; k--) {
+      const v = found[k] - n;
+      if (v >= 0 && (found.includes(v) || found.includes(sites.prev[v]))) found.splice(k, 1);
+    }
+    const r1 = this.sameTouch(right, found);
+    const l1 = this.sameTouch(left, found);
     if (!found.includes(r1)) found.push(r1);
     if (!found.includes(l1)) found.push(l1);
     if (found.length < 3) return false;
@@ -335,8 +340,13 @@ class Tracer {
     return true;
   }
 
-  private canonical(site: number, x: number, y: number, r: number): number {
-    return site < this.sites.count ? this.sites.siteTouched(site, x, y, nearVertex(r)) : site;
+  /** The site under which a node knows the touch that a walk knows as `site`. */
+  private sameTouch(site: number, found: readonly number[]): number {
+    if (found.includes(site)) return site;
+    const { sites } = this;
+    const n = sites.count;
+    const others = site < n ? [n + site, n + sites.next[site]] : [site - n, sites.prev[site - n]];
+    return others.find((other) => found.includes(other)) ?? site;
   }
 
   private footOf(site: number, x: number, y: number): [number, number] {

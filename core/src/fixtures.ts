@@ -1,0 +1,51 @@
+/** Shared by tests: shipped faces from node_modules, and jobs made of a few words. */
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { FACES, faceById, openFont, type Font } from './artwork/text/index.ts';
+import { readJob, type Job, type JobInput } from './job/index.ts';
+
+const require = createRequire(import.meta.url);
+const opened = new Map<string, Font>();
+
+export function fontOf(id: string): Font | undefined {
+  const face = faceById(id);
+  if (!face) return undefined;
+  let font = opened.get(id);
+  if (!font) opened.set(id, (font = openFont(readFileSync(require.resolve(face.file)))));
+  return font;
+}
+
+/** Every character of the Latin file that a face really has. */
+export function charactersOf(font: Font): string[] {
+  const out: string[] = [];
+  for (let code = 33; code < 0x250; code++) if (code !== 0xad && font.hasGlyphForCodePoint(code)) out.push(String.fromCharCode(code));
+  return out;
+}
+
+export function makeJob(change: Partial<JobInput> = {}): Job {
+  const reading = readJob({
+    kerbe: 1,
+    name: 'Test',
+    board: { width: 200, height: 80, thickness: 18 },
+    items: {
+      words: { kind: 'text', id: 'words', x: 100, y: 40, text: 'Reed', face: 'playfair', capHeight: 25 },
+      edge: { kind: 'rectangle', id: 'edge', x: 100, y: 40, width: 180, height: 60, radius: 8 },
+    },
+    itemOrder: ['words', 'edge'],
+    outline: 'edge',
+    bits: {
+      v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7 },
+      end6: { kind: 'end', id: 'end6', diameter: 6.35 },
+    },
+    cuts: {
+      carve: { kind: 'vcarve', id: 'carve', on: 'art', bit: 'v60' },
+      out: { kind: 'profile', id: 'out', on: 'outline', bit: 'end6' },
+    },
+    cutOrder: ['carve', 'out'],
+    ...change,
+  });
+  if (!reading.ok) throw new Error(reading.why.join('\n'));
+  return reading.job;
+}
+
+export { FACES };
