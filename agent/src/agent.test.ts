@@ -193,6 +193,37 @@ describe('agent and simulated router', () => {
     expect(await command({ do: 'start', order: { ...run, datum: { corner: 'lower-left', z: 'spoilboard' } } })).toMatch(/Z0 on the spoilboard/);
   });
 
+  it('goes to zero in the safe order: Z up, then X and Y, then Z down to clearance', async () => {
+    await bench({ rate: 4 });
+    expect(await command({ do: 'jog', x: 60, y: 40, z: 0, feed: 6000 })).toBeNull();
+    await until((s) => s.status.state === 'idle' && s.status.queued === 0);
+    expect(await command({ do: 'jog', x: 0, y: 0, z: -20, feed: 2000 })).toBeNull();
+    await until((s) => s.status.state === 'idle' && s.status.queued === 0);
+    const seen: number[][] = [];
+    let going = true;
+    const gone = command({ do: 'go-to-zero', clearance: 6 }).finally(() => (going = false));
+    while (going) {
+      const { status } = await state();
+      seen.push([...status.machine, ...status.work]);
+      await new Promise((done) => setTimeout(done, 10));
+    }
+    expect(await gone).toBeNull();
+    const [x0, y0] = seen[0];
+    let moved = false;
+    for (const [x, y, z, wx, wy, wz] of seen) {
+      const away = Math.abs(x - x0) + Math.abs(y - y0) > 0.01;
+      const there = Math.abs(wx) + Math.abs(wy) < 0.01;
+      // X and Y change only with Z at the top; below the top they are at the old place or at zero.
+      if (away && !there) {
+        moved = true;
+        expect(z).toBeCloseTo(0, 2);
+      }
+      if (there) expect(wz).toBeGreaterThan(6 - 0.01);
+    }
+    expect(moved).toBe(true);
+    expect((await state()).status.work.map((v: number) => Math.round(v * 100) / 100)).toEqual([0, 0, 6]);
+  });
+
   it('carries out a command with the same key once', async () => {
     const before = (await until((s) => s.status.state === 'idle')).status.machine[0];
     const jog = { do: 'jog', x: 5, y: 0, z: 0, feed: 3000 };

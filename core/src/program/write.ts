@@ -54,7 +54,7 @@ export function writeProgram(input: ProgramInput): string {
   input.sections.forEach((section, index) => {
     if (index > 0) lines.push('M5', 'G53 G0 Z0', `G53 G0 X${number(input.park[0] * scale)} Y${number(input.park[1] * scale)}`);
     lines.push(`T${section.tool}`);
-    if (index > 0) lines.push(`M0 (Fit bit ${section.tool}: ${commentText(section.bitLabel)}, then measure it)`);
+    if (index > 0) lines.push(`M0 (Fit bit ${section.tool}: ${commentText(section.bitLabel)}, then measure it)`, 'G53 G0 Z0');
     lines.push(`(Bit ${section.tool}: ${commentText(section.bitLabel)})`, `S${Math.round(section.speed)} M3`, `G4 P${number(input.spindleSeconds)}`);
     const { path } = section;
     let mode = -1;

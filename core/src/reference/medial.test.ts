@@ -6,7 +6,7 @@
 import Delaunator from 'delaunator';
 import { describe, expect, it } from 'vitest';
 import { setText } from '../artwork/text/index.ts';
-import { FACES, charactersOf, fontOf } from '../fixtures.ts';
+import { FACES, charactersOf, fontOf } from './fixtures.ts';
 import { circle, contourOf, contoursOf, distanceToEdges, insideRegion, medialAxis, rectangle, regularPolygon, reversed, unite, type MedialAxis, type Region } from '../geometry/index.ts';
 import { traceRegion } from '../geometry/medial/index.ts';
 

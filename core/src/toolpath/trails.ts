@@ -39,7 +39,7 @@ export function trailsOf(graph: Graph, liftCost: number): Step[][] {
       degree[graph.from[e]]++;
       degree[graph.to[e]]++;
     }
-  return eulerTrails(graph, incident, degree, copies);
+  return eulerTrails(graph, degree, copies);
 }
 
 interface Incidence {
@@ -121,54 +121,59 @@ function pathTo(graph: Graph, via: Map<number, number>, source: number, node: nu
   return path;
 }
 
-/** Hierholzer's walk from each odd node, then from whatever is left. */
-function eulerTrails(graph: Graph, incident: Incidence, degree: Int32Array, copies: Int32Array): Step[][] {
-  const left = copies.slice();
+/**
+ * Hierholzer's walk. The odd nodes that are left are joined in pairs by lifts - edges that are not
+ * cut - save one pair, where the walk begins and ends; cut apart at its lifts it is the trails.
+ */
+function eulerTrails(graph: Graph, degree: Int32Array, copies: Int32Array): Step[][] {
+  const edges = graph.from.length;
+  const from = Array.from(graph.from);
+  const to = Array.from(graph.to);
+  const left = [...copies];
+  const odd: number[] = [];
+  for (let i = 0; i < graph.nodes; i++) if (degree[i] % 2 === 1) odd.push(i);
+  for (let k = 1; k + 1 < odd.length; k += 2) {
+    from.push(odd[k]);
+    to.push(odd[k + 1]);
+    left.push(1);
+  }
+  const incident = buildIncidence({ nodes: graph.nodes, from, to, length: [] });
   const cursor = incident.first.slice(0, graph.nodes);
   const trails: Step[][] = [];
-  const remaining = degree.slice();
   const walkFrom = (start: number) => {
     const nodes: number[] = [start];
     const steps: Step[] = [];
     const out: Step[] = [];
     while (nodes.length > 0) {
       const node = nodes[nodes.length - 1];
-      let moved = false;
-      for (; cursor[node] < incident.first[node + 1]; cursor[node]++) {
+      while (cursor[node] < incident.first[node + 1] && left[incident.edge[cursor[node]]] === 0) cursor[node]++;
+      if (cursor[node] < incident.first[node + 1]) {
         const e = incident.edge[cursor[node]];
-        if (left[e] === 0) continue;
         left[e]--;
-        const forward = graph.from[e] === node;
-        const other = forward ? graph.to[e] : graph.from[e];
-        nodes.push(other);
+        const forward = from[e] === node;
+        nodes.push(forward ? to[e] : from[e]);
         steps.push({ edge: e, way: forward ? 1 : -1 });
-        remaining[node]--;
-        remaining[other]--;
-        moved = true;
-        break;
+        continue;
       }
-      if (moved) continue;
       nodes.pop();
       const step = steps.pop();
       if (step) out.push(step);
     }
-    if (out.length === 0) return;
-    out.reverse();
-    // Splicing detours can leave jumps where trails were cut short at an odd node: split there.
     let trail: Step[] = [];
-    let at = -1;
-    for (const step of out) {
-      const begins = step.way === 1 ? graph.from[step.edge] : graph.to[step.edge];
-      if (trail.length > 0 && begins !== at) {
-        trails.push(trail);
-        trail = [];
-      }
-      trail.push(step);
-      at = step.way === 1 ? graph.to[step.edge] : graph.from[step.edge];
+    const flush = () => {
+      if (trail.length > 0) trails.push(trail);
+      trail = [];
+    };
+    for (const step of out.reverse()) {
+      if (step.edge >= edges) flush();
+      else trail.push(step);
     }
-    trails.push(trail);
+    flush();
   };
-  for (let i = 0; i < graph.nodes; i++) if (remaining[i] % 2 === 1) walkFrom(i);
-  for (let i = 0; i < graph.nodes; i++) if (remaining[i] > 0) walkFrom(i);
+  if (odd.length > 0) walkFrom(odd[0]);
+  for (let i = 0; i < graph.nodes; i++) {
+    while (cursor[i] < incident.first[i + 1] && left[incident.edge[cursor[i]]] === 0) cursor[i]++;
+    if (cursor[i] < incident.first[i + 1]) walkFrom(i);
+  }
   return trails;
 }

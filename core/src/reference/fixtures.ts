@@ -1,8 +1,8 @@
 /** Shared by tests: shipped faces from node_modules, and jobs made of a few words. */
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { FACES, faceById, openFont, type Font } from './artwork/text/index.ts';
-import { readJob, type Job, type JobInput } from './job/index.ts';
+import { FACES, faceById, openFont, type Font } from '../artwork/text/index.ts';
+import { readJob, type Job, type JobInput } from '../job/index.ts';
 
 const require = createRequire(import.meta.url);
 const opened = new Map<string, Font>();
