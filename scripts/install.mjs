@@ -28,7 +28,11 @@ function installDebian(packages) {
     process.exit(1);
   }
   say(`installing ${packages.join(', ')} (Debian packages; this can take a few minutes)`);
-  const run = (...args) => execFileSync(prefix[0] ?? args[0], prefix.length ? [...prefix.slice(1), ...args] : args.slice(1), { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
+  const run = (...args) =>
+    execFileSync(prefix[0] ?? args[0], prefix.length ? [...prefix.slice(1), ...args] : args.slice(1), {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    });
   try {
     run('apt-get', 'install', '-y', '-qq', ...packages);
   } catch {
@@ -49,7 +53,9 @@ export function install({ browser = false } = {}) {
   if (browser && !existsSync('/usr/bin/chromium')) missing.push('chromium');
   if (missing.length) installDebian(missing);
 
-  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   const mark = join(root, 'node_modules', '.kerbe-lock');
   const fresh = existsSync(mark) && readFileSync(mark, 'utf8') === lock;
   if (!fresh) {

@@ -11,7 +11,8 @@ import { freePort, startNode } from './processes.mjs';
 /** Builds the application when its sources are newer than the last build. */
 export function buildApp(say = () => {}) {
   const out = join(root, 'app/build/index.js');
-  if (existsSync(out) && statSync(out).mtimeMs > Math.max(newest(['app/src', 'core/src', 'app/static']), statSync(join(root, 'package-lock.json')).mtimeMs)) return;
+  if (existsSync(out) && statSync(out).mtimeMs > Math.max(newest(['app/src', 'core/src', 'app/static']), statSync(join(root, 'package-lock.json')).mtimeMs))
+    return;
   say('building the application (about half a minute)');
   const vite = createRequire(join(root, 'app/package.json')).resolve('vite/package.json');
   const built = spawnSync(process.execPath, [join(dirname(vite), 'bin/vite.js'), 'build'], { cwd: join(root, 'app'), encoding: 'utf8' });
@@ -57,7 +58,9 @@ export async function startStack({ home, port, rate = 1, say = () => {}, onTroub
   try {
     say('starting the simulated router, the agent and the web server');
     const router = await begin('simulated router', routerScript, ['--rate', String(rate)]);
-    const agent = await begin('machine agent', agentScript, ['--machine', `127.0.0.1:${router.port}`, '--journal', join(home, 'journal')], { KERBE_AGENT_TOKEN: secrets.agent });
+    const agent = await begin('machine agent', agentScript, ['--machine', `127.0.0.1:${router.port}`, '--journal', join(home, 'journal')], {
+      KERBE_AGENT_TOKEN: secrets.agent,
+    });
     const webPort = port ?? (await freePort());
     const url = `http://127.0.0.1:${webPort}`;
     const web = await begin('web server', join(root, 'app/build/index.js'), [], {

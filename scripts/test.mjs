@@ -36,6 +36,8 @@ function vitest(workspace) {
   if (numTotalTestSuites === 0) failed++;
 }
 
+check('lint', bin('eslint'), ['.']);
+check('style', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
 check('types of core', bin('tsc'), ['-p', 'core']);
 check('types of core, tests', bin('tsc'), ['-p', 'core/tsconfig.test.json']);
 for (const workspace of ['machines', 'agent', 'cli']) check(`types of ${workspace}`, bin('tsc'), ['-p', workspace]);

@@ -181,7 +181,14 @@ export class Agent {
     if (this.status!.spindle.actual > 0) return 'Wait until the spindle stands still.';
     return this.macro('measuring the bit', async () => {
       const { sensor } = this.status!;
-      const refused = await this.gcode(['G21 G90', 'G53 G0 Z0', `G53 G0 X${num(sensor.x)} Y${num(sensor.y)}`, 'G91', `G38.2 Z${num(0.5 - this.status!.travel[2])} F${PROBE_FEED * 2}`, 'G90']);
+      const refused = await this.gcode([
+        'G21 G90',
+        'G53 G0 Z0',
+        `G53 G0 X${num(sensor.x)} Y${num(sensor.y)}`,
+        'G91',
+        `G38.2 Z${num(0.5 - this.status!.travel[2])} F${PROBE_FEED * 2}`,
+        'G90',
+      ]);
       if (refused) return refused;
       const { probe } = this.status!;
       if (!probe?.touched) return 'The tool sensor was not touched. Is a bit fitted?';
@@ -294,7 +301,8 @@ export class Agent {
       if (!this.measuredInPause) return 'The new bit has not been measured yet. Its length is not that of the last one.';
       const { status } = this;
       const next = this.bits[this.bitIndex];
-      if (this.setup.bitFitted !== next || (status!.world.bit !== null && status!.world.bit !== next)) return 'Another bit is fitted than the program asks for now.';
+      if (this.setup.bitFitted !== next || (status!.world.bit !== null && status!.world.bit !== next))
+        return 'Another bit is fitted than the program asks for now.';
       if (status!.world.probeClip) return 'The clip of the touch plate is still on the bit. Take it off.';
     }
     if (!this.atPause) {
@@ -441,7 +449,8 @@ export class Agent {
     const status = this.link.status!;
     if (status.expected === 1 && this.sent > 0 && !this.atPause) {
       this.finish('failed', `The machine was restarted during the run; it had finished line ${this.run!.line}. Look at the board before anything else.`);
-    } else if (this.run!.state === 'link-lost') this.change('link-lost', `The link is back and the machine is holding after line ${this.base + status.done}. Resume when all is clear.`);
+    } else if (this.run!.state === 'link-lost')
+      this.change('link-lost', `The link is back and the machine is holding after line ${this.base + status.done}. Resume when all is clear.`);
   }
 
   private change(state: RunState['state'], message: string): void {
@@ -560,6 +569,7 @@ const sentence = (text: string) => text.charAt(0).toUpperCase() + text.slice(1) 
 /** The simulated router's travel is refused by itself line by line; this says so before anything moves. */
 function outOfReach(extents: RunOrder['extents'], offset: readonly number[]): string | null {
   for (let axis = 0; axis < 2; axis++)
-    if (extents.min[axis] + offset[axis] < 0) return `From this zero the program would reach ${(-extents.min[axis] - offset[axis]).toFixed(1)} mm beyond the end of ${'XY'[axis]}. Check the datum corner, or move the board.`;
+    if (extents.min[axis] + offset[axis] < 0)
+      return `From this zero the program would reach ${(-extents.min[axis] - offset[axis]).toFixed(1)} mm beyond the end of ${'XY'[axis]}. Check the datum corner, or move the board.`;
   return null;
 }

@@ -18,7 +18,11 @@ async function axe(page: Page): Promise<string[]> {
   });
 }
 
-const stage = (page: Page, name: string) => page.getByRole('navigation', { name: 'Stages of the job' }).getByRole('button', { name: new RegExp(`^${name}`) }).click();
+const stage = (page: Page, name: string) =>
+  page
+    .getByRole('navigation', { name: 'Stages of the job' })
+    .getByRole('button', { name: new RegExp(`^${name}`) })
+    .click();
 async function planned(page: Page) {
   await expect(page.getByText('planning…')).toHaveCount(0, { timeout: 20_000 });
   await expect(page.locator('footer')).toContainText('deepest');

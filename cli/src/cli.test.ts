@@ -12,11 +12,32 @@ const file = (name: string) => join(folder, name);
 
 function kerbe(...args: string[]): Promise<{ code: number; out: string; err: string }> {
   return new Promise((done) => {
-    execFile(process.execPath, [join(import.meta.dirname, '../bin/kerbe.mjs'), ...args], (error, out, err) => done({ code: error ? Number(error.code) : 0, out, err }));
+    execFile(process.execPath, [join(import.meta.dirname, '../bin/kerbe.mjs'), ...args], (error, out, err) =>
+      done({ code: error ? Number(error.code) : 0, out, err }),
+    );
   });
 }
 const make = (out: string, ...more: string[]) =>
-  kerbe('new', '--board', '300x120x18', '--text', 'HERON WALK', '--face', 'bebas', '--height', '40', '--cut', 'vcarve,profile', '--bit', 'v:60:12.7,end:6.35', '--outline', '280x100:r10', '--out', file(out), ...more);
+  kerbe(
+    'new',
+    '--board',
+    '300x120x18',
+    '--text',
+    'HERON WALK',
+    '--face',
+    'bebas',
+    '--height',
+    '40',
+    '--cut',
+    'vcarve,profile',
+    '--bit',
+    'v:60:12.7,end:6.35',
+    '--outline',
+    '280x100:r10',
+    '--out',
+    file(out),
+    ...more,
+  );
 
 describe('kerbe', () => {
   it('goes from words to programs, the same bytes each time', async () => {
@@ -40,10 +61,18 @@ describe('kerbe', () => {
   });
 
   it('carves a drawn square to the depth of its half width: 45 degrees at 90', async () => {
-    writeFileSync(file('square.svg'), '<svg width="100mm" height="50mm" viewBox="0 0 100 50"><rect x="10" y="10" width="20" height="20"/><path fill-rule="evenodd" d="M60 10h30v30h-30zM70 20h10v10h-10z"/></svg>');
-    expect(await kerbe('new', '--board', '100x50x18', '--art', file('square.svg'), '--cut', 'vcarve', '--bit', 'v:90:40', '--out', file('square.json'))).toMatchObject({ code: 0 });
+    writeFileSync(
+      file('square.svg'),
+      '<svg width="100mm" height="50mm" viewBox="0 0 100 50"><rect x="10" y="10" width="20" height="20"/><path fill-rule="evenodd" d="M60 10h30v30h-30zM70 20h10v10h-10z"/></svg>',
+    );
+    expect(
+      await kerbe('new', '--board', '100x50x18', '--art', file('square.svg'), '--cut', 'vcarve', '--bit', 'v:90:40', '--out', file('square.json')),
+    ).toMatchObject({ code: 0 });
     const { out } = await kerbe('proof', file('square.json'), '--at', '20,30', '--at', '15,30', '--at', '75,25', '--at', '65,25', '--at', '50,25');
-    const depths = out.trim().split('\n').map((line) => Number(line.split(' ')[1]));
+    const depths = out
+      .trim()
+      .split('\n')
+      .map((line) => Number(line.split(' ')[1]));
     expect(depths[0]).toBeCloseTo(10, 3);
     expect(depths[1]).toBeCloseTo(5, 3);
     expect(depths[2]).toBe(0);
@@ -53,9 +82,28 @@ describe('kerbe', () => {
 
   it('gives a wide stroke a flat floor when asked', async () => {
     writeFileSync(file('bar.svg'), '<svg width="100mm" height="50mm" viewBox="0 0 100 50"><rect x="10" y="10" width="80" height="30"/></svg>');
-    await kerbe('new', '--board', '100x50x18', '--art', file('bar.svg'), '--cut', 'vcarve', '--bit', 'v:90:20', '--set', 'cuts.0.floorDepth=3', '--set', 'cuts.0.stepover=0.4', '--out', file('bar.json'));
+    await kerbe(
+      'new',
+      '--board',
+      '100x50x18',
+      '--art',
+      file('bar.svg'),
+      '--cut',
+      'vcarve',
+      '--bit',
+      'v:90:20',
+      '--set',
+      'cuts.0.floorDepth=3',
+      '--set',
+      'cuts.0.stepover=0.4',
+      '--out',
+      file('bar.json'),
+    );
     const { out } = await kerbe('proof', file('bar.json'), '--at', '50,25', '--at', '12,25', '--at', '50,37.5');
-    const depths = out.trim().split('\n').map((line) => Number(line.split(' ')[1]));
+    const depths = out
+      .trim()
+      .split('\n')
+      .map((line) => Number(line.split(' ')[1]));
     // Between passes the ridge of a 90 degree bit is half the step-over.
     expect(depths[0]).toBeGreaterThanOrEqual(3 - 0.2 - 1e-3);
     expect(depths[0]).toBeLessThanOrEqual(3);

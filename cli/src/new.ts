@@ -127,7 +127,8 @@ function applySetting(job: JobInput, setting: string): void {
   if (eq < 1) throw new Refusal(`--set: “${setting}” should be path=value.`);
   const path = setting.slice(0, eq).split('.');
   const raw = setting.slice(eq + 1);
-  const value: unknown = raw === 'true' ? true : raw === 'false' ? false : raw === 'null' ? null : raw.trim() !== '' && Number.isFinite(Number(raw)) ? Number(raw) : raw;
+  const value: unknown =
+    raw === 'true' ? true : raw === 'false' ? false : raw === 'null' ? null : raw.trim() !== '' && Number.isFinite(Number(raw)) ? Number(raw) : raw;
   let at = job as unknown as Record<string, unknown>;
   for (const [depth, part] of path.entries()) {
     if (['__proto__', 'constructor', 'prototype'].includes(part)) throw new Refusal(`--set: “${setting}” names nothing in a job.`);

@@ -23,7 +23,17 @@ export async function planCommand(args: string[], fonts: FontSource): Promise<nu
   const forbidden = forbids(plan.findings);
   const files = forbidden ? [] : writePrograms(job, plan, values.date ?? new Date().toISOString().slice(0, 10), values.split);
   for (const file of files) writeFileSync(join(values.out, file.name), file.text);
-  writeFileSync(join(values.out, 'report.json'), JSON.stringify(reportOf(plan, files.map(({ name }) => name)), null, 2) + '\n');
+  writeFileSync(
+    join(values.out, 'report.json'),
+    JSON.stringify(
+      reportOf(
+        plan,
+        files.map(({ name }) => name),
+      ),
+      null,
+      2,
+    ) + '\n',
+  );
   for (const { severity, code, what, remedy } of plan.findings) {
     const line = `${severity}: ${code}: ${what} ${remedy}\n`;
     process.stderr.write(line);
@@ -35,8 +45,7 @@ const rounded = (value: number) => Math.round(value * 1000) / 1000;
 
 function reportOf(plan: Plan, programs: string[]) {
   const used = plan.cuts.filter(({ facts }) => facts.moves > 0);
-  const extent = (pick: (cut: PlannedCut) => number, choose: (...values: number[]) => number) =>
-    used.length ? rounded(choose(...used.map(pick))) : null;
+  const extent = (pick: (cut: PlannedCut) => number, choose: (...values: number[]) => number) => (used.length ? rounded(choose(...used.map(pick))) : null);
   return {
     programs,
     cuts: plan.cuts.map(({ cut, bit, facts, seconds, lifts }) => ({

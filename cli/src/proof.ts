@@ -16,7 +16,12 @@ export async function proofCommand(args: string[], fonts: FontSource): Promise<n
   const { values, positionals } = parseArgs({
     args,
     allowPositionals: true,
-    options: { at: { type: 'string', multiple: true, default: [] }, png: { type: 'string' }, stl: { type: 'string' }, cell: { type: 'string', default: '0.2' } },
+    options: {
+      at: { type: 'string', multiple: true, default: [] },
+      png: { type: 'string' },
+      stl: { type: 'string' },
+      cell: { type: 'string', default: '0.2' },
+    },
   });
   const job = loadJob(positionals[0]);
   const cell = Number(values.cell);

@@ -17,7 +17,15 @@
     { state: 'at-machine', title: 'At the machine' },
     { state: 'done', title: 'Done' },
   ] as const;
-  const DOING = { idle: 'stands ready', run: 'is moving', hold: 'is holding', pause: 'waits for a person', home: 'is homing', alarm: 'is in alarm', estop: 'has its emergency stop pressed' };
+  const DOING = {
+    idle: 'stands ready',
+    run: 'is moving',
+    hold: 'is holding',
+    pause: 'waits for a person',
+    home: 'is homing',
+    alarm: 'is in alarm',
+    estop: 'has its emergency stop pressed',
+  };
   const status = $derived(machine.now.status);
   const run = $derived(machine.now.run);
   let chooser: HTMLInputElement;
@@ -40,7 +48,9 @@
     <h1>Saltgrass Sign Shed</h1>
     <p class="machine">
       <b>Router</b>
-      {#if status}{status.homed || status.state !== 'idle' ? DOING[status.state] : 'has not been homed'}{run && !run.endedAt ? `, ${run.name}, line ${run.line} of ${run.lines}` : ''}{:else}does not answer{/if}
+      {#if status}{status.homed || status.state !== 'idle' ? DOING[status.state] : 'has not been homed'}{run && !run.endedAt
+          ? `, ${run.name}, line ${run.line} of ${run.lines}`
+          : ''}{:else}does not answer{/if}
     </p>
     <span class="grow"></span>
     <form method="POST" action="?/open" enctype="multipart/form-data" bind:this={opener}>
@@ -57,9 +67,15 @@
         <h2>{column.title} <span class="quiet figure">{jobs.length || ''}</span></h2>
         {#each jobs as job (job.id)}
           <a class="card-job" href="/job/{job.id}">
-            {#if job.picture}<img src={job.picture} alt="{job.name}, carved" />{:else}<div class="blank" style="aspect-ratio: {job.board.width} / {job.board.height}"></div>{/if}
+            {#if job.picture}<img src={job.picture} alt="{job.name}, carved" />{:else}<div
+                class="blank"
+                style="aspect-ratio: {job.board.width} / {job.board.height}"
+              ></div>{/if}
             <strong>{job.name}</strong>
-            <span class="quiet">{job.board.material}, {num(job.board.width, job.units)} × {num(job.board.height, job.units)} × {num(job.board.thickness, job.units)} {job.units}</span>
+            <span class="quiet"
+              >{job.board.material}, {num(job.board.width, job.units)} × {num(job.board.height, job.units)} × {num(job.board.thickness, job.units)}
+              {job.units}</span
+            >
             <span class="quiet">{format(job.updated_at, 'd MMM, HH:mm')} · rev {job.revision}</span>
           </a>
         {:else}

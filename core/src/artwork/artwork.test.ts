@@ -66,7 +66,9 @@ describe('paths and SVG shapes', () => {
     expect(areaOf('<rect x="10" y="5" width="20" height="10"/>')[0][0]).toEqual({ minX: 10, minY: 35, maxX: 30, maxY: 45 });
   });
   it('takes circle, ellipse, polygon, rounded rect, arcs, groups and transforms', () => {
-    const boxes = areaOf('<circle cx="20" cy="20" r="5"/><g transform="translate(10 0)"><ellipse cx="40" cy="20" rx="8" ry="3"/><polygon points="0,0 10,0 0,10"/></g><rect x="60" y="10" width="20" height="10" rx="3"/><path d="M10 10a5 5 0 0 1 10 0z"/>');
+    const boxes = areaOf(
+      '<circle cx="20" cy="20" r="5"/><g transform="translate(10 0)"><ellipse cx="40" cy="20" rx="8" ry="3"/><polygon points="0,0 10,0 0,10"/></g><rect x="60" y="10" width="20" height="10" rx="3"/><path d="M10 10a5 5 0 0 1 10 0z"/>',
+    );
     expect(boxes).toHaveLength(5);
     expect(boxes[0][0].minX).toBeCloseTo(15, 3);
     expect(boxes[1][0].maxX).toBeCloseTo(58, 3);

@@ -38,5 +38,4 @@ export const bitLabel = (bit: Bit): string => {
 };
 
 /** How a bit is called in a file name: `v60-12.7`, `end-6.35`. */
-export const bitSlug = (bit: Bit): string =>
-  bit.kind === 'v' ? `v${bit.angle}-${Number(bit.diameter.toFixed(3))}` : `end-${Number(bit.diameter.toFixed(3))}`;
+export const bitSlug = (bit: Bit): string => (bit.kind === 'v' ? `v${bit.angle}-${Number(bit.diameter.toFixed(3))}` : `end-${Number(bit.diameter.toFixed(3))}`);

@@ -3,17 +3,7 @@
  * integer grid of a millionth of a millimetre. Flags of smooth vertices ride along in the
  * library's z value.
  */
-import {
-  Clipper64,
-  ClipperOffset,
-  ClipType,
-  EndType,
-  FillRule,
-  JoinType,
-  PolyTree64,
-  type Path64,
-  type PolyPath64,
-} from 'clipper2-ts';
+import { Clipper64, ClipperOffset, ClipType, EndType, FillRule, JoinType, PolyTree64, type Path64, type PolyPath64 } from 'clipper2-ts';
 import { contoursOf, smoothByTurn, type Contour, type Region } from './contour.ts';
 
 const GRID = 1e6;
@@ -24,8 +14,7 @@ export type Join = 'round' | 'mitre' | 'square';
 
 function toGrid({ xy, smooth }: Contour): Path64 {
   const path: Path64 = [];
-  for (let i = 0; i < smooth.length; i++)
-    path.push({ x: Math.round(xy[2 * i] * GRID), y: Math.round(xy[2 * i + 1] * GRID), z: smooth[i] ? SMOOTH_FLAG : 0 });
+  for (let i = 0; i < smooth.length; i++) path.push({ x: Math.round(xy[2 * i] * GRID), y: Math.round(xy[2 * i + 1] * GRID), z: smooth[i] ? SMOOTH_FLAG : 0 });
   return path;
 }
 
@@ -79,11 +68,9 @@ export const unite = (contours: readonly Contour[], fill: Fill = 'nonzero'): Reg
 
 export const uniteRegions = (regions: readonly Region[]): Region[] => unite(flat(regions));
 
-export const subtract = (from: readonly Region[], what: readonly Region[]): Region[] =>
-  combine(ClipType.Difference, flat(from), flat(what), 'nonzero');
+export const subtract = (from: readonly Region[], what: readonly Region[]): Region[] => combine(ClipType.Difference, flat(from), flat(what), 'nonzero');
 
-export const intersect = (a: readonly Region[], b: readonly Region[]): Region[] =>
-  combine(ClipType.Intersection, flat(a), flat(b), 'nonzero');
+export const intersect = (a: readonly Region[], b: readonly Region[]): Region[] => combine(ClipType.Intersection, flat(a), flat(b), 'nonzero');
 
 /**
  * Grows (positive) or shrinks (negative) regions by a distance.

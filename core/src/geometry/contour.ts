@@ -52,8 +52,7 @@ export function signedArea(xy: ArrayLike<number>): number {
   return twice / 2;
 }
 
-export const regionArea = (region: Region): number =>
-  signedArea(region.outer.xy) + region.holes.reduce((sum, hole) => sum + signedArea(hole.xy), 0);
+export const regionArea = (region: Region): number => signedArea(region.outer.xy) + region.holes.reduce((sum, hole) => sum + signedArea(hole.xy), 0);
 
 export function perimeter(xy: ArrayLike<number>): number {
   let sum = 0;

@@ -1,7 +1,22 @@
 import fc from 'fast-check';
 import Flatten from '@flatten-js/core';
 import { describe, expect, it } from 'vitest';
-import { circle, contourOf, intersect, offset, Pen, rectangle, regionArea, regionsBox, regularPolygon, reversed, signedArea, subtract, unite, uniteRegions } from './index.ts';
+import {
+  circle,
+  contourOf,
+  intersect,
+  offset,
+  Pen,
+  rectangle,
+  regionArea,
+  regionsBox,
+  regularPolygon,
+  reversed,
+  signedArea,
+  subtract,
+  unite,
+  uniteRegions,
+} from './index.ts';
 
 const area = (regions: ReturnType<typeof unite>) => regions.reduce((sum, region) => sum + regionArea(region), 0);
 
@@ -27,12 +42,15 @@ describe('clipping', () => {
   });
   it('obeys inclusion and exclusion on random rectangles', () =>
     fc.assert(
-      fc.property(fc.tuple(fc.integer({ min: -20, max: 20 }), fc.integer({ min: -20, max: 20 }), fc.integer({ min: 1, max: 30 }), fc.integer({ min: 1, max: 30 })), ([x, y, w, h]) => {
-        const a = unite([rectangle(0, 0, 17, 11)]);
-        const b = unite([rectangle(x, y, w, h)]);
-        expect(area(uniteRegions([...a, ...b])) + area(intersect(a, b))).toBeCloseTo(area(a) + area(b), 4);
-        expect(area(subtract(a, b)) + area(intersect(a, b))).toBeCloseTo(area(a), 4);
-      }),
+      fc.property(
+        fc.tuple(fc.integer({ min: -20, max: 20 }), fc.integer({ min: -20, max: 20 }), fc.integer({ min: 1, max: 30 }), fc.integer({ min: 1, max: 30 })),
+        ([x, y, w, h]) => {
+          const a = unite([rectangle(0, 0, 17, 11)]);
+          const b = unite([rectangle(x, y, w, h)]);
+          expect(area(uniteRegions([...a, ...b])) + area(intersect(a, b))).toBeCloseTo(area(a) + area(b), 4);
+          expect(area(subtract(a, b)) + area(intersect(a, b))).toBeCloseTo(area(a), 4);
+        },
+      ),
     ));
 });
 

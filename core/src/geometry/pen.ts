@@ -57,8 +57,7 @@ export class Pen {
     const tiny = 1e-9;
     const from: [number, number] =
       Math.hypot(ax - x0, ay - y0) > tiny ? [ax - x0, ay - y0] : Math.hypot(bx - x0, by - y0) > tiny ? [bx - x0, by - y0] : [x - x0, y - y0];
-    const to: [number, number] =
-      Math.hypot(x - bx, y - by) > tiny ? [x - bx, y - by] : Math.hypot(x - ax, y - ay) > tiny ? [x - ax, y - ay] : [x - x0, y - y0];
+    const to: [number, number] = Math.hypot(x - bx, y - by) > tiny ? [x - bx, y - by] : Math.hypot(x - ax, y - ay) > tiny ? [x - ax, y - ay] : [x - x0, y - y0];
     if (Number.isNaN(this.leave(from[0], from[1]))) return;
     // Chord error of n equal steps is at most (1/8)·max|P''|/n² (linear interpolation error).
     const ddx = 6 * Math.max(Math.abs(x0 - 2 * ax + bx), Math.abs(ax - 2 * bx + x));

@@ -201,8 +201,7 @@ export function readJob(data: unknown): JobReading {
   if (typeof version === 'number' && version > JOB_VERSION)
     return { ok: false, why: [`This job was saved by a newer Kerbe (version ${version}). Update Kerbe to open it.`] };
   const parsed = Job.safeParse(data);
-  if (!parsed.success)
-    return { ok: false, why: parsed.error.issues.slice(0, 20).map((issue) => `${issue.path.join('.') || 'job'}: ${issue.message}`) };
+  if (!parsed.success) return { ok: false, why: parsed.error.issues.slice(0, 20).map((issue) => `${issue.path.join('.') || 'job'}: ${issue.message}`) };
   const job = parsed.data;
   const why: string[] = [];
   const listed = (order: string[], record: Record<string, { id: string }>, what: string) => {

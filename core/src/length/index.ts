@@ -81,8 +81,7 @@ export function readLength(text: string, settings: LengthSettings): LengthReadin
   let rest = text.trim().replaceAll('−', '-');
   if (settings.decimalComma) rest = rest.replaceAll(',', '.');
   if (rest === '') return { ok: false, why: 'Nothing typed yet. Type a length such as 18mm or 3/4 in.' };
-  if (!settings.decimalComma && rest.includes(','))
-    return { ok: false, why: `“${text}” has a comma. Use a point, or turn on the decimal comma in settings.` };
+  if (!settings.decimalComma && rest.includes(',')) return { ok: false, why: `“${text}” has a comma. Use a point, or turn on the decimal comma in settings.` };
 
   let total = 0;
   let lastUnit: string | undefined;
@@ -108,8 +107,7 @@ export function readLength(text: string, settings: LengthSettings): LengthReadin
   return { ok: true, mm: total };
 }
 
-const isFootAndInch = (unit: string | undefined, rest: string) =>
-  (unit === 'ft' || unit === "'" || unit === '′' || unit === '’') && TERM.test(rest);
+const isFootAndInch = (unit: string | undefined, rest: string) => (unit === 'ft' || unit === "'" || unit === '′' || unit === '’') && TERM.test(rest);
 
 const trimZeros = (text: string) => (text.includes('.') ? text.replace(/\.?0+$/, '') : text);
 
@@ -150,7 +148,5 @@ export function formatNumber(mm: number, settings: LengthSettings): string {
 
 /** The other unit, shown quietly beside an entry. */
 export function otherUnit(settings: LengthSettings): LengthSettings {
-  return settings.unit === 'mm'
-    ? { ...settings, unit: 'in', decimals: 3, fraction: 0 }
-    : { ...settings, unit: 'mm', decimals: 2, fraction: 0 };
+  return settings.unit === 'mm' ? { ...settings, unit: 'in', decimals: 3, fraction: 0 } : { ...settings, unit: 'mm', decimals: 2, fraction: 0 };
 }

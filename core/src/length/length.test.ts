@@ -81,6 +81,5 @@ describe('writing lengths', () => {
         expect(back.ok && Math.abs(back.mm - value)).toBeLessThanOrEqual(step / 2 + 1e-9);
       }),
     ));
-  it('never throws on any text', () =>
-    fc.assert(fc.property(fc.string(), (text) => typeof readLength(text, mm).ok === 'boolean')));
+  it('never throws on any text', () => fc.assert(fc.property(fc.string(), (text) => typeof readLength(text, mm).ok === 'boolean')));
 });

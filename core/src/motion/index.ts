@@ -35,12 +35,7 @@ export interface Timing {
  * Plans the speed of every move. The path ends at rest; move 0 starts at `from`, with
  * `startSpeed` mm/s. Arrays are one longer than the path where a value stands at joints.
  */
-export function planMotion(
-  path: Path,
-  limits: Limits,
-  from: readonly [number, number, number] = [path.x[0], path.y[0], path.z[0]],
-  startSpeed = 0,
-): Timing {
+export function planMotion(path: Path, limits: Limits, from: readonly [number, number, number] = [path.x[0], path.y[0], path.z[0]], startSpeed = 0): Timing {
   const n = path.kind.length;
   const { x, y, z } = path;
   const length = new Float64Array(n);

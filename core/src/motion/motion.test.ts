@@ -25,12 +25,25 @@ describe('rest to rest', () => {
     const pieces = Array.from({ length: 100 }, (_, i) => [i + 1, 0]);
     expect(total(pieces)).toBeCloseTo(total([[100, 0]]), 6);
   });
-  it('stops at a hairpin', () => expect(total([[50, 0], [0, 0]])).toBeCloseTo(2 * total([[50, 0]]), 9));
+  it('stops at a hairpin', () =>
+    expect(
+      total([
+        [50, 0],
+        [0, 0],
+      ]),
+    ).toBeCloseTo(2 * total([[50, 0]]), 9));
 });
 
 describe('corners and curves', () => {
   it('takes a square corner at v² = a·δ·s/(1-s), s = sin(45°)', () => {
-    const timing = planMotion(path([[100, 0], [100, 100]]), limits, [0, 0, 0]);
+    const timing = planMotion(
+      path([
+        [100, 0],
+        [100, 100],
+      ]),
+      limits,
+      [0, 0, 0],
+    );
     const s = Math.SQRT1_2;
     expect(timing.v0[1]).toBeCloseTo(Math.sqrt((500 * 0.02 * s) / (1 - s)), 6);
   });
@@ -46,7 +59,10 @@ describe('corners and curves', () => {
 });
 
 describe('invariants on random paths', () => {
-  const points = fc.array(fc.tuple(fc.double({ min: -50, max: 50, noNaN: true }), fc.double({ min: -50, max: 50, noNaN: true }), fc.double({ min: -10, max: 10, noNaN: true })), { minLength: 1, maxLength: 40 });
+  const points = fc.array(
+    fc.tuple(fc.double({ min: -50, max: 50, noNaN: true }), fc.double({ min: -50, max: 50, noNaN: true }), fc.double({ min: -10, max: 10, noNaN: true })),
+    { minLength: 1, maxLength: 40 },
+  );
   it('never exceeds feed, axis speed or acceleration, and ends at rest', () =>
     fc.assert(
       fc.property(points, (list) => {

@@ -14,7 +14,10 @@ const words = (change: object) => ({ items: { ...base.items, words: { ...base.it
 
 describe('profile', () => {
   it('runs half the cutting width outside the line, climb clockwise, conventional counter-clockwise', async () => {
-    for (const [direction, sign] of [['climb', -1], ['conventional', 1]] as const) {
+    for (const [direction, sign] of [
+      ['climb', -1],
+      ['conventional', 1],
+    ] as const) {
       const planned = await plan(out({ direction, tabs: 0, depth: 2 }));
       const { path } = planned.cuts[1];
       let area = 0;
@@ -123,10 +126,18 @@ describe('findings: each has a job that triggers it, and a near miss that does n
     ['job-no-cuts', { cuts: {}, cutOrder: [] }, {}],
     ['cut-empty', carve({ on: [] }), {}],
     ['order-freed-first', { cutOrder: ['out', 'carve'] }, {}],
-    ['board-uneven', { board: { width: 200, height: 80, thickness: 18, measured: [18, 18, 18, 15] } }, { board: { width: 200, height: 80, thickness: 18, measured: [18, 18, 18, 17.9] } }],
+    [
+      'board-uneven',
+      { board: { width: 200, height: 80, thickness: 18, measured: [18, 18, 18, 15] } },
+      { board: { width: 200, height: 80, thickness: 18, measured: [18, 18, 18, 17.9] } },
+    ],
     ['stroke-narrower-than-tip', { bits: { ...base.bits, v60: { ...base.bits.v60, tipFlat: 2 } } as JobInput['bits'] }, {}],
     ['bit-does-not-fit', { ...out({ side: 'inside', depth: 2, on: ['words'] }) }, {}],
-    ['art-unreadable', { items: { ...base.items, bad: { kind: 'path', id: 'bad', x: 0, y: 0, d: 'M 0 0 L x' } } as JobInput['items'], itemOrder: ['words', 'edge', 'bad'] }, {}],
+    [
+      'art-unreadable',
+      { items: { ...base.items, bad: { kind: 'path', id: 'bad', x: 0, y: 0, d: 'M 0 0 L x' } } as JobInput['items'], itemOrder: ['words', 'edge', 'bad'] },
+      {},
+    ],
   ];
   it.each(CASES)('%s', async (code, trigger, miss) => {
     const found = (await plan(trigger)).findings;
@@ -154,7 +165,8 @@ describe('the document', () => {
     expect(bad({ ...base, wings: 2 })[0]).toMatch(/wings/);
   });
   it('reads back what it wrote', () => expect(readJob(JSON.parse(JSON.stringify(base)))).toEqual({ ok: true, job: base }));
-  it('has a schema for other programs', () => expect(jobSchema()).toMatchObject({ type: 'object', required: expect.arrayContaining(['kerbe', 'board', 'items']) }));
+  it('has a schema for other programs', () =>
+    expect(jobSchema()).toMatchObject({ type: 'object', required: expect.arrayContaining(['kerbe', 'board', 'items']) }));
 });
 
 it('the same job gives the same bytes', async () => {

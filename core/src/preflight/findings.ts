@@ -38,14 +38,20 @@ export const finding = {
     make('text-empty', 'warning')('A piece of text is empty.', 'Nothing of it will be carved.', 'Type some words, or delete the piece.', { item }),
   missingCharacters: (item: string, characters: string[], face: string) =>
     make('text-missing', 'error')(
-      `${face} has no shape for ${characters.slice(0, 12).map((c) => `“${c}”`).join(' ')}.`,
+      `${face} has no shape for ${characters
+        .slice(0, 12)
+        .map((c) => `“${c}”`)
+        .join(' ')}.`,
       'These characters would be left out of the sign.',
       'Choose another face, or other characters.',
       { item },
     ),
   unknownFace: (item: string, face: string) =>
-    make('text-face', 'error')(`The face “${face}” is not on this computer.`, 'The words cannot be drawn.', 'Choose one of the faces that ship with Kerbe.', { item }),
-  badPath: (item: string, why: string) => make('art-unreadable', 'error')(`A drawn path cannot be read: ${why}.`, 'It would not be carved.', 'Draw or import it again.', { item }),
+    make('text-face', 'error')(`The face “${face}” is not on this computer.`, 'The words cannot be drawn.', 'Choose one of the faces that ship with Kerbe.', {
+      item,
+    }),
+  badPath: (item: string, why: string) =>
+    make('art-unreadable', 'error')(`A drawn path cannot be read: ${why}.`, 'It would not be carved.', 'Draw or import it again.', { item }),
   artOffBoard: (item: string, over: number, at: [number, number]) =>
     make('art-off-board', 'error')(
       `Artwork reaches ${len(over)} beyond the edge of the board.`,
@@ -115,7 +121,9 @@ export const finding = {
       { cut },
     ),
   outsideMachine: (cut: string | undefined, what: string) =>
-    make('outside-usable', 'error')(what, 'The machine would stop at its limits, or cut something it should not.', 'Use a smaller board, or move the datum.', { cut }),
+    make('outside-usable', 'error')(what, 'The machine would stop at its limits, or cut something it should not.', 'Use a smaller board, or move the datum.', {
+      cut,
+    }),
   boardOutsideBed: (width: number, height: number, usableWidth: number, usableHeight: number) =>
     make('board-too-large', 'warning')(
       `The board (${len(width)} × ${len(height)}) is larger than the usable bed (${len(usableWidth)} × ${len(usableHeight)}).`,
@@ -165,9 +173,14 @@ export const finding = {
       { cut },
     ),
   programLine: (line: number, what: string) =>
-    make('program-line', 'error')(`Line ${line}: ${what}.`, 'The machine would stop there, or do something else than meant.', 'Mend the line, or write the program again from the job.', {
-      line,
-    }),
+    make('program-line', 'error')(
+      `Line ${line}: ${what}.`,
+      'The machine would stop there, or do something else than meant.',
+      'Mend the line, or write the program again from the job.',
+      {
+        line,
+      },
+    ),
   programEndMissing: () =>
     make('program-no-end', 'warning')('The program has no end (M2 or M30).', 'It may have been cut short on its way here.', 'Check that the file is whole.'),
 };

@@ -78,7 +78,6 @@ function checkCut(job: Job, planned: PlannedCut): Finding[] {
   const { usable } = machine;
   if (box.maxX - box.minX > usable.width || box.maxY - box.minY > usable.height)
     found.push(finding.outsideMachine(cut.id, 'This cut is larger than the usable part of the bed.'));
-  if (deepest + job.program.clearance > machine.travel[2])
-    found.push(finding.outsideMachine(cut.id, 'This cut needs more height than Z can travel.'));
+  if (deepest + job.program.clearance > machine.travel[2]) found.push(finding.outsideMachine(cut.id, 'This cut needs more height than Z can travel.'));
   return found;
 }

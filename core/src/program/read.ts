@@ -120,8 +120,7 @@ export class ProgramReader {
   finish(): Program {
     if (this.rest) this.readLine(this.rest, 0, this.rest.length);
     this.rest = undefined;
-    if (!this.ended && this.count > 0)
-      this.findings.push(finding.programEndMissing());
+    if (!this.ended && this.count > 0) this.findings.push(finding.programEndMissing());
     return {
       kind: this.kind.slice(0, this.count),
       x: this.x.slice(0, this.count),

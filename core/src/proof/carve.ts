@@ -139,7 +139,23 @@ class Sweep {
   }
 
   /** One side of a move: quad between the line and the lines of equal reach, filled with a plane. */
-  private plane(x0: number, y0: number, z0: number, ux: number, uy: number, m: number, rise: number, ax: number, ay: number, nx: number, ny: number, x1: number, y1: number, reach0: number, reach1: number): void {
+  private plane(
+    x0: number,
+    y0: number,
+    z0: number,
+    ux: number,
+    uy: number,
+    m: number,
+    rise: number,
+    ax: number,
+    ay: number,
+    nx: number,
+    ny: number,
+    x1: number,
+    y1: number,
+    reach0: number,
+    reach1: number,
+  ): void {
     if (reach0 <= 0 && reach1 <= 0) return;
     const q = this.quad;
     q[0] = x0;

@@ -41,7 +41,10 @@ const pathOf = (points: number[][]) => ({
 });
 
 describe('removal against the per-cell formula', () => {
-  const points = fc.array(fc.tuple(fc.double({ min: 4, max: 16, noNaN: true }), fc.double({ min: 4, max: 16, noNaN: true }), fc.double({ min: -3, max: 0.5, noNaN: true })), { minLength: 2, maxLength: 7 });
+  const points = fc.array(
+    fc.tuple(fc.double({ min: 4, max: 16, noNaN: true }), fc.double({ min: 4, max: 16, noNaN: true }), fc.double({ min: -3, max: 0.5, noNaN: true })),
+    { minLength: 2, maxLength: 7 },
+  );
   const v60 = shapeOf(Bit.parse({ kind: 'v', id: 'v', angle: 60, diameter: 12 }));
   const blunt = shapeOf(Bit.parse({ kind: 'v', id: 'v', angle: 90, diameter: 8, tipFlat: 0.8 }));
   const check = (list: number[][], shape: BitShape, slack: number) => {
@@ -53,13 +56,28 @@ describe('removal against the per-cell formula', () => {
         expect(Math.abs(map.height[j * map.columns + i] - expected)).toBeLessThan(slack);
       }
   };
-  it('a sharp V, chained', () => fc.assert(fc.property(points, (list) => check(list, v60, 1e-5)), { numRuns: 60 }));
-  it('a V with a flat tip', () => fc.assert(fc.property(points, (list) => check(list, blunt, 1e-5)), { numRuns: 60 }));
+  it('a sharp V, chained', () =>
+    fc.assert(
+      fc.property(points, (list) => check(list, v60, 1e-5)),
+      { numRuns: 60 },
+    ));
+  it('a V with a flat tip', () =>
+    fc.assert(
+      fc.property(points, (list) => check(list, blunt, 1e-5)),
+      { numRuns: 60 },
+    ));
 });
 
 it('an end mill leaves its width, flat', () => {
   const map = new HeightMap(20, 10, 0.1);
-  carve(map, pathOf([[5, 5, -2], [15, 5, -2]]), shapeOf(Bit.parse({ kind: 'end', id: 'e', diameter: 4 })));
+  carve(
+    map,
+    pathOf([
+      [5, 5, -2],
+      [15, 5, -2],
+    ]),
+    shapeOf(Bit.parse({ kind: 'end', id: 'e', diameter: 4 })),
+  );
   expect(map.at(10, 5)).toBe(-2);
   expect(map.at(10, 6.94)).toBe(-2);
   expect(map.at(10, 7.06)).toBe(0);
@@ -69,7 +87,11 @@ it('an end mill leaves its width, flat', () => {
 
 it('a lift removes nothing, and cells outside the board are left alone', () => {
   const map = new HeightMap(10, 10, 0.5);
-  const path = pathOf([[-20, -20, -2], [-20, -20, 5], [30, 30, 5]]);
+  const path = pathOf([
+    [-20, -20, -2],
+    [-20, -20, 5],
+    [30, 30, 5],
+  ]);
   carve(map, path, shapeOf(Bit.parse({ kind: 'v', id: 'v', angle: 60, diameter: 12 })));
   expect(map.deepest).toBe(0);
 });

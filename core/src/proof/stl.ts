@@ -11,7 +11,12 @@ export function boardStl(map: HeightMap, thickness: number): Uint8Array {
   for (let j = 0; j < vy; j++)
     for (let i = 0; i < vx; i++) {
       let low = 0;
-      for (const [a, b] of [[i - 1, j - 1], [i, j - 1], [i - 1, j], [i, j]])
+      for (const [a, b] of [
+        [i - 1, j - 1],
+        [i, j - 1],
+        [i - 1, j],
+        [i, j],
+      ])
         if (a >= 0 && b >= 0 && a < nx && b < ny) low = Math.min(low, height[b * nx + a]);
       top[j * vx + i] = Math.max(low, -thickness + 1e-3);
     }
@@ -21,9 +26,15 @@ export function boardStl(map: HeightMap, thickness: number): Uint8Array {
   view.setUint32(80, facets, true);
   let at = 84;
   const put = (...p: number[]) => {
-    const ax = p[3] - p[0], ay = p[4] - p[1], az = p[5] - p[2];
-    const bx = p[6] - p[0], by = p[7] - p[1], bz = p[8] - p[2];
-    const nX = ay * bz - az * by, nY = az * bx - ax * bz, nZ = ax * by - ay * bx;
+    const ax = p[3] - p[0],
+      ay = p[4] - p[1],
+      az = p[5] - p[2];
+    const bx = p[6] - p[0],
+      by = p[7] - p[1],
+      bz = p[8] - p[2];
+    const nX = ay * bz - az * by,
+      nY = az * bx - ax * bz,
+      nZ = ax * by - ay * bx;
     const size = Math.hypot(nX, nY, nZ) || 1;
     for (const value of [nX / size, nY / size, nZ / size, ...p]) {
       view.setFloat32(at, value, true);
@@ -34,7 +45,10 @@ export function boardStl(map: HeightMap, thickness: number): Uint8Array {
   const z = (i: number, j: number) => top[j * vx + i];
   for (let j = 0; j < ny; j++)
     for (let i = 0; i < nx; i++) {
-      const x0 = i * cell, x1 = (i + 1) * cell, y0 = j * cell, y1 = (j + 1) * cell;
+      const x0 = i * cell,
+        x1 = (i + 1) * cell,
+        y0 = j * cell,
+        y1 = (j + 1) * cell;
       put(x0, y0, z(i, j), x1, y0, z(i + 1, j), x1, y1, z(i + 1, j + 1));
       put(x0, y0, z(i, j), x1, y1, z(i + 1, j + 1), x0, y1, z(i, j + 1));
       put(x0, y0, -thickness, x1, y1, -thickness, x1, y0, -thickness);

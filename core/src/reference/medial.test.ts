@@ -7,7 +7,20 @@ import Delaunator from 'delaunator';
 import { describe, expect, it } from 'vitest';
 import { setText } from '../artwork/text/index.ts';
 import { FACES, charactersOf, fontOf } from './fixtures.ts';
-import { circle, contourOf, contoursOf, distanceToEdges, insideRegion, medialAxis, rectangle, regularPolygon, reversed, unite, type MedialAxis, type Region } from '../geometry/index.ts';
+import {
+  circle,
+  contourOf,
+  contoursOf,
+  distanceToEdges,
+  insideRegion,
+  medialAxis,
+  rectangle,
+  regularPolygon,
+  reversed,
+  unite,
+  type MedialAxis,
+  type Region,
+} from '../geometry/index.ts';
 import { traceRegion } from '../geometry/medial/index.ts';
 
 const EPS = 1e-6;
@@ -107,7 +120,9 @@ describe('analytic axes', () => {
   });
 
   it('finds a small island beside a long corridor', () => {
-    const axis = traceRegion(region(rectangle(0, 0, 100, 10), reversed(rectangle(50, 0.3, 0.5, 0.5)), reversed(circle(20, 5, 1)), reversed(circle(0.5, 0.5, 0.1))));
+    const axis = traceRegion(
+      region(rectangle(0, 0, 100, 10), reversed(rectangle(50, 0.3, 0.5, 0.5)), reversed(circle(20, 5, 1)), reversed(circle(0.5, 0.5, 0.1))),
+    );
     expect(axis.trouble).toEqual([]);
     expect(axis.from.length - axis.x.length + 1).toBe(3);
   });

@@ -71,8 +71,7 @@ export class PathWriter {
 
   lift(): void {
     const last = this.length - 1;
-    if (last >= 0 && this.zs[last] < this.travel.clearance)
-      this.put(RAPID, this.xs[last], this.ys[last], this.travel.clearance, 0);
+    if (last >= 0 && this.zs[last] < this.travel.clearance) this.put(RAPID, this.xs[last], this.ys[last], this.travel.clearance, 0);
   }
 
   /** A cutting move. Its feed is lowered so that the bit never descends faster than the plunge rate. */

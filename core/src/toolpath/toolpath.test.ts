@@ -19,16 +19,35 @@ describe('trails', () => {
     for (const count of passed) expect(count).toBeGreaterThan(0);
     return { trails, passed };
   };
-  it('a loop is one trail', () => expect(covers([[0, 1], [1, 2], [2, 0]], 3, 0).trails).toHaveLength(1));
+  it('a loop is one trail', () =>
+    expect(
+      covers(
+        [
+          [0, 1],
+          [1, 2],
+          [2, 0],
+        ],
+        3,
+        0,
+      ).trails,
+    ).toHaveLength(1));
   it('a star of three needs a lift when lifts are free, and none when they are dear', () => {
-    const star: [number, number][] = [[0, 1], [0, 2], [0, 3]];
+    const star: [number, number][] = [
+      [0, 1],
+      [0, 2],
+      [0, 3],
+    ];
     expect(covers(star, 4, 0).trails).toHaveLength(2);
     expect(covers(star, 4, 100).trails).toHaveLength(1);
   });
   it('passes every edge of random graphs, in unbroken steps', () =>
     fc.assert(
       fc.property(fc.array(fc.tuple(fc.nat(9), fc.nat(9)), { minLength: 1, maxLength: 30 }), fc.constantFrom(0, 1.5, 50), (edges, cost) => {
-        covers(edges.filter(([a, b]) => a !== b), 10, cost);
+        covers(
+          edges.filter(([a, b]) => a !== b),
+          10,
+          cost,
+        );
       }),
     ));
 });

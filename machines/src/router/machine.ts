@@ -39,7 +39,14 @@ export interface Status {
   probe: { touched: boolean; position: [number, number, number] } | null;
   sensor: typeof SENSOR;
   travel: [number, number, number];
-  world: { board: World['settings']['board']; bit: string | null; plate: World['settings']['plate']; probeClip: boolean; crash: string | null; revision: number };
+  world: {
+    board: World['settings']['board'];
+    bit: string | null;
+    plate: World['settings']['plate'];
+    probeClip: boolean;
+    crash: string | null;
+    revision: number;
+  };
   rate: number;
 }
 
@@ -106,9 +113,7 @@ export class Router {
     for (let i = 0; i < reader.count; i++) {
       const kind = reader.kind[i];
       const given = [reader.x[i], reader.y[i], reader.z[i]];
-      const target = given.map((v, axis) =>
-        Number.isNaN(v) ? end[axis] : kind === OP.SET_ZERO || reader.machine[i] ? v : v + offset[axis],
-      ) as Row['target'];
+      const target = given.map((v, axis) => (Number.isNaN(v) ? end[axis] : kind === OP.SET_ZERO || reader.machine[i] ? v : v + offset[axis])) as Row['target'];
       if (kind === OP.SET_ZERO)
         given.forEach((v, axis) => {
           target[axis] = v;
@@ -403,7 +408,11 @@ export class Router {
     const f = until >= plan.timing.total ? 1 : fractionAt(plan.timing, last, until);
     const to = plan.ends[last];
     this.begun = Math.max(this.begun, row.seq);
-    this.moveTo(f >= 1 ? to : [from[0] + f * (to[0] - from[0]), from[1] + f * (to[1] - from[1]), from[2] + f * (to[2] - from[2])], f >= 1 ? row : null, row.kind);
+    this.moveTo(
+      f >= 1 ? to : [from[0] + f * (to[0] - from[0]), from[1] + f * (to[1] - from[1]), from[2] + f * (to[2] - from[2])],
+      f >= 1 ? row : null,
+      row.kind,
+    );
     this.finished = f >= 1 ? last + 1 : last;
     plan.time = until;
     if (this.world.crash) {

@@ -23,8 +23,14 @@ const Bench = z.strictObject({
     .strictObject({ x: position, y: position, width: z.number().gt(0).max(3000), height: z.number().gt(0).max(3000), thickness: z.number().gt(0).max(120) })
     .nullable()
     .optional(),
-  bit: z.strictObject({ shape: Bit, stickOut: z.number().gt(0).max(150) }).nullable().optional(),
-  plate: z.strictObject({ x: position, y: position, thickness: z.number().gt(0).max(60) }).nullable().optional(),
+  bit: z
+    .strictObject({ shape: Bit, stickOut: z.number().gt(0).max(150) })
+    .nullable()
+    .optional(),
+  plate: z
+    .strictObject({ x: position, y: position, thickness: z.number().gt(0).max(60) })
+    .nullable()
+    .optional(),
   probeClip: z.boolean().optional(),
   cell: z.number().min(0.02).max(5).optional(),
 });

@@ -8,10 +8,7 @@ const board = { x: 100, y: 100, width: 60, height: 40, thickness: 18 };
 const STICK_OUT = 40;
 
 function bench(settings: Partial<World['settings']> = {}): Router {
-  return new Router(
-    new World({ board, bit: { shape: v60, stickOut: STICK_OUT }, plate: null, probeClip: false, cell: 0.1, ...settings }),
-    Machine.parse({}),
-  );
+  return new Router(new World({ board, bit: { shape: v60, stickOut: STICK_OUT }, plate: null, probeClip: false, cell: 0.1, ...settings }), Machine.parse({}));
 }
 function homed(settings: Partial<World['settings']> = {}): Router {
   const router = bench(settings);

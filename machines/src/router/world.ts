@@ -60,8 +60,7 @@ export class World {
     const { plate, board, bit } = this.settings;
     if (!bit) return -Infinity;
     if (Math.hypot(x - SENSOR.x, y - SENSOR.y) <= SENSOR.radius) return SENSOR.height;
-    if (plate && Math.abs(x - plate.x) <= PLATE_HALF && Math.abs(y - plate.y) <= PLATE_HALF)
-      return (board ? board.thickness : 0) + plate.thickness;
+    if (plate && Math.abs(x - plate.x) <= PLATE_HALF && Math.abs(y - plate.y) <= PLATE_HALF) return (board ? board.thickness : 0) + plate.thickness;
     return -Infinity;
   }
 

@@ -15,11 +15,22 @@
     const flat = bit.kind === 'v' ? (bit.tipFlat / 2) * scale : r;
     const rise = bit.kind === 'v' ? (r - flat) / Math.tan((bit.angle * Math.PI) / 360) : 0;
     const m = W / 2;
-    return { body: `M${m - flat} ${tip}H${m + flat}L${m + r} ${tip - rise}V0H${m - r}V${tip - rise}Z`, tip, r, half: bit.kind === 'v' ? flat + (depth * scale) * Math.tan((bit.angle * Math.PI) / 360) : r, flat };
+    return {
+      body: `M${m - flat} ${tip}H${m + flat}L${m + r} ${tip - rise}V0H${m - r}V${tip - rise}Z`,
+      tip,
+      r,
+      half: bit.kind === 'v' ? flat + depth * scale * Math.tan((bit.angle * Math.PI) / 360) : r,
+      flat,
+    };
   });
 </script>
 
 <svg viewBox="0 0 {W} {H}" width={W} height={H} role="img" aria-label="{bit.name || 'Bit'} {len(depth, unit)} deep in the board">
-  <path d="M0 {surface}H{W / 2 - Math.min(shape.half, shape.r)}L{W / 2 - shape.flat} {shape.tip}H{W / 2 + shape.flat}L{W / 2 + Math.min(shape.half, shape.r)} {surface}H{W}V{surface + thickness * scale}H0Z" fill="var(--wood)" stroke="var(--line-strong)" />
+  <path
+    d="M0 {surface}H{W / 2 - Math.min(shape.half, shape.r)}L{W / 2 - shape.flat} {shape.tip}H{W / 2 + shape.flat}L{W / 2 +
+      Math.min(shape.half, shape.r)} {surface}H{W}V{surface + thickness * scale}H0Z"
+    fill="var(--wood)"
+    stroke="var(--line-strong)"
+  />
   <path d={shape.body} fill="var(--quiet)" fill-opacity="0.25" stroke="var(--quiet)" />
 </svg>

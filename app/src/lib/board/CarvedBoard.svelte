@@ -85,6 +85,7 @@
 </script>
 
 <div class="carved">
+  <!-- svelte-ignore a11y_no_interactive_element_to_noninteractive_role -->
   <canvas
     bind:this={canvas}
     tabindex="0"

@@ -245,7 +245,8 @@
     const px = 1 / Math.abs(layer.scaleX());
     marker.visible(at !== null || done.length > 0);
     marker.destroyChildren();
-    for (const points of done) if (points.length >= 4) marker.add(new Konva.Line({ points, stroke: c.danger, strokeWidth: 2.4 * px, lineCap: 'round', lineJoin: 'round' }));
+    for (const points of done)
+      if (points.length >= 4) marker.add(new Konva.Line({ points, stroke: c.danger, strokeWidth: 2.4 * px, lineCap: 'round', lineJoin: 'round' }));
     if (at) {
       marker.add(new Konva.Ring({ x: at[0], y: at[1], innerRadius: 6 * px, outerRadius: 8.5 * px, fill: c.danger }));
       marker.add(new Konva.Circle({ x: at[0], y: at[1], radius: 2 * px, fill: c.danger }));

@@ -71,7 +71,9 @@
   });
   const bit = $derived.by(() => {
     if (!groove || !plan) return null;
-    const cut = plan.cuts.find(({ bit, facts }) => (groove.depth >= job.board.thickness - 0.01 ? bit.kind === 'end' : bit.kind === 'v') && facts.moves > 0) ?? plan.cuts[0];
+    const cut =
+      plan.cuts.find(({ bit, facts }) => (groove.depth >= job.board.thickness - 0.01 ? bit.kind === 'end' : bit.kind === 'v') && facts.moves > 0) ??
+      plan.cuts[0];
     return cut?.bit ?? null;
   });
   const bitPath = $derived.by(() => {
@@ -103,18 +105,21 @@
   {#if !plan}
     <p class="quiet pad">The section appears as soon as the cuts are planned.</p>
   {:else}
-    <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
     <svg
       viewBox="0 0 {WIDTH} {HEIGHT}"
       role="img"
-      aria-label="Section through the board{groove ? `: groove ${len(groove.to - groove.from, job.units)} wide and ${len(groove.depth, job.units)} deep` : ': uncut here'}"
+      aria-label="Section through the board{groove
+        ? `: groove ${len(groove.to - groove.from, job.units)} wide and ${len(groove.depth, job.units)} deep`
+        : ': uncut here'}"
       onpointermove={(event) => {
         const box = event.currentTarget.getBoundingClientRect();
         if (!zoomed) focus = x0 + ((event.clientX - box.left) / box.width) * (x1 - x0);
       }}
     >
       <defs>
-        <pattern id="grain" width="26" height="9" patternUnits="userSpaceOnUse"><path d="M0 5q6-3 13 0t13 0" fill="none" stroke="var(--line-strong)" stroke-width="0.7" opacity="0.6" /></pattern>
+        <pattern id="grain" width="26" height="9" patternUnits="userSpaceOnUse"
+          ><path d="M0 5q6-3 13 0t13 0" fill="none" stroke="var(--line-strong)" stroke-width="0.7" opacity="0.6" /></pattern
+        >
       </defs>
       {#if bitPath}<path d={bitPath} fill="var(--quiet)" fill-opacity="0.22" stroke="var(--quiet)" stroke-width="1.2" />{/if}
       <path d="{line}L{WIDTH} {surface + job.board.thickness * scale}L0 {surface + job.board.thickness * scale}Z" fill="var(--wood)" />
@@ -125,14 +130,22 @@
         {@const b = (groove.to - x0) * scale}
         {@const m = (groove.at - x0) * scale}
         {@const bottom = surface + groove.depth * scale}
-        <path d="M{a} {surface - 4}V{surface - 20}M{b} {surface - 4}V{surface - 20}M{a} {surface - 14}H{b}" stroke="var(--accent)" stroke-width="1.4" fill="none" />
+        <path
+          d="M{a} {surface - 4}V{surface - 20}M{b} {surface - 4}V{surface - 20}M{a} {surface - 14}H{b}"
+          stroke="var(--accent)"
+          stroke-width="1.4"
+          fill="none"
+        />
         <text x={Math.min(b + 8, WIDTH - 150)} y={surface - 10} class="dim">{len(groove.to - groove.from, job.units)} wide</text>
         <path d="M{m} {surface}V{bottom}" stroke="var(--accent)" stroke-width="1.2" stroke-dasharray="4 3" />
         <text x={Math.min(m + 8, WIDTH - 150)} y={Math.min(bottom + 20, HEIGHT - 8)} class="dim">{len(groove.depth, job.units)} deep</text>
       {/if}
     </svg>
     <p class="quiet pad">
-      {#if groove}{bit?.name || 'The bit'} standing in the groove {zoomed ? 'that is deepest on this line' : 'under the pointer'}. Wood below: {len(Math.max(0, job.board.thickness - groove.depth), job.units)}.
+      {#if groove}{bit?.name || 'The bit'} standing in the groove {zoomed ? 'that is deepest on this line' : 'under the pointer'}. Wood below: {len(
+          Math.max(0, job.board.thickness - groove.depth),
+          job.units,
+        )}.
       {:else}Nothing is carved on this line. Move the slider.{/if}
     </p>
   {/if}

@@ -32,7 +32,19 @@
     while (job.items[`words${n}`]) n++;
     const id = `words${n}`;
     session.edit('Add words', (d) => {
-      d.items[id] = { kind: 'text', id, name: 'Words', x: d.board.width / 2, y: d.board.height / 2, text: 'Words', face: 'cinzel', capHeight: 25, lineSpacing: 1.6, letterSpacing: 0, align: 'centre' };
+      d.items[id] = {
+        kind: 'text',
+        id,
+        name: 'Words',
+        x: d.board.width / 2,
+        y: d.board.height / 2,
+        text: 'Words',
+        face: 'cinzel',
+        capHeight: 25,
+        lineSpacing: 1.6,
+        letterSpacing: 0,
+        align: 'centre',
+      };
       d.itemOrder = [...d.itemOrder, id];
     });
     onselect(id);
@@ -66,11 +78,40 @@
 {/if}
 {#if current}
   <label class="text" for="words">What the sign says</label>
-  <textarea id="words" rows="3" value={current.text} placeholder="Type the words of the sign" oninput={(e) => change('Words', (item) => (item.text = e.currentTarget.value), `text-${current.id}`)}></textarea>
-  <Choice label="Face" value={current.face} options={FACES.map(({ id, name, style }) => ({ value: id, label: `${name} (${LEGENDS[style]})` }))} onchange={(v) => change('Face', (item) => (item.face = v))} />
-  <LengthField label="Height of a capital" value={current.capHeight} {unit} min={0.5} onchange={(v) => change('Letter height', (item) => (item.capHeight = v))} />
-  <LengthField label="Extra space between letters" value={current.letterSpacing} {unit} onchange={(v) => change('Letter spacing', (item) => (item.letterSpacing = v))} />
-  <NumberField label="Distance of lines" value={current.lineSpacing} unit="× capitals" min={0.5} max={10} step={0.1} onchange={(v) => change('Line spacing', (item) => (item.lineSpacing = v))} />
+  <textarea
+    id="words"
+    rows="3"
+    value={current.text}
+    placeholder="Type the words of the sign"
+    oninput={(e) => change('Words', (item) => (item.text = e.currentTarget.value), `text-${current.id}`)}></textarea>
+  <Choice
+    label="Face"
+    value={current.face}
+    options={FACES.map(({ id, name, style }) => ({ value: id, label: `${name} (${LEGENDS[style]})` }))}
+    onchange={(v) => change('Face', (item) => (item.face = v))}
+  />
+  <LengthField
+    label="Height of a capital"
+    value={current.capHeight}
+    {unit}
+    min={0.5}
+    onchange={(v) => change('Letter height', (item) => (item.capHeight = v))}
+  />
+  <LengthField
+    label="Extra space between letters"
+    value={current.letterSpacing}
+    {unit}
+    onchange={(v) => change('Letter spacing', (item) => (item.letterSpacing = v))}
+  />
+  <NumberField
+    label="Distance of lines"
+    value={current.lineSpacing}
+    unit="× capitals"
+    min={0.5}
+    max={10}
+    step={0.1}
+    onchange={(v) => change('Line spacing', (item) => (item.lineSpacing = v))}
+  />
   <Choice
     label="Lines set"
     value={current.align}

@@ -13,7 +13,16 @@
 <figure>
   <svg viewBox="-20 {-h - 20} {w + 40} {h + 40}" role="img" aria-label="The bed from above, with the board and the bit">
     <rect x="0" y={-h} width={w} height={h} fill="var(--bed)" stroke="var(--line-strong)" stroke-width="3" />
-    <rect x={usable.x} y={-usable.y - usable.height} width={usable.width} height={usable.height} fill="none" stroke="var(--line-strong)" stroke-width="2" stroke-dasharray="12 10" />
+    <rect
+      x={usable.x}
+      y={-usable.y - usable.height}
+      width={usable.width}
+      height={usable.height}
+      fill="none"
+      stroke="var(--line-strong)"
+      stroke-width="2"
+      stroke-dasharray="12 10"
+    />
     {#if board}
       <rect x={board.x} y={-board.y - board.height} width={board.width} height={board.height} fill="var(--wood)" stroke="var(--ink)" stroke-width="2" />
       <circle cx={board.x + datum[0]} cy={-board.y - datum[1]} r="14" fill="none" stroke="var(--danger)" stroke-width="4" />
@@ -25,7 +34,8 @@
     {/if}
   </svg>
   <figcaption class="quiet">
-    {#if status.homed}Work X <b class="figure">{status.work[0].toFixed(2)}</b> Y <b class="figure">{status.work[1].toFixed(2)}</b> Z <b class="figure">{status.work[2].toFixed(2)}</b> mm{:else}It does not know where it is yet.{/if}
+    {#if status.homed}Work X <b class="figure">{status.work[0].toFixed(2)}</b> Y <b class="figure">{status.work[1].toFixed(2)}</b> Z
+      <b class="figure">{status.work[2].toFixed(2)}</b> mm{:else}It does not know where it is yet.{/if}
   </figcaption>
 </figure>
 

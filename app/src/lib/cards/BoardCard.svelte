@@ -35,7 +35,9 @@
   {#each corners as corner, i (corner)}
     <LengthField label={corner} value={board.measured[i]} {unit} min={0.5} onchange={(v) => measure(i, v)} />
   {/each}
-  <p class="quiet">Spread {len(spread!, unit)}. Zero Z on the highest corner; through cuts reckon with the thickest reading, {len(Math.max(...board.measured), unit)}.</p>
+  <p class="quiet">
+    Spread {len(spread!, unit)}. Zero Z on the highest corner; through cuts reckon with the thickest reading, {len(Math.max(...board.measured), unit)}.
+  </p>
   <button class="press" onclick={() => session.edit('No measured thickness', (d) => void delete d.board.measured)}>Forget the readings</button>
 {:else}
   <p class="quiet">Four readings with the calliper show whether a shallow carve will fade where the board is low.</p>
@@ -76,5 +78,7 @@
   onchange={(v) => session.edit('Z datum', (d) => void (d.datum.z = v))}
 />
 <p class="quiet">
-  {job.datum.z === 'top' ? 'From the top, carving depth is true even when the thickness is a guess.' : 'From the spoilboard, through cuts leave it hardly marked; the measured thickness must be right.'}
+  {job.datum.z === 'top'
+    ? 'From the top, carving depth is true even when the thickness is a guess.'
+    : 'From the spoilboard, through cuts leave it hardly marked; the measured thickness must be right.'}
 </p>

@@ -35,7 +35,21 @@
       d.cuts[id] =
         kind === 'vcarve'
           ? { ...common, kind, on: 'art', bit: bits.find((b) => b.kind === 'v')!.id, startDepth: 0, stepover: 0.5 }
-          : { ...common, kind, on: 'outline', bit: bits.find((b) => b.kind === 'end')!.id, side: 'outside', startDepth: 0, throughAllowance: 0.3, depthPerPass: 4, direction: 'climb', allowance: 0, tabs: 4, tabWidth: 6, tabHeight: 2 };
+          : {
+              ...common,
+              kind,
+              on: 'outline',
+              bit: bits.find((b) => b.kind === 'end')!.id,
+              side: 'outside',
+              startDepth: 0,
+              throughAllowance: 0.3,
+              depthPerPass: 4,
+              direction: 'climb',
+              allowance: 0,
+              tabs: 4,
+              tabWidth: 6,
+              tabHeight: 2,
+            };
       d.cutOrder = [...d.cutOrder, id];
     });
     open = id;
@@ -74,15 +88,36 @@
           <div class="drawn">
             <BitInGroove {bit} depth={view.facts.deepest} thickness={boardThickness(job.board)} {unit} />
             <dl>
-              <div><dt>Deepest</dt><dd>{len(view.facts.deepest, unit)}</dd></div>
+              <div>
+                <dt>Deepest</dt>
+                <dd>{len(view.facts.deepest, unit)}</dd>
+              </div>
               {#if bit.kind === 'v' && view.widest !== undefined}
-                <div><dt>Widest stroke</dt><dd>{len(2 * view.widest, unit)}</dd></div>
-                <div><dt>Groove there</dt><dd>{len(grooveWidth(bit, view.facts.deepest - cut.startDepth), unit)}</dd></div>
+                <div>
+                  <dt>Widest stroke</dt>
+                  <dd>{len(2 * view.widest, unit)}</dd>
+                </div>
+                <div>
+                  <dt>Groove there</dt>
+                  <dd>{len(grooveWidth(bit, view.facts.deepest - cut.startDepth), unit)}</dd>
+                </div>
               {/if}
-              {#if cut.kind === 'vcarve' && cut.floorDepth !== undefined}<div><dt>Ridge on the floor</dt><dd>{len(view.ridge ?? 0, unit)}</dd></div>{/if}
-              {#if cut.kind === 'profile'}<div><dt>Tabs</dt><dd>{view.tabs ?? 0}</dd></div>{/if}
-              <div><dt>Way under power</dt><dd>{len(view.facts.cutting, unit)}</dd></div>
-              <div><dt>Lifts</dt><dd>{view.lifts}</dd></div>
+              {#if cut.kind === 'vcarve' && cut.floorDepth !== undefined}<div>
+                  <dt>Ridge on the floor</dt>
+                  <dd>{len(view.ridge ?? 0, unit)}</dd>
+                </div>{/if}
+              {#if cut.kind === 'profile'}<div>
+                  <dt>Tabs</dt>
+                  <dd>{view.tabs ?? 0}</dd>
+                </div>{/if}
+              <div>
+                <dt>Way under power</dt>
+                <dd>{len(view.facts.cutting, unit)}</dd>
+              </div>
+              <div>
+                <dt>Lifts</dt>
+                <dd>{view.lifts}</dd>
+              </div>
             </dl>
           </div>
         {/if}
@@ -107,9 +142,21 @@
             onchange={(v) => change(cut.id, 'vcarve', 'Floor depth', (c) => void (c.floorDepth = v))}
           />
           {#if cut.floorDepth !== undefined}
-            <LengthField label="Distance of floor passes" value={cut.stepover} {unit} min={0.02} onchange={(v) => change(cut.id, 'vcarve', 'Step-over', (c) => void (c.stepover = v))} />
+            <LengthField
+              label="Distance of floor passes"
+              value={cut.stepover}
+              {unit}
+              min={0.02}
+              onchange={(v) => change(cut.id, 'vcarve', 'Step-over', (c) => void (c.stepover = v))}
+            />
           {/if}
-          <LengthField label="Start below the surface" value={cut.startDepth} {unit} min={0} onchange={(v) => change(cut.id, 'vcarve', 'Start depth', (c) => void (c.startDepth = v))} />
+          <LengthField
+            label="Start below the surface"
+            value={cut.startDepth}
+            {unit}
+            min={0}
+            onchange={(v) => change(cut.id, 'vcarve', 'Start depth', (c) => void (c.startDepth = v))}
+          />
         {:else}
           <Choice
             label="Bit runs"
@@ -132,9 +179,21 @@
             onchange={(v) => change(cut.id, 'profile', 'Depth', (c) => void (c.depth = v))}
           />
           {#if cut.depth === undefined}
-            <LengthField label="Into the spoilboard" value={cut.throughAllowance} {unit} min={0} onchange={(v) => change(cut.id, 'profile', 'Cut-through allowance', (c) => void (c.throughAllowance = v))} />
+            <LengthField
+              label="Into the spoilboard"
+              value={cut.throughAllowance}
+              {unit}
+              min={0}
+              onchange={(v) => change(cut.id, 'profile', 'Cut-through allowance', (c) => void (c.throughAllowance = v))}
+            />
           {/if}
-          <LengthField label="Depth of each pass" value={cut.depthPerPass} {unit} min={0.05} onchange={(v) => change(cut.id, 'profile', 'Depth per pass', (c) => void (c.depthPerPass = v))} />
+          <LengthField
+            label="Depth of each pass"
+            value={cut.depthPerPass}
+            {unit}
+            min={0.05}
+            onchange={(v) => change(cut.id, 'profile', 'Depth per pass', (c) => void (c.depthPerPass = v))}
+          />
           <Choice
             label="Direction"
             value={cut.direction}
@@ -144,14 +203,40 @@
             ]}
             onchange={(v) => change(cut.id, 'profile', 'Direction', (c) => void (c.direction = v))}
           />
-          <NumberField label="Tabs" value={cut.tabs} unit="on a line" min={0} max={50} onchange={(v) => change(cut.id, 'profile', 'Tabs', (c) => void (c.tabs = v))} />
+          <NumberField
+            label="Tabs"
+            value={cut.tabs}
+            unit="on a line"
+            min={0}
+            max={50}
+            onchange={(v) => change(cut.id, 'profile', 'Tabs', (c) => void (c.tabs = v))}
+          />
           {#if cut.tabs > 0}
-            <LengthField label="Tab width" value={cut.tabWidth} {unit} min={0.2} onchange={(v) => change(cut.id, 'profile', 'Tab width', (c) => void (c.tabWidth = v))} />
-            <LengthField label="Tab height" value={cut.tabHeight} {unit} min={0.1} onchange={(v) => change(cut.id, 'profile', 'Tab height', (c) => void (c.tabHeight = v))} />
+            <LengthField
+              label="Tab width"
+              value={cut.tabWidth}
+              {unit}
+              min={0.2}
+              onchange={(v) => change(cut.id, 'profile', 'Tab width', (c) => void (c.tabWidth = v))}
+            />
+            <LengthField
+              label="Tab height"
+              value={cut.tabHeight}
+              {unit}
+              min={0.1}
+              onchange={(v) => change(cut.id, 'profile', 'Tab height', (c) => void (c.tabHeight = v))}
+            />
           {/if}
         {/if}
         <NumberField label="Feed" value={cut.feed} unit="mm/min" min={10} max={50000} onchange={(v) => both(cut.id, 'Feed', (c) => void (c.feed = v))} />
-        <NumberField label="Plunge" value={cut.plunge} unit="mm/min" min={10} max={50000} onchange={(v) => both(cut.id, 'Plunge', (c) => void (c.plunge = v))} />
+        <NumberField
+          label="Plunge"
+          value={cut.plunge}
+          unit="mm/min"
+          min={10}
+          max={50000}
+          onchange={(v) => both(cut.id, 'Plunge', (c) => void (c.plunge = v))}
+        />
         <NumberField
           label="Spindle"
           value={cut.speed}

@@ -20,7 +20,9 @@
       <strong>{WORD[f.severity]}: {f.what}</strong>
       <p>{f.why} {f.remedy}</p>
       {#if f.severity === 'warning' && accepted && onaccept}
-        <label><input type="checkbox" checked={accepted.includes(f.code)} onchange={(e) => onaccept(f.code, e.currentTarget.checked)} /> I know, and go on with it</label>
+        <label
+          ><input type="checkbox" checked={accepted.includes(f.code)} onchange={(e) => onaccept(f.code, e.currentTarget.checked)} /> I know, and go on with it</label
+        >
       {/if}
     </div>
   </div>

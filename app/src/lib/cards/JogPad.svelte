@@ -12,7 +12,8 @@
   const steps = $derived(unit === 'mm' ? [0.05, 0.5, 5, 50] : [0.0254, 0.254, 2.54, 25.4]);
   let index = $state(2);
   const step = $derived(steps[index]);
-  const jog = async (x: number, y: number, z: number) => onrefused(await machine.send({ do: 'jog', x: x * step, y: y * step, z: z * step, feed: z !== 0 ? 600 : 3000 }));
+  const jog = async (x: number, y: number, z: number) =>
+    onrefused(await machine.send({ do: 'jog', x: x * step, y: y * step, z: z * step, feed: z !== 0 ? 600 : 3000 }));
 </script>
 
 <div class="jog">

@@ -51,7 +51,13 @@
   ]}
   onchange={(v) => session.edit('Program units', (d) => void (d.program.units = v))}
 />
-<LengthField label="Travel height above the board" value={job.program.clearance} unit={job.units} min={1} onchange={(v) => session.edit('Clearance', (d) => void (d.program.clearance = v))} />
+<LengthField
+  label="Travel height above the board"
+  value={job.program.clearance}
+  unit={job.units}
+  min={1}
+  onchange={(v) => session.edit('Clearance', (d) => void (d.program.clearance = v))}
+/>
 
 {#if current}
   <div class="released">
@@ -59,7 +65,9 @@
     <p class="mono hash" title={current.sha256}>{current.sha256.slice(0, 16)}…</p>
     {#each current.programs as program, i (program.name)}
       {#if i === 0}<p class="quiet">One program:</p>{:else if i === 1}<p class="quiet">Or one for each bit:</p>{/if}
-      <a class="press file" href="/api/releases/{current.id}/{encodeURIComponent(program.name)}" download>{program.name}<span class="quiet">{program.lines} lines · {duration(program.seconds)}</span></a>
+      <a class="press file" href="/api/releases/{current.id}/{encodeURIComponent(program.name)}" download
+        >{program.name}<span class="quiet">{program.lines} lines · {duration(program.seconds)}</span></a
+      >
     {/each}
     <button class="next" onclick={onnext}>Go to the machine</button>
   </div>

@@ -16,13 +16,18 @@
     <thead><tr><th>Cut</th><th>Deepest</th><th>Lifts</th><th>Time</th></tr></thead>
     <tbody>
       {#each plan.cuts as cut, i (cut.id)}
-        <tr><td>{i + 1}. {job.cuts[cut.id]?.name || cut.bit.name}</td><td>{len(cut.facts.deepest, job.units)}</td><td>{cut.lifts}</td><td>{duration(cut.seconds)}</td></tr>
+        <tr
+          ><td>{i + 1}. {job.cuts[cut.id]?.name || cut.bit.name}</td><td>{len(cut.facts.deepest, job.units)}</td><td>{cut.lifts}</td><td
+            >{duration(cut.seconds)}</td
+          ></tr
+        >
       {/each}
       <tr><td>Spindle and bit changes</td><td></td><td></td><td>{duration(plan.seconds - plan.cuts.reduce((s, c) => s + c.seconds, 0))}</td></tr>
     </tbody>
   </table>
   <p class="quiet">
-    Time is planned with this machine's speed and acceleration{changes ? `, and ${duration(changes * job.machine.bitChangeSeconds)} for changing bits` : ''}. The picture is the exact removal on {plan.map.cell.toFixed(2)} mm cells.
+    Time is planned with this machine's speed and acceleration{changes ? `, and ${duration(changes * job.machine.bitChangeSeconds)} for changing bits` : ''}.
+    The picture is the exact removal on {plan.map.cell.toFixed(2)} mm cells.
   </p>
   <div class="row">
     <button class="press" onclick={() => onview('carved')}>Look at the carved board</button>

@@ -6,14 +6,24 @@
   let { runs }: { runs: RunView[] } = $props();
   let open = $state<string | null>(null);
   let events = $state.raw<{ at: string; event: string; line: number | null; text: string | null }[]>([]);
-  const WORD: Record<string, string> = { done: 'finished', stopped: 'stopped', failed: 'failed', running: 'running', held: 'held', 'bit-change': 'bit change', 'link-lost': 'link lost', starting: 'starting' };
+  const WORD: Record<string, string> = {
+    done: 'finished',
+    stopped: 'stopped',
+    failed: 'failed',
+    running: 'running',
+    held: 'held',
+    'bit-change': 'bit change',
+    'link-lost': 'link lost',
+    starting: 'starting',
+  };
 
   async function show(id: string) {
     open = open === id ? null : id;
     events = [];
     if (open) events = ((await (await fetch(`/api/runs/${id}`)).json()) as { events: typeof events }).events;
   }
-  const note = (id: string, notes: string) => fetch(`/api/runs/${id}`, { method: 'PATCH', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ notes }) });
+  const note = (id: string, notes: string) =>
+    fetch(`/api/runs/${id}`, { method: 'PATCH', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ notes }) });
 </script>
 
 <h2>Runs of this job</h2>
@@ -26,11 +36,15 @@
     {#if run.message && run.state !== 'done'}<p>{run.message}</p>{/if}
     {#if open === run.id}
       <ul>
-        {#each events as event, i (i)}<li><span class="figure">{format(new Date(event.at), 'HH:mm:ss')}</span> {WORD[event.event] ?? event.event}{event.line ? `, line ${event.line}` : ''}{event.text && event.event !== 'start' ? `: ${event.text}` : ''}</li>{/each}
+        {#each events as event, i (i)}<li>
+            <span class="figure">{format(new Date(event.at), 'HH:mm:ss')}</span>
+            {WORD[event.event] ?? event.event}{event.line ? `, line ${event.line}` : ''}{event.text && event.event !== 'start' ? `: ${event.text}` : ''}
+          </li>{/each}
       </ul>
     {/if}
     <label for="note-{run.id}">Note</label>
-    <textarea id="note-{run.id}" rows="2" placeholder="What went well, what did not" value={run.notes} onchange={(e) => note(run.id, e.currentTarget.value)}></textarea>
+    <textarea id="note-{run.id}" rows="2" placeholder="What went well, what did not" value={run.notes} onchange={(e) => note(run.id, e.currentTarget.value)}
+    ></textarea>
   </section>
 {:else}
   <p class="quiet">No run yet. Every run is kept here with its times, what stopped it, and your notes.</p>

@@ -36,7 +36,15 @@
     const [dx, dy] = datumPoint(job);
     return [status.work[0] + dx, status.work[1] + dy];
   });
-  const TITLE = { running: 'Cutting', held: 'Held', 'bit-change': 'Change the bit', 'link-lost': 'No link to the machine', done: 'Finished', stopped: 'Stopped', failed: 'Something stopped it' };
+  const TITLE = {
+    running: 'Cutting',
+    held: 'Held',
+    'bit-change': 'Change the bit',
+    'link-lost': 'No link to the machine',
+    done: 'Finished',
+    stopped: 'Stopped',
+    failed: 'Something stopped it',
+  };
   const measured = $derived(nextBit !== null && now.setup.bitReading !== null && now.setup.bitFitted === nextBit.id);
   const fitted = $derived(nextBit !== null && status?.world.bit === nextBit.id);
 
@@ -94,12 +102,22 @@
 
     {#if status}
       <dl class="position">
-        {#each ['X', 'Y', 'Z'] as axis, i (axis)}<div><dt>{axis}</dt><dd>{num(status.work[i], unit)}</dd></div>{/each}
+        {#each ['X', 'Y', 'Z'] as axis, i (axis)}<div>
+            <dt>{axis}</dt>
+            <dd>{num(status.work[i], unit)}</dd>
+          </div>{/each}
       </dl>
       <div class="bars">
         {#if run}
-          <div class="bar" role="progressbar" aria-label="Program lines done" aria-valuenow={run.line} aria-valuemin="0" aria-valuemax={run.lines}><span style="width: {(100 * run.line) / Math.max(1, run.lines)}%"></span></div>
-          <p><b>{duration(left)}</b> left <span class="quiet">· line {run.line} of {run.lines} · spindle {status.spindle.actual} rev/min{status.rate !== 1 ? ` · simulated ${status.rate}× faster` : ''}</span></p>
+          <div class="bar" role="progressbar" aria-label="Program lines done" aria-valuenow={run.line} aria-valuemin="0" aria-valuemax={run.lines}>
+            <span style="width: {(100 * run.line) / Math.max(1, run.lines)}%"></span>
+          </div>
+          <p>
+            <b>{duration(left)}</b> left
+            <span class="quiet"
+              >· line {run.line} of {run.lines} · spindle {status.spindle.actual} rev/min{status.rate !== 1 ? ` · simulated ${status.rate}× faster` : ''}</span
+            >
+          </p>
         {:else}
           <p><b>{duration(left)}</b> <span class="quiet">planned · {program?.name ?? 'nothing released'}</span></p>
         {/if}
@@ -111,19 +129,35 @@
         <p class="message">Nothing has been released for this job as it stands now.</p>
         <button class="next huge" onclick={onprogram}>Go to the program</button>
       {:else if !active && run?.state !== 'done'}
-        <p class="message">Stay at the machine while it runs. Eyes, ears and dust protection on; loose sleeves away; hands off the bed. The red button on the machine is the emergency stop, this screen is not.</p>
+        <p class="message">
+          Stay at the machine while it runs. Eyes, ears and dust protection on; loose sleeves away; hands off the bed. The red button on the machine is the
+          emergency stop, this screen is not.
+        </p>
         <label class="here"><input type="checkbox" bind:checked={here} /> I am at the machine and it is clear</label>
-        <button class="next huge" disabled={!here || busy} onclick={() => release && send({ do: 'start', release: release.id, program: program.name })}>Start cutting</button>
+        <button class="next huge" disabled={!here || busy} onclick={() => release && send({ do: 'start', release: release.id, program: program.name })}
+          >Start cutting</button
+        >
         <button class="press" onclick={onsetup}>Back to setting up</button>
       {:else if run?.state === 'bit-change' && nextBit}
-        <p class="message">Spindle power off before your hand goes near. Fit <b>{nextBit.name}</b>, shank {len(nextBit.shank, unit)}; not bottomed in the collet.</p>
+        <p class="message">
+          Spindle power off before your hand goes near. Fit <b>{nextBit.name}</b>, shank {len(nextBit.shank, unit)}; not bottomed in the collet.
+        </p>
         {#if !fitted}
-          <button class="next huge" disabled={busy || status?.spindle.actual !== 0} onclick={() => send({ do: 'bench', change: { bit: { shape: nextBit, stickOut: stickOut(nextBit.id) } } })}>{status?.spindle.actual ? 'Wait: the spindle is running down' : 'Fit it on the simulated machine'}</button>
+          <button
+            class="next huge"
+            disabled={busy || status?.spindle.actual !== 0}
+            onclick={() => send({ do: 'bench', change: { bit: { shape: nextBit, stickOut: stickOut(nextBit.id) } } })}
+            >{status?.spindle.actual ? 'Wait: the spindle is running down' : 'Fit it on the simulated machine'}</button
+          >
         {:else if !measured}
-          <button class="next huge" disabled={busy} onclick={() => send({ do: 'measure', bit: nextBit.id })}>{busy ? 'Measuring…' : 'Measure the new bit'}</button>
+          <button class="next huge" disabled={busy} onclick={() => send({ do: 'measure', bit: nextBit.id })}
+            >{busy ? 'Measuring…' : 'Measure the new bit'}</button
+          >
         {:else}
           <label class="here"><input type="checkbox" bind:checked={changed} /> It is tight, tools are away, hands are off</label>
-          <button class="next huge" disabled={busy || !changed} onclick={async () => ((await send({ do: 'resume' })) ? (changed = false) : null)}>Go on cutting</button>
+          <button class="next huge" disabled={busy || !changed} onclick={async () => ((await send({ do: 'resume' })) ? (changed = false) : null)}
+            >Go on cutting</button
+          >
         {/if}
       {:else if run?.state === 'held' || run?.state === 'link-lost'}
         <button class="next huge" disabled={busy} onclick={() => send({ do: 'resume' })}>Resume</button>

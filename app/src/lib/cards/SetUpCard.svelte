@@ -40,7 +40,9 @@
 
   const boardThere = $derived.by(() => {
     const b = status?.world.board;
-    return !!b && Math.abs(b.width - job.board.width) < 0.01 && Math.abs(b.height - job.board.height) < 0.01 && Math.abs(b.thickness - job.board.thickness) < 0.01;
+    return (
+      !!b && Math.abs(b.width - job.board.width) < 0.01 && Math.abs(b.height - job.board.height) < 0.01 && Math.abs(b.thickness - job.board.thickness) < 0.01
+    );
   });
   /** Where the datum corner really is on the simulated bed. */
   const corner = $derived.by((): [number, number] | null => {
@@ -49,7 +51,13 @@
     const [dx, dy] = datumPoint(job);
     return [b.x + dx, b.y + dy];
   });
-  const CORNER = { 'lower-left': 'front left corner', 'lower-right': 'front right corner', 'upper-left': 'back left corner', 'upper-right': 'back right corner', centre: 'middle of the board' };
+  const CORNER = {
+    'lower-left': 'front left corner',
+    'lower-right': 'front right corner',
+    'upper-left': 'back left corner',
+    'upper-right': 'back right corner',
+    centre: 'middle of the board',
+  };
   const stickOut = (id: string) => 30 + ((id.charCodeAt(0) * 7 + id.length * 5) % 12);
   const fitted = $derived(firstBit !== null && status?.world.bit === firstBit.id);
   const measured = $derived(firstBit !== null && now.setup.bitReading !== null && now.setup.bitFitted === firstBit.id);
@@ -103,33 +111,54 @@
               {:else}<p>It is ready.</p>{/if}
             {:else if step.id === 'home'}
               <p class="caution">It moves: Z up, then X and Y to their switches. Hands and tools off the bed.</p>
-              <button class="next" disabled={busy !== null} onclick={() => send('home', { do: 'home' })}>{busy === 'home' ? 'Homing…' : 'Home the machine'}</button>
+              <button class="next" disabled={busy !== null} onclick={() => send('home', { do: 'home' })}
+                >{busy === 'home' ? 'Homing…' : 'Home the machine'}</button
+              >
             {:else if step.id === 'board'}
-              <p>{job.board.material}, {len(job.board.width, unit)} × {len(job.board.height, unit)} × {len(job.board.thickness, unit)}, held by {job.board.holdDown}. Screws and clamps stay outside every cut.</p>
+              <p>
+                {job.board.material}, {len(job.board.width, unit)} × {len(job.board.height, unit)} × {len(job.board.thickness, unit)}, held by {job.board
+                  .holdDown}. Screws and clamps stay outside every cut.
+              </p>
               {#if !boardThere}
-                <button class="next" onclick={() => bench({ board: { x: 180, y: 220, width: job.board.width, height: job.board.height, thickness: job.board.thickness } })}>Lay it on the simulated bed</button>
+                <button
+                  class="next"
+                  onclick={() => bench({ board: { x: 180, y: 220, width: job.board.width, height: job.board.height, thickness: job.board.thickness } })}
+                  >Lay it on the simulated bed</button
+                >
               {:else}
                 <button class="next" onclick={() => confirmed.add(`held ${session.id}`)}>It does not move when I push it</button>
-                <button class="press" onclick={() => bench({ board: { x: 180, y: 220, width: job.board.width, height: job.board.height, thickness: job.board.thickness } })}>Lay down a fresh board</button>
+                <button
+                  class="press"
+                  onclick={() => bench({ board: { x: 180, y: 220, width: job.board.width, height: job.board.height, thickness: job.board.thickness } })}
+                  >Lay down a fresh board</button
+                >
               {/if}
             {:else if step.id === 'bit' && firstBit}
               <p class="caution">Spindle power off before your hand goes near the bit.</p>
               <p>Shank {len(firstBit.shank, unit)}: that collet. Push the shank in, draw it back a little so that it is not bottomed, tighten.</p>
               {#if !fitted}
-                <button class="next" onclick={() => bench({ bit: { shape: firstBit, stickOut: stickOut(firstBit.id) } })}>Fit it on the simulated machine</button>
+                <button class="next" onclick={() => bench({ bit: { shape: firstBit, stickOut: stickOut(firstBit.id) } })}
+                  >Fit it on the simulated machine</button
+                >
               {:else}
                 <button class="next" onclick={() => confirmed.add(`collet ${session.id} ${firstBit.id}`)}>It is tight and not bottomed</button>
               {/if}
             {:else if step.id === 'measure' && firstBit}
               <p>The bit goes to the tool sensor and touches it. After every bit change this is done again.</p>
-              <button class="next" disabled={busy !== null} onclick={() => send('measure', { do: 'measure', bit: firstBit.id })}>{busy === 'measure' ? 'Measuring…' : 'Measure it'}</button>
+              <button class="next" disabled={busy !== null} onclick={() => send('measure', { do: 'measure', bit: firstBit.id })}
+                >{busy === 'measure' ? 'Measuring…' : 'Measure it'}</button
+              >
             {:else if step.id === 'xy'}
               <p>Bring the bit over the {CORNER[job.datum.corner]}, then set zero there.</p>
               {#if corner}
-                <button class="press" disabled={busy !== null} onclick={() => send('over', { do: 'move-over', x: corner[0], y: corner[1] })}>Look for me (simulated machine)</button>
+                <button class="press" disabled={busy !== null} onclick={() => send('over', { do: 'move-over', x: corner[0], y: corner[1] })}
+                  >Look for me (simulated machine)</button
+                >
               {/if}
               <JogPad {machine} {unit} onrefused={(text) => (why = text)} />
-              <button class="next" disabled={busy !== null} onclick={() => send('xy', { do: 'zero-xy', corner: job.datum.corner })}>X and Y are zero here</button>
+              <button class="next" disabled={busy !== null} onclick={() => send('xy', { do: 'zero-xy', corner: job.datum.corner })}
+                >X and Y are zero here</button
+              >
             {:else if step.id === 'z'}
               <div role="group" aria-label="Way of setting Z" class="row">
                 <button class="press" aria-pressed={zBy === 'plate'} onclick={() => (zBy = 'plate')}>Touch plate</button>
@@ -149,7 +178,12 @@
                     >
                   {/if}
                   <p class="caution">Hands away before it probes. The clip must be on the bit.</p>
-                  <button class="next" disabled={busy !== null} onclick={() => send('z', { do: 'zero-z', method: 'plate', thickness: plate, datum: job.datum.z })}>{busy === 'z' ? 'Probing…' : 'Probe the plate'}</button>
+                  <button
+                    class="next"
+                    disabled={busy !== null}
+                    onclick={() => send('z', { do: 'zero-z', method: 'plate', thickness: plate, datum: job.datum.z })}
+                    >{busy === 'z' ? 'Probing…' : 'Probe the plate'}</button
+                  >
                 {:else if !clear}
                   <p>Z is set. Now take the plate and its clip away: the spindle must not turn with the clip on.</p>
                   <button class="next" onclick={() => bench({ plate: null, probeClip: false })}>Plate and clip are off (simulated)</button>
@@ -158,7 +192,9 @@
                 <LengthField label="Paper thickness" value={paper} {unit} min={0} onchange={(v) => (paper = v)} />
                 <p>Lower the bit until it just grips the paper.</p>
                 <JogPad {machine} {unit} onrefused={(text) => (why = text)} />
-                <button class="next" disabled={busy !== null} onclick={() => send('z', { do: 'zero-z', method: 'paper', thickness: paper, datum: job.datum.z })}>The paper is gripped</button>
+                <button class="next" disabled={busy !== null} onclick={() => send('z', { do: 'zero-z', method: 'paper', thickness: paper, datum: job.datum.z })}
+                  >The paper is gripped</button
+                >
               {/if}
             {:else if step.id === 'frame' && program.extents}
               <p>With the spindle off and above the wood the bit goes round the job. Watch that it stays over the board and clear of screws and clamps.</p>
@@ -166,7 +202,8 @@
                 class="next"
                 disabled={busy !== null}
                 onclick={async () => {
-                  if (await send('frame', { do: 'frame', extents: program.extents, height: 15 + (job.datum.z === 'spoilboard' ? job.board.thickness : 0) })) confirmed.add(`frame ${session.id} ${release.id}`);
+                  if (await send('frame', { do: 'frame', extents: program.extents, height: 15 + (job.datum.z === 'spoilboard' ? job.board.thickness : 0) }))
+                    confirmed.add(`frame ${session.id} ${release.id}`);
                 }}>{busy === 'frame' ? 'Going round…' : 'Go round the job'}</button
               >
             {/if}

@@ -76,7 +76,21 @@ function cellFor({ board }: Job): number {
 }
 
 function viewOf({ cut, bit, path, facts, seconds, lifts, ridge, widest, tabs }: PlannedCut, regions: number): PlanView['cuts'][number] {
-  return { id: cut.id, bit, kind: path.kind, x: path.x, y: path.y, z: path.z, facts, seconds, lifts, regions, ridge, widest, tabs: tabs?.reduce((a, b) => a + b, 0) };
+  return {
+    id: cut.id,
+    bit,
+    kind: path.kind,
+    x: path.x,
+    y: path.y,
+    z: path.z,
+    facts,
+    seconds,
+    lifts,
+    regions,
+    ridge,
+    widest,
+    tabs: tabs?.reduce((a, b) => a + b, 0),
+  };
 }
 
 /** Level 0 is the map; each further level holds the highest of 2 x 2 cells, odd edges included. */

@@ -17,11 +17,7 @@ interface Step {
 }
 
 export type SaveState =
-  | { kind: 'saved' }
-  | { kind: 'saving' }
-  | { kind: 'waiting' }
-  | { kind: 'offline'; why: string }
-  | { kind: 'clash'; why: string; revision: number };
+  { kind: 'saved' } | { kind: 'saving' } | { kind: 'waiting' } | { kind: 'offline'; why: string } | { kind: 'clash'; why: string; revision: number };
 
 const SAVE_AFTER = 500;
 const RETRY_AFTER = 2000;

@@ -96,7 +96,12 @@ async function record(run: NonNullable<MachineSnapshot['run']>): Promise<void> {
     await takeJournal(run.id);
     if (run.endedAt) {
       const row = await db().selectFrom('run').select('job_id').where('id', '=', run.id).executeTakeFirst();
-      if (row) await db().updateTable('job').set({ state: run.state === 'done' ? 'done' : 'ready' }).where('id', '=', row.job_id).execute();
+      if (row)
+        await db()
+          .updateTable('job')
+          .set({ state: run.state === 'done' ? 'done' : 'ready' })
+          .where('id', '=', row.job_id)
+          .execute();
     }
   } catch (error) {
     recorded = before;

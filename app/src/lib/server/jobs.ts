@@ -17,7 +17,12 @@ export async function saveJob(id: string, from: number, data: unknown, label: st
       const row = await trx.selectFrom('job').select('revision').where('id', '=', id).forUpdate().executeTakeFirst();
       if (!row) return { ok: false, status: 404, why: 'This job is not in the shop any more.' };
       if (row.revision !== from)
-        return { ok: false, status: 409, why: 'This job was changed somewhere else in the meantime. Your changes are kept here; choose which to go on with.', revision: row.revision };
+        return {
+          ok: false,
+          status: 409,
+          why: 'This job was changed somewhere else in the meantime. Your changes are kept here; choose which to go on with.',
+          revision: row.revision,
+        };
       const revision = from + 1;
       await trx
         .updateTable('job')
@@ -56,7 +61,18 @@ export function newSign(name: string): Job {
     bits: SHOP_BITS,
     cuts: {
       carve: { kind: 'vcarve', id: 'carve', name: 'Carve the words', on: 'art', bit: 'v60', feed: 2400, plunge: 1200, speed: 18000 },
-      edge: { kind: 'profile', id: 'edge', name: 'Cut out the sign', on: 'outline', bit: 'end6', feed: 3000, plunge: 900, speed: 18000, depthPerPass: 4, tabs: 4 },
+      edge: {
+        kind: 'profile',
+        id: 'edge',
+        name: 'Cut out the sign',
+        on: 'outline',
+        bit: 'end6',
+        feed: 3000,
+        plunge: 900,
+        speed: 18000,
+        depthPerPass: 4,
+        tabs: 4,
+      },
     },
     cutOrder: ['carve', 'edge'],
     machine: { name: 'Simulated router' },

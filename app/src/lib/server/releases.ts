@@ -13,12 +13,7 @@ export type Release = { ok: true; id: string; sha256: string } | { ok: false; st
 
 /** @param accepted codes of the warnings that were ticked */
 export async function release(jobId: string, revision: number, accepted: string[], author: string): Promise<Release> {
-  const row = await db()
-    .selectFrom('job_revision')
-    .select(['doc'])
-    .where('job_id', '=', jobId)
-    .where('revision', '=', revision)
-    .executeTakeFirst();
+  const row = await db().selectFrom('job_revision').select(['doc']).where('job_id', '=', jobId).where('revision', '=', revision).executeTakeFirst();
   if (!row) return { ok: false, status: 404, why: 'That revision has not been saved. Wait for “saved”, then release again.' };
   const { programs, report } = (await planner().run({ doc: row.doc, date: new Date().toISOString().slice(0, 10) })) as Planned;
   if (forbids(report.findings))
@@ -26,7 +21,9 @@ export async function release(jobId: string, revision: number, accepted: string[
   if (programs.length === 0) return { ok: false, status: 422, why: 'There is nothing to cut in this job yet.' };
   const open = report.findings.find((f) => f.severity === 'warning' && !accepted.includes(f.code));
   if (open) return { ok: false, status: 422, why: `A warning has not been ticked: ${open.what}` };
-  const sha256 = createHash('sha256').update(programs.map((program) => program.sha256).join('\n')).digest('hex');
+  const sha256 = createHash('sha256')
+    .update(programs.map((program) => program.sha256).join('\n'))
+    .digest('hex');
   const id = randomUUID();
   await db()
     .insertInto('release')

@@ -28,7 +28,8 @@
               onSelect={() => {
                 open = false;
                 entry.run();
-              }}><span>{entry.label}</span>{#if entry.keys}<kbd>{entry.keys}</kbd>{/if}</Command.Item
+              }}
+              ><span>{entry.label}</span>{#if entry.keys}<kbd>{entry.keys}</kbd>{/if}</Command.Item
             >
           {/each}
         </Command.List>

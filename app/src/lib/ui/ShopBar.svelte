@@ -14,7 +14,9 @@
     <a href="/logbook" aria-current={here === 'logbook' ? 'page' : undefined}>Logbook</a>
   </nav>
   <span class="grow"></span>
-  <button class="plain" onclick={() => prefs.toggleMode()} aria-label={prefs.mode === 'light' ? 'Dark screen' : 'Light screen'}>{#if prefs.mode === 'light'}<Moon size={18} />{:else}<Sun size={18} />{/if}</button>
+  <button class="plain" onclick={() => prefs.toggleMode()} aria-label={prefs.mode === 'light' ? 'Dark screen' : 'Light screen'}
+    >{#if prefs.mode === 'light'}<Moon size={18} />{:else}<Sun size={18} />{/if}</button
+  >
   <span class="quiet">{user?.name}</span>
   <form method="POST" action="/?/leave"><button class="plain">Sign out</button></form>
 </header>

@@ -4,7 +4,16 @@
   import { duration } from '$lib/ui/format';
 
   let { data } = $props();
-  const WORD: Record<string, string> = { done: 'finished', stopped: 'stopped', failed: 'failed', running: 'running', held: 'held', 'bit-change': 'at a bit change', 'link-lost': 'link lost', starting: 'starting' };
+  const WORD: Record<string, string> = {
+    done: 'finished',
+    stopped: 'stopped',
+    failed: 'failed',
+    running: 'running',
+    held: 'held',
+    'bit-change': 'at a bit change',
+    'link-lost': 'link lost',
+    starting: 'starting',
+  };
 </script>
 
 <svelte:head><title>Logbook · Kerbe</title></svelte:head>

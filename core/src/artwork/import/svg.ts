@@ -26,7 +26,9 @@ export function readSvgShapes(text: string, pageHeight: number): SvgShapes {
   const out: SvgShapes = { items: [], skipped: [], why: null };
   let tree: Node[];
   try {
-    tree = new XMLParser({ preserveOrder: true, ignoreAttributes: false, attributeNamePrefix: '', htmlEntities: true, parseTagValue: false }).parse(text) as Node[];
+    tree = new XMLParser({ preserveOrder: true, ignoreAttributes: false, attributeNamePrefix: '', htmlEntities: true, parseTagValue: false }).parse(
+      text,
+    ) as Node[];
   } catch (cause) {
     out.why = `The file is not well-formed: ${(cause as Error).message}`;
     return out;
@@ -37,7 +39,10 @@ export function readSvgShapes(text: string, pageHeight: number): SvgShapes {
     return out;
   }
   const attrs = svg[':@'] ?? {};
-  const box = (attrs.viewBox ?? '').trim().split(/[\s,]+/).map(Number);
+  const box = (attrs.viewBox ?? '')
+    .trim()
+    .split(/[\s,]+/)
+    .map(Number);
   const hasBox = box.length === 4 && box.every(Number.isFinite) && box[2] > 0 && box[3] > 0;
   const size = (value: string | undefined): number | null => {
     const m = value?.trim().match(/^([\d.]+)\s*(mm|cm|in|pt|pc)?$/);

@@ -61,7 +61,8 @@ export function planVCarve(regions: readonly Region[], cut: VCarveCut, bit: VBit
       for (let i = 2; i < points.length; i += 3) points[i] = top - depthAt(points[i]);
       walls.push(runOf(points, 'V-carve', true));
     }
-    if (axis.r.some((r) => r > rmax + 1e-9)) floors.push([...floorRuns(region, rmax, cut.stepover, top - hmax), ...coreRuns(axis, rmax, cut.stepover, top - hmax)]);
+    if (axis.r.some((r) => r > rmax + 1e-9))
+      floors.push([...floorRuns(region, rmax, cut.stepover, top - hmax), ...coreRuns(axis, rmax, cut.stepover, top - hmax)]);
   }
   const writer = new PathWriter(travel);
   for (const group of [...floors, walls]) {

@@ -47,10 +47,7 @@ export function medialAxis(region: Region, options: AxisOptions): MedialAxis {
 function isRealCorner({ sites }: RawAxis, vertex: number): boolean {
   if (sites.smooth[vertex]) return false;
   const p = sites.prev[vertex];
-  const turn = Math.atan2(
-    sites.dx[p] * sites.dy[vertex] - sites.dy[p] * sites.dx[vertex],
-    sites.dx[p] * sites.dx[vertex] + sites.dy[p] * sites.dy[vertex],
-  );
+  const turn = Math.atan2(sites.dx[p] * sites.dy[vertex] - sites.dy[p] * sites.dx[vertex], sites.dx[p] * sites.dx[vertex] + sites.dy[p] * sites.dy[vertex]);
   return turn > CORNER_TURN;
 }
 

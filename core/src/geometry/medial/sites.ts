@@ -215,7 +215,7 @@ function cleaned(xy: Float64Array, smooth: Uint8Array, jitter: number, ring: num
     py.push(xy[2 * i + 1] + (jitter ? wobble() : 0));
     flags.push(smooth[i]);
   }
-  for (let changed = true; changed && px.length > 3; ) {
+  for (let changed = true; changed && px.length > 3;) {
     changed = false;
     const qx: number[] = [];
     const qy: number[] = [];

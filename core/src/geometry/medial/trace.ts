@@ -142,7 +142,7 @@ class Tracer {
     const n = sites.count;
     let x = axis.x[node];
     let y = axis.y[node];
-    for (let pieces = 0, handovers = 0; pieces < 100000; ) {
+    for (let pieces = 0, handovers = 0; pieces < 100000;) {
       const corner = right < n && left < n && sites.next[right] === left && sites.convex[left] ? left : -1;
       if (corner >= 0 && this.stepIsland === Infinity) {
         this.addEdge(node, this.cornerNode[corner], right, left);

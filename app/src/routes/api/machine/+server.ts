@@ -8,7 +8,9 @@ import type { RequestHandler } from './$types';
 /** Everything but `start` goes to the agent as it is: the agent checks it and says what holds it. */
 const Body = z.union([
   z.object({ do: z.literal('start'), release: z.string(), program: z.string() }),
-  z.looseObject({ do: z.enum(['home', 'jog', 'zero-xy', 'move-over', 'zero-z', 'measure', 'go-to-zero', 'frame', 'hold', 'resume', 'stop', 'clear', 'bench']) }),
+  z.looseObject({
+    do: z.enum(['home', 'jog', 'zero-xy', 'move-over', 'zero-z', 'measure', 'go-to-zero', 'frame', 'hold', 'resume', 'stop', 'clear', 'bench']),
+  }),
 ]);
 type Start = Extract<z.infer<typeof Body>, { do: 'start' }>;
 
@@ -45,7 +47,21 @@ async function start(command: Start, author: string, key: string): Promise<strin
   const id = randomUUID();
   await db()
     .insertInto('run')
-    .values({ id, release_id: release.id, job_id: release.job_id, program: program.name, state: 'starting', estimate_seconds: program.seconds, lines: program.lines, author, ended_at: null, message: '', notes: '', line: 0, actual_seconds: 0 })
+    .values({
+      id,
+      release_id: release.id,
+      job_id: release.job_id,
+      program: program.name,
+      state: 'starting',
+      estimate_seconds: program.seconds,
+      lines: program.lines,
+      author,
+      ended_at: null,
+      message: '',
+      notes: '',
+      line: 0,
+      actual_seconds: 0,
+    })
     .execute();
   const why = await agentCommand(
     {

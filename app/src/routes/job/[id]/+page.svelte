@@ -59,13 +59,22 @@
   type Mark = 'not-started' | 'in-hand' | 'ready' | 'needs-you';
   const marks = $derived.by((): Record<Stage, Mark> => {
     const about = (codes: RegExp) => findings.some(({ code, severity }) => severity !== 'note' && codes.test(code));
-    const words = Object.values(job.items).some((item) => item.kind !== 'text' || item.text.trim() !== '') && Object.values(job.items).some((item) => item.kind === 'text' && item.text.trim() !== '');
+    const words =
+      Object.values(job.items).some((item) => item.kind !== 'text' || item.text.trim() !== '') &&
+      Object.values(job.items).some((item) => item.kind === 'text' && item.text.trim() !== '');
     const setup = machine.now.setup;
     const zeroed = setup.zeroXY?.corner === job.datum.corner && setup.zeroZ?.datum === job.datum.z && setup.bitReading !== null;
     return {
       board: about(/^board|^through|^deeper/) ? 'needs-you' : 'ready',
       artwork: about(/^text|^art/) ? 'needs-you' : words ? 'ready' : 'not-started',
-      cuts: job.cutOrder.length === 0 ? 'not-started' : findings.some(({ cut, severity }) => cut && severity === 'error') ? 'needs-you' : words ? 'ready' : 'in-hand',
+      cuts:
+        job.cutOrder.length === 0
+          ? 'not-started'
+          : findings.some(({ cut, severity }) => cut && severity === 'error')
+            ? 'needs-you'
+            : words
+              ? 'ready'
+              : 'in-hand',
       proof: !words ? 'not-started' : session.stale ? 'in-hand' : errors ? 'needs-you' : 'ready',
       program: current ? 'ready' : release ? 'needs-you' : 'not-started',
       setup: !current ? 'not-started' : zeroed ? 'ready' : machine.now.status?.homed ? 'in-hand' : 'not-started',
@@ -215,11 +224,25 @@
       <h1><button title="Rename" onclick={() => (naming = true)}>{job.name}</button></h1>
     {/if}
     <span class="quiet" aria-live="polite" data-save={session.save.kind}>{SAVE}</span>
-    <button class="icon" disabled={!session.undoLabel} onclick={() => session.undo()} aria-label={session.undoLabel ? `Undo: ${session.undoLabel}` : 'Nothing to undo'}><Undo size={18} /></button>
-    <button class="icon" disabled={!session.redoLabel} onclick={() => session.redo()} aria-label={session.redoLabel ? `Redo: ${session.redoLabel}` : 'Nothing to redo'}><Redo size={18} /></button>
+    <button
+      class="icon"
+      disabled={!session.undoLabel}
+      onclick={() => session.undo()}
+      aria-label={session.undoLabel ? `Undo: ${session.undoLabel}` : 'Nothing to undo'}><Undo size={18} /></button
+    >
+    <button
+      class="icon"
+      disabled={!session.redoLabel}
+      onclick={() => session.redo()}
+      aria-label={session.redoLabel ? `Redo: ${session.redoLabel}` : 'Nothing to redo'}><Redo size={18} /></button
+    >
     <button class="press find" onclick={() => (palette = true)}>find or do… <kbd>Ctrl K</kbd></button>
-    <button class="icon wide" onclick={units} aria-label="mm | in, now {job.units === 'mm' ? 'millimetres' : 'inches'}"><b class:quiet={job.units !== 'mm'}>mm</b> | <b class:quiet={job.units !== 'in'}>in</b></button>
-    <button class="icon" onclick={() => prefs.toggleMode()} aria-label={prefs.mode === 'light' ? 'Dark screen' : 'Light screen'}>{#if prefs.mode === 'light'}<Moon size={18} />{:else}<Sun size={18} />{/if}</button>
+    <button class="icon wide" onclick={units} aria-label="mm | in, now {job.units === 'mm' ? 'millimetres' : 'inches'}"
+      ><b class:quiet={job.units !== 'mm'}>mm</b> | <b class:quiet={job.units !== 'in'}>in</b></button
+    >
+    <button class="icon" onclick={() => prefs.toggleMode()} aria-label={prefs.mode === 'light' ? 'Dark screen' : 'Light screen'}
+      >{#if prefs.mode === 'light'}<Moon size={18} />{:else}<Sun size={18} />{/if}</button
+    >
     <span class="quiet">{data.user?.name}</span>
   </header>
 
@@ -244,11 +267,20 @@
       {/each}
     </nav>
     {#if stage === 'run'}
-      <div class="running"><RunScreen {session} {machine} release={current} onprogram={() => go('program')} onsetup={() => go('setup')} onrecord={() => go('record')} /></div>
+      <div class="running">
+        <RunScreen {session} {machine} release={current} onprogram={() => go('program')} onsetup={() => go('setup')} onrecord={() => go('record')} />
+      </div>
     {:else}
       <div class="board">
         {#if view === 'plan'}
-          <PlanBoard {job} plan={session.plan} {selected} showPaths={stage !== 'artwork' && stage !== 'board'} onselect={(id) => (selected = id)} onmove={move} />
+          <PlanBoard
+            {job}
+            plan={session.plan}
+            {selected}
+            showPaths={stage !== 'artwork' && stage !== 'board'}
+            onselect={(id) => (selected = id)}
+            onmove={move}
+          />
         {:else if view === 'carved'}
           <CarvedBoard {job} plan={session.plan} />
         {:else}
@@ -287,12 +319,17 @@
   </div>
 
   <footer aria-label="Facts">
-    <span><b class="figure">{num(job.board.width, job.units)} × {num(job.board.height, job.units)} × {len(job.board.thickness, job.units)}</b> {job.board.material}</span>
+    <span
+      ><b class="figure">{num(job.board.width, job.units)} × {num(job.board.height, job.units)} × {len(job.board.thickness, job.units)}</b>
+      {job.board.material}</span
+    >
     {#if session.plan}
       <span>deepest <b class="figure">{len(session.plan.deepest, job.units)}</b></span>
       <span><b class="figure">{bits}</b> {bits === 1 ? 'bit' : 'bits'}</span>
       <span><b class="figure">{duration(session.plan.seconds)}</b></span>
-      <span class:bad={errors > 0} class:warn={errors === 0 && warnings > 0}>{errors ? `✕ ${errors} to mend` : warnings ? `▲ ${warnings} ${warnings === 1 ? 'warning' : 'warnings'}` : 'nothing found'}</span>
+      <span class:bad={errors > 0} class:warn={errors === 0 && warnings > 0}
+        >{errors ? `✕ ${errors} to mend` : warnings ? `▲ ${warnings} ${warnings === 1 ? 'warning' : 'warnings'}` : 'nothing found'}</span
+      >
       {#if session.stale}<span class="quiet">planning…</span>{/if}
     {/if}
   </footer>
