@@ -68,9 +68,9 @@
   }
 
   function colours() {
-    const style = getComputedStyle(document.documentElement);
+    const style = getComputedStyle(host);
     const get = (name: string) => style.getPropertyValue(name).trim();
-    return { wood: get('--wood'), ink: get('--ink'), quiet: get('--quiet'), accent: get('--accent'), line: get('--line-strong'), danger: get('--danger') };
+    return { wood: get('--wood'), ink: get('--ink'), quiet: get('--quiet'), accent: get('--accent'), line: get('--line-strong'), paper: get('--paper') };
   }
 
   function draw(context: CanvasRenderingContext2D) {
@@ -117,8 +117,8 @@
       }
     // The datum: a ring with its two axes.
     const [dx, dy] = datumPoint(job);
-    context.strokeStyle = c.danger;
-    context.lineWidth = 1.6 * px;
+    context.strokeStyle = c.ink;
+    context.lineWidth = 1.8 * px;
     context.beginPath();
     context.arc(dx, dy, 7 * px, 0, 2 * Math.PI);
     context.moveTo(dx, dy);
@@ -246,10 +246,10 @@
     marker.visible(at !== null || done.length > 0);
     marker.destroyChildren();
     for (const points of done)
-      if (points.length >= 4) marker.add(new Konva.Line({ points, stroke: c.danger, strokeWidth: 2.4 * px, lineCap: 'round', lineJoin: 'round' }));
+      if (points.length >= 4) marker.add(new Konva.Line({ points, stroke: c.ink, strokeWidth: 3 * px, lineCap: 'round', lineJoin: 'round' }));
     if (at) {
-      marker.add(new Konva.Ring({ x: at[0], y: at[1], innerRadius: 6 * px, outerRadius: 8.5 * px, fill: c.danger }));
-      marker.add(new Konva.Circle({ x: at[0], y: at[1], radius: 2 * px, fill: c.danger }));
+      marker.add(new Konva.Ring({ x: at[0], y: at[1], innerRadius: 7 * px, outerRadius: 11 * px, fill: c.accent }));
+      marker.add(new Konva.Circle({ x: at[0], y: at[1], radius: 2 * px, fill: c.accent }));
     }
     top.batchDraw();
   });

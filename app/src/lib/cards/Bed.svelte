@@ -25,7 +25,7 @@
     />
     {#if board}
       <rect x={board.x} y={-board.y - board.height} width={board.width} height={board.height} fill="var(--wood)" stroke="var(--ink)" stroke-width="2" />
-      <circle cx={board.x + datum[0]} cy={-board.y - datum[1]} r="14" fill="none" stroke="var(--danger)" stroke-width="4" />
+      <circle cx={board.x + datum[0]} cy={-board.y - datum[1]} r="14" fill="none" stroke="var(--ink)" stroke-width="4" />
     {/if}
     {#if status.world.plate}<rect x={status.world.plate.x - 15} y={-status.world.plate.y - 15} width="30" height="30" fill="var(--quiet)" />{/if}
     <circle cx={status.sensor.x} cy={-status.sensor.y} r="14" fill="var(--quiet)" />

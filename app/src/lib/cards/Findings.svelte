@@ -15,7 +15,7 @@
 
 {#each findings as f, i (i)}
   <div class="finding {f.severity}">
-    <span class="mark" aria-hidden="true">{MARK[f.severity]}</span>
+    <span class="sign" aria-hidden="true">{MARK[f.severity]}</span>
     <div>
       <strong>{WORD[f.severity]}: {f.what}</strong>
       <p>{f.why} {f.remedy}</p>
@@ -36,14 +36,14 @@
     border-top: 1px solid var(--line);
     font-size: 0.88rem;
   }
-  .mark {
+  .sign {
     font-weight: 700;
   }
-  .error .mark,
+  .error .sign,
   .error strong {
     color: var(--danger);
   }
-  .warning .mark,
+  .warning .sign,
   .warning strong {
     color: var(--amber);
   }

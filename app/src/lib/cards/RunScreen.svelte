@@ -1,7 +1,7 @@
 <script lang="ts">
   /** The run, readable from two metres: what is being cut, where the bit is, time left, Hold, Resume, Stop. */
-  import { untrack } from 'svelte';
-  import { datumPoint } from '@kerbe/core/job';
+  import { boardThickness, datumPoint } from '@kerbe/core/job';
+  import { readProgram, toPath } from '@kerbe/core/program';
   import type { JobSession } from '$lib/job/session.svelte';
   import type { MachineLink } from '$lib/machine.svelte';
   import PlanBoard from '$lib/board/PlanBoard.svelte';
@@ -48,27 +48,27 @@
   const measured = $derived(nextBit !== null && now.setup.bitReading !== null && now.setup.bitFitted === nextBit.id);
   const fitted = $derived(nextBit !== null && status?.world.bit === nextBit.id);
 
-  // What has been cut so far, as seen from here: drawn over the plan while the run goes on.
-  let trail = $state.raw<number[][]>([]);
-  let trailOf: string | null = null;
-  $effect(() => {
-    const at = bit;
-    if (!run || !at || !status) return;
-    untrack(() => {
-      if (trailOf !== run.id) {
-        trailOf = run.id;
-        trail = [];
+  // What has been cut so far: the moves of the program up to the line the machine has finished.
+  const moves = $derived.by(() => {
+    const text = session.plan && !session.stale ? session.plan.files[0]?.text : null;
+    return text ? toPath(readProgram(text)) : null;
+  });
+  const reached = $derived(run?.line ?? 0);
+  const trail = $derived.by(() => {
+    const runs: number[][] = [];
+    if (!moves || reached === 0) return runs;
+    const [dx, dy] = datumPoint(job);
+    const top = job.datum.z === 'top' ? 0 : boardThickness(job.board);
+    let open: number[] | null = null;
+    for (let i = 1; i < moves.kind.length && moves.line[i] <= reached; i++) {
+      if (moves.kind[i] === 0 || (moves.z[i] >= top && moves.z[i - 1] >= top)) {
+        open = null;
+        continue;
       }
-      const top = job.datum.z === 'top' ? 0 : job.board.thickness;
-      const cutting = active && status.work[2] < top - 1e-3 && status.spindle.actual > 0;
-      const last = trail.at(-1);
-      if (!cutting) {
-        if (last && last.length > 0) trail = [...trail, []];
-        return;
-      }
-      if (!last) trail = [[...at]];
-      else if (last.at(-2) !== at[0] || last.at(-1) !== at[1]) trail = [...trail.slice(0, -1), [...last, ...at]];
-    });
+      if (!open) runs.push((open = [moves.x[i - 1] + dx, moves.y[i - 1] + dy]));
+      open.push(moves.x[i] + dx, moves.y[i] + dy);
+    }
+    return runs;
   });
 
   async function send(command: Record<string, unknown>) {

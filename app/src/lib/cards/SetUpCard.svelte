@@ -93,7 +93,7 @@
     {#each steps as step, i (step.id)}
       <li class:open={open === step.id}>
         <button class="title" onclick={() => (chosen = open === step.id ? null : step.id)} aria-expanded={open === step.id}>
-          <span class="mark" class:done={step.done} aria-hidden="true">{step.done ? '✓' : i + 1}</span>
+          <span class="count" class:done={step.done} aria-hidden="true">{step.done ? '✓' : i + 1}</span>
           <span>{step.title}</span>
           <small class="quiet">{step.done ? (step.seen ? 'seen' : 'confirmed') : ''}</small>
         </button>
@@ -238,7 +238,7 @@
   .title small {
     margin-left: auto;
   }
-  .mark {
+  .count {
     width: 1.7rem;
     height: 1.7rem;
     border-radius: 50%;
@@ -248,7 +248,7 @@
     font-weight: 600;
     flex: none;
   }
-  .mark.done {
+  .count.done {
     background: var(--accent);
     border-color: var(--accent);
     color: var(--on-accent);

@@ -8,7 +8,7 @@
 </script>
 
 <header>
-  <a href="/" class="mark" aria-label="Kerbe, to the shop"><img src="/notch.svg" alt="" width="26" height="26" /> Kerbe</a>
+  <a href="/" class="brand" aria-label="Kerbe, to the shop"><img src="/notch.svg" alt="" width="26" height="26" /> Kerbe</a>
   <nav aria-label="Shop">
     <a href="/" aria-current={here === 'shop' ? 'page' : undefined}>Shop</a>
     <a href="/logbook" aria-current={here === 'logbook' ? 'page' : undefined}>Logbook</a>
@@ -29,7 +29,7 @@
     padding: 0.7rem 1.6rem;
     border-bottom: 1px solid var(--line);
   }
-  .mark {
+  .brand {
     display: flex;
     gap: 0.5rem;
     align-items: center;

@@ -468,7 +468,7 @@
   .legend .datum {
     width: 0.7rem;
     height: 0.7rem;
-    border: 2px solid var(--danger);
+    border: 2px solid var(--ink);
     border-radius: 50%;
   }
   aside {
