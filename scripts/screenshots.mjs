@@ -26,7 +26,8 @@ try {
       .getByRole('button', { name: new RegExp(`^${name}`) })
       .click();
   const press = (name) => page.getByRole('button', { name }).click({ timeout: 60_000 });
-  const planned = () => page.waitForFunction(() => document.querySelector('footer')?.innerText.includes('deepest') && !document.body.innerText.includes('planning…'));
+  const planned = () =>
+    page.waitForFunction(() => document.querySelector('footer')?.innerText.includes('deepest') && !document.body.innerText.includes('planning…'));
   const open = async (name) => {
     await page.goto(stack.url);
     await page.getByRole('link', { name }).click();
@@ -76,7 +77,9 @@ try {
   await press('Go to the run');
   await page.getByLabel('I am at the machine and it is clear').check();
   await press('Start cutting');
-  await page.waitForFunction(() => /line (\d+) of/.test(document.body.innerText) && Number(document.body.innerText.match(/line (\d+) of/)[1]) > 2200, null, { timeout: 60_000 });
+  await page.waitForFunction(() => /line (\d+) of/.test(document.body.innerText) && Number(document.body.innerText.match(/line (\d+) of/)[1]) > 2200, null, {
+    timeout: 60_000,
+  });
   await shoot('run', 0);
   await page.getByText('Change the bit', { exact: true }).waitFor({ timeout: 60_000 });
   await shoot('bit-change', 1200);

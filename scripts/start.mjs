@@ -21,7 +21,7 @@ function ours(pid) {
   }
 }
 
-function alreadyRunning() {
+async function alreadyRunning() {
   if (!existsSync(lock)) return false;
   let left;
   try {
@@ -34,7 +34,10 @@ function alreadyRunning() {
     return true;
   }
   say('clearing up after a start that did not end properly');
-  for (const pid of left.pids ?? []) if (ours(pid)) process.kill(pid, 'SIGTERM');
+  const orphans = (left.pids ?? []).filter(ours);
+  for (const pid of orphans) process.kill(pid, 'SIGTERM');
+  await new Promise((done) => setTimeout(done, orphans.length ? 2500 : 0));
+  for (const pid of orphans) if (ours(pid)) process.kill(pid, 'SIGKILL');
   rmSync(lock, { force: true });
   return false;
 }
@@ -47,7 +50,7 @@ const isFree = (port) =>
   });
 
 mkdirSync(home, { recursive: true });
-if (alreadyRunning()) process.exit(0);
+if (await alreadyRunning()) process.exit(0);
 writeFileSync(lock, JSON.stringify({ pid: process.pid, pids: [] }));
 let stack = null;
 let ending = false;

@@ -41,7 +41,7 @@ check('style', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
 check('types of core', bin('tsc'), ['-p', 'core']);
 check('types of core, tests', bin('tsc'), ['-p', 'core/tsconfig.test.json']);
 for (const workspace of ['machines', 'agent', 'cli']) check(`types of ${workspace}`, bin('tsc'), ['-p', workspace]);
-for (const workspace of ['core', 'machines', 'agent', 'cli']) vitest(workspace);
+for (const workspace of ['core', 'machines', 'agent', 'cli', 'app']) vitest(workspace);
 
 check('types and markup of app', 'npm', ['run', '--silent', 'check', '-w', 'app']);
 

@@ -1,5 +1,8 @@
 /** The whole way, as a newcomer goes it: from "New sign" to the entry in the logbook. */
-import { readFileSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { createRequire } from 'node:module';
 import { expect, test, type Page } from '@playwright/test';
 
@@ -151,6 +154,25 @@ test('the program is released by the server and is the one the browser showed', 
   const text = readFileSync(await (await download).path(), 'utf8');
   expect(text).toContain('M30');
   expect(text.split('\n').slice(0, 12).join('\n')).toBe(written.split('\n').slice(0, 12).join('\n'));
+  // Same job, same bytes: browser against server here, the command line against both below.
+  await expect(page.locator('[data-same=true]')).toBeVisible();
+  const folder = mkdtempSync(join(tmpdir(), 'kerbe-same-'));
+  const { doc } = await (await page.request.get(page.url().replace('/job/', '/api/jobs/').split('?')[0])).json();
+  writeFileSync(join(folder, 'job.json'), JSON.stringify(doc));
+  const date = text.match(/written by Kerbe, ([\d-]+)/)![1];
+  execFileSync(process.execPath, [
+    join(import.meta.dirname, '../../cli/bin/kerbe.mjs'),
+    'plan',
+    join(folder, 'job.json'),
+    '--out',
+    folder,
+    '--split',
+    'pauses',
+    '--date',
+    date,
+  ]);
+  expect(readFileSync(join(folder, 'program-1-v60-12.7+end-6.35.nc'), 'utf8')).toBe(text);
+  rmSync(folder, { recursive: true });
   expect(await axe(page)).toEqual([]);
 });
 

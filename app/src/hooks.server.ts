@@ -3,7 +3,7 @@ import { svelteKitHandler } from 'better-auth/svelte-kit';
 import { building } from '$app/environment';
 import { follow } from '$lib/server/agent';
 import { auth, migrateAuth, type Role } from '$lib/server/auth';
-import { db, isUnreachable } from '$lib/server/db';
+import { connection, db, isUnreachable } from '$lib/server/db';
 import { demoMode, fillDemo } from '$lib/server/demo';
 import { migrate } from '$lib/server/migrations';
 
@@ -13,6 +13,14 @@ export const init: ServerInit = async () => {
   await migrateAuth();
   if (demoMode()) await fillDemo();
   follow();
+  // Requests have ended by now: let the database go and leave; the stream from the agent would keep us.
+  process.on(
+    'sveltekit:shutdown',
+    () =>
+      void connection()
+        .pool.end()
+        .finally(() => process.exit(0)),
+  );
 };
 
 const AWAY = 'The database does not answer just now. Nothing is lost: what you changed is kept in this browser and saved when it is back.';

@@ -10,10 +10,12 @@
   interface Props {
     session: JobSession;
     release: ReleaseView | null;
+    /** Only the owner releases. */
+    mayRelease: boolean;
     onrelease: (accepted: string[]) => Promise<string | null>;
     onnext: () => void;
   }
-  let { session, release, onrelease, onnext }: Props = $props();
+  let { session, release, mayRelease, onrelease, onnext }: Props = $props();
   const job = $derived(session.job);
   const plan = $derived(session.plan);
   const current = $derived(release && release.revision === session.revision && session.save.kind === 'saved' ? release : null);
@@ -24,6 +26,22 @@
   const warnings = $derived((plan?.findings ?? []).filter(({ severity }) => severity === 'warning'));
   const errors = $derived((plan?.findings ?? []).filter(({ severity }) => severity === 'error'));
   const unticked = $derived(warnings.filter(({ code }) => !accepted.includes(code)).length);
+
+  // The release against what this browser planned: same job, same bytes.
+  let same = $state<boolean | null>(null);
+  $effect(() => {
+    const files = plan && !session.stale ? plan.files : [];
+    const wanted = current?.programs ?? [];
+    same = null;
+    if (files.length === 0 || wanted.length === 0 || !globalThis.crypto?.subtle) return;
+    void Promise.all(
+      files.map(async ({ name, text }) => {
+        const digest = await crypto.subtle.digest('SHA-256', new TextEncoder().encode(text));
+        const hex = [...new Uint8Array(digest)].map((byte) => byte.toString(16).padStart(2, '0')).join('');
+        return wanted.some((program) => program.name === name && program.sha256 === hex);
+      }),
+    ).then((all) => (same = all.every(Boolean)));
+  });
 
   async function go() {
     busy = true;
@@ -63,6 +81,10 @@
   <div class="released">
     <p><strong>Released</strong> by {current.author}, revision {current.revision}</p>
     <p class="mono hash" title={current.sha256}>{current.sha256.slice(0, 16)}…</p>
+    {#if same === true}<p class="quiet" data-same="true">The server wrote the same bytes as were planned here.</p>
+    {:else if same === false}<p class="caution" role="alert">
+        The server wrote another program than was planned here. Plan again and compare before you run it.
+      </p>{/if}
     {#each current.programs as program, i (program.name)}
       {#if i === 0}<p class="quiet">One program:</p>{:else if i === 1}<p class="quiet">Or one for each bit:</p>{/if}
       <a class="press file" href="/api/releases/{current.id}/{encodeURIComponent(program.name)}" download
@@ -80,10 +102,14 @@
     <Findings findings={warnings} {accepted} onaccept={(code, on) => (accepted = on ? [...accepted, code] : accepted.filter((c) => c !== code))} />
   {/if}
   {#if why}<p class="caution" role="alert">{why}</p>{/if}
-  <button class="next" disabled={busy || session.stale || errors.length > 0 || unticked > 0 || !plan} onclick={go}>
+  <button class="next" disabled={!mayRelease || busy || session.stale || errors.length > 0 || unticked > 0 || !plan} onclick={go}>
     {busy ? 'Planning again on the server…' : 'Release for cutting'}
   </button>
-  <p class="quiet">A release is planned again on the server from the saved job. Only a release can be run.</p>
+  <p class="quiet">
+    A release is planned again on the server from the saved job. Only a release can be run.{mayRelease
+      ? ''
+      : ' Releasing is for the owner: ask them to look at it.'}
+  </p>
 {/if}
 
 {#if plan && plan.files.length > 0}

@@ -12,7 +12,7 @@ export interface ReleaseView {
     lines: number;
     extents: { min: [number, number, number]; max: [number, number, number] } | null;
   }[];
-  report: { seconds: number; deepest: number };
+  report: { date: string; seconds: number; deepest: number };
 }
 
 export interface RunView {

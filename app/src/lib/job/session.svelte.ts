@@ -37,6 +37,7 @@ export class JobSession {
   undoLabel = $derived(this.past.at(-1)?.label ?? null);
   redoLabel = $derived(this.future.at(-1)?.label ?? null);
 
+  private date = today();
   private readonly planner: Planner;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private dirty = false;
@@ -108,7 +109,14 @@ export class JobSession {
   replan(): void {
     this.stale = true;
     this.planFailed = null;
-    this.planner.request(this.job, new Date().toISOString().slice(0, 10));
+    this.planner.request(this.job, this.date);
+  }
+
+  /** The date in the header of programs: today's, or that of the release that is looked at. */
+  useDate(date: string): void {
+    if (date === this.date) return;
+    this.date = date;
+    this.replan();
   }
 
   /** Saves now; resolves to true when everything is on the server. */
@@ -216,6 +224,9 @@ export class JobSession {
     }
   }
 }
+
+/** As the server writes it: in UTC. */
+export const today = (): string => new Date().toISOString().slice(0, 10);
 
 function pictureOf({ thumbnail }: PlanView): string | null {
   const canvas = document.createElement('canvas');

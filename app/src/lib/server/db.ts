@@ -16,6 +16,8 @@ export interface ProgramRecord {
 }
 
 export interface ReleaseReport {
+  /** Date in the programs' headers. */
+  date: string;
   seconds: number;
   deepest: number;
   findings: Finding[];

@@ -42,6 +42,7 @@ export default async function plan({ doc, date }: { doc: unknown; date: string }
       };
     }),
     report: {
+      date,
       seconds: planned.seconds,
       deepest: Math.max(0, ...planned.cuts.map(({ facts }) => facts.deepest)),
       findings: planned.findings,

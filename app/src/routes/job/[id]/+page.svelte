@@ -18,7 +18,7 @@
   import RecordCard from '$lib/cards/RecordCard.svelte';
   import RunScreen from '$lib/cards/RunScreen.svelte';
   import SetUpCard from '$lib/cards/SetUpCard.svelte';
-  import { JobSession } from '$lib/job/session.svelte';
+  import { JobSession, today } from '$lib/job/session.svelte';
   import { MachineLink } from '$lib/machine.svelte';
   import Palette, { type Entry } from '$lib/ui/Palette.svelte';
   import { prefs } from '$lib/ui/prefs.svelte';
@@ -50,6 +50,7 @@
 
   const release = $derived(data.releases[0] ?? null);
   const current = $derived(release && release.revision === session.revision && session.save.kind === 'saved' ? release : null);
+  $effect(() => session.useDate(current?.report.date ?? today()));
   const findings = $derived(session.plan?.findings ?? []);
   const errors = $derived(findings.filter(({ severity }) => severity === 'error').length);
   const warnings = $derived(findings.filter(({ severity }) => severity === 'warning').length);
@@ -307,7 +308,13 @@
         {:else if stage === 'artwork'}<ArtworkCard {session} {selected} onselect={(id) => (selected = id)} />
         {:else if stage === 'cuts'}<CutsCard {session} />
         {:else if stage === 'proof'}<ProofCard {session} onview={(v) => (view = v)} />
-        {:else if stage === 'program'}<ProgramCard {session} release={current} onrelease={doRelease} onnext={() => go('setup')} />
+        {:else if stage === 'program'}<ProgramCard
+            {session}
+            release={current}
+            mayRelease={data.user?.role === 'owner'}
+            onrelease={doRelease}
+            onnext={() => go('setup')}
+          />
         {:else if stage === 'setup'}<SetUpCard {session} {machine} release={current} onrun={() => go('run')} onprogram={() => go('program')} />
         {:else}<RecordCard runs={data.runs} />{/if}
         {#if stage === 'board' || stage === 'artwork' || stage === 'cuts' || stage === 'proof'}

@@ -1,0 +1,201 @@
+/** The server's routes over HTTP, with a real PostgreSQL, agent and simulated router behind them. */
+import pg from 'pg';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import type { Job } from '@kerbe/core/job';
+import { readProgram } from '@kerbe/core/program';
+
+const url = inject('url');
+const pool = new pg.Pool({ connectionString: inject('database'), max: 2 });
+afterAll(() => pool.end());
+
+type Person = (path: string, init?: RequestInit & { json?: unknown }) => Promise<Response>;
+
+async function comeIn(role: 'owner' | 'operator'): Promise<Person> {
+  const response = await fetch(`${url}/sign-in`, {
+    method: 'POST',
+    redirect: 'manual',
+    headers: { origin: url, 'content-type': 'application/x-www-form-urlencoded' },
+    body: `demo=${role}`,
+  });
+  const cookie = response.headers
+    .getSetCookie()
+    .map((text) => text.split(';')[0])
+    .join('; ');
+  expect(cookie).not.toBe('');
+  return (path, { json, ...init } = {}) =>
+    fetch(url + path, {
+      redirect: 'manual',
+      ...init,
+      headers: { cookie, origin: url, ...(json !== undefined ? { 'content-type': 'application/json' } : {}), ...(init.headers as Record<string, string>) },
+      body: json !== undefined ? JSON.stringify(json) : init.body,
+    });
+}
+
+let owner: Person;
+let operator: Person;
+let id: string;
+let job: Job;
+let revision: number;
+
+async function newSign(): Promise<void> {
+  const made = await owner('/?/new', { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded' } });
+  id = (made.headers.get('location') ?? JSON.stringify(await made.json())).match(/\/job\/([\w-]+)/)![1];
+  ({ doc: job, revision } = await (await owner(`/api/jobs/${id}`)).json());
+}
+const save = (doc: unknown, from = revision, by = owner) => by(`/api/jobs/${id}`, { method: 'PUT', json: { from, label: 'Test', doc } });
+const release = (by: Person, body: unknown) => by(`/api/jobs/${id}/release`, { method: 'POST', json: body });
+const withWords = (text: string, change: Partial<Job> = {}): Job => ({
+  ...job,
+  ...change,
+  items: { ...job.items, words: { ...job.items.words, text } as Job['items'][string] },
+});
+
+beforeAll(async () => {
+  owner = await comeIn('owner');
+  operator = await comeIn('operator');
+  await newSign();
+});
+
+describe('who may do what', () => {
+  it('sends strangers to sign in, and their requests away', async () => {
+    const page = await fetch(`${url}/`, { redirect: 'manual' });
+    expect([page.status, page.headers.get('location')]).toEqual([303, '/sign-in?to=%2F']);
+    const api = await fetch(`${url}/api/jobs/${id}`);
+    expect([api.status, (await api.json()).why]).toEqual([401, 'Sign in first.']);
+  });
+  it('refuses a wrong password in words, and a redirect to elsewhere', async () => {
+    const response = await fetch(`${url}/sign-in?to=//evil.example`, {
+      method: 'POST',
+      headers: { origin: url, 'content-type': 'application/x-www-form-urlencoded', accept: 'text/html' },
+      body: 'email=owner@saltgrass.example&password=wrong-password',
+    });
+    expect(await response.text()).toContain('That address and password do not belong together.');
+  });
+  it('refuses requests that come from another site', async () => {
+    const response = await owner('/api/machine', { method: 'POST', json: { do: 'home' }, headers: { origin: 'https://evil.example', 'idempotency-key': 'x' } });
+    expect(response.status).toBe(403);
+  });
+  it('lets only the owner release', async () => {
+    const response = await release(operator, { revision, accepted: [] });
+    expect([response.status, (await response.json()).why]).toEqual([403, expect.stringContaining('Only the owner')]);
+  });
+  it('sends security headers', async () => {
+    const { headers } = await owner('/');
+    expect(headers.get('content-security-policy')).toMatch(/default-src 'self'/);
+    expect(headers.get('x-content-type-options')).toBe('nosniff');
+  });
+});
+
+describe('saving', () => {
+  it('saves a revision made from the present one, and refuses one made from an older', async () => {
+    const first = await save(withWords('Fern'));
+    expect(first.status).toBe(200);
+    revision = (await first.json()).revision;
+    const late = await save(withWords('Moss'), revision - 1);
+    expect(late.status).toBe(409);
+    expect(await late.json()).toMatchObject({ revision, why: expect.stringContaining('changed somewhere else') });
+    expect((await (await owner(`/api/jobs/${id}`)).json()).doc.items.words.text).toBe('Fern');
+  });
+  it('two saves from the same revision at once: one wins, the other is told', async () => {
+    const answers = await Promise.all([save(withWords('One')), save(withWords('Two'))]);
+    expect(answers.map(({ status }) => status).sort()).toEqual([200, 409]);
+    revision++;
+  });
+  it('keeps every revision', async () => {
+    const { rows } = await pool.query('select revision from job_revision where job_id = $1 order by revision', [id]);
+    expect(rows.map((row) => row.revision)).toEqual(Array.from({ length: revision }, (_, i) => i + 1));
+  });
+  it.each([
+    ['a board of no width', (doc: Job) => ({ ...doc, board: { ...doc.board, width: 0 } }), /board\.width/],
+    ['a number that is none', (doc: Job) => ({ ...doc, board: { ...doc.board, thickness: null } }), /board\.thickness/],
+    ['a cut with a bit that is not there', (doc: Job) => ({ ...doc, cuts: { ...doc.cuts, carve: { ...doc.cuts.carve, bit: 'ghost' } } }), /ghost/],
+    ['something else altogether', () => 'hello', /job/],
+  ])('refuses %s in words, and changes nothing', async (_what, spoil, why) => {
+    const response = await save(spoil(job));
+    expect(response.status).toBe(422);
+    expect((await response.json()).why).toMatch(why);
+    expect((await (await owner(`/api/jobs/${id}`)).json()).revision).toBe(revision);
+  });
+  it('refuses an upload that is too large, and lives on', async () => {
+    const response = await owner(`/api/jobs/${id}`, { method: 'PUT', json: { from: revision, label: 'x', doc: 'x'.repeat(27_000_000) } }).catch(() => null);
+    if (response) expect([400, 413]).toContain(response.status);
+    expect((await owner(`/api/jobs/${id}`)).status).toBe(200);
+  });
+  it('refuses a job file that is none, in words', async () => {
+    const form = new FormData();
+    form.set('job', new File(['{"kerbe": 1}'], 'sign.json'));
+    const response = await owner('/?/open', { method: 'POST', body: form, headers: { accept: 'text/html' } });
+    expect(await response.text()).toContain('sign.json is not a job Kerbe can use');
+  });
+});
+
+describe('releasing', () => {
+  it('refuses what a finding forbids', async () => {
+    const saved = await save(withWords('Fern', { cuts: { ...job.cuts, edge: { ...job.cuts.edge, tabs: 0 } as Job['cuts'][string] } }));
+    revision = (await saved.json()).revision;
+    const response = await release(owner, { revision, accepted: [] });
+    expect([response.status, (await response.json()).why]).toEqual([422, expect.stringContaining('nothing holds it')]);
+  });
+  it('refuses a warning until a person has ticked it, and keeps the name', async () => {
+    const saved = await save(withWords('Fern', { cuts: { ...job.cuts, carve: { ...job.cuts.carve, feed: 12_000 } } }));
+    revision = (await saved.json()).revision;
+    expect((await release(owner, { revision, accepted: [] })).status).toBe(422);
+    const response = await release(owner, { revision, accepted: ['feed-over-limit'] });
+    expect(response.status).toBe(200);
+    const { rows } = await pool.query('select report from release where id = $1', [(await response.json()).id]);
+    expect(rows[0].report.accepted).toEqual([{ code: 'feed-over-limit', by: 'owner' }]);
+  });
+  it('refuses a revision that was never saved', async () => {
+    expect((await release(owner, { revision: 999, accepted: [] })).status).toBe(404);
+  });
+  it('gives out the program with its hash, readable and whole', async () => {
+    const saved = await save(withWords('Fern'));
+    revision = (await saved.json()).revision;
+    const made = await (await release(owner, { revision, accepted: [] })).json();
+    const response = await operator(`/api/releases/${made.id}/${encodeURIComponent('program-1-v60-12.7+end-6.35.nc')}`);
+    const program = readProgram(await response.text());
+    expect(program.findings).toEqual([]);
+    expect(response.headers.get('x-sha256')).toMatch(/^[0-9a-f]{64}$/);
+    const again = await (await release(owner, { revision, accepted: [] })).json();
+    expect(again.sha256).toBe(made.sha256);
+  });
+});
+
+describe('the machine', () => {
+  const send = (by: Person, command: Record<string, unknown>, key = crypto.randomUUID() as string) =>
+    by('/api/machine', { method: 'POST', json: command, headers: key ? { 'idempotency-key': key } : {} });
+  it('wants a key with every command, and knows its commands', async () => {
+    expect((await send(operator, { do: 'home' }, '')).status).toBe(400);
+    expect((await send(operator, { do: 'fly' })).status).toBe(400);
+  });
+  it('says what holds a command, and writes it down', async () => {
+    const response = await send(operator, { do: 'go-to-zero', clearance: 5 });
+    expect(response.status).toBe(409);
+    expect((await response.json()).why).toMatch(/Home it first|not been set/);
+    await new Promise((done) => setTimeout(done, 200));
+    const { rows } = await pool.query("select author, refused from audit where command = 'go-to-zero' order by id desc limit 1");
+    expect(rows[0]).toMatchObject({ author: 'operator', refused: expect.stringMatching(/Home|set/) });
+  });
+  it('runs a release, never anything else', async () => {
+    const response = await send(operator, { do: 'start', release: 'made-up', program: 'x.nc' });
+    expect((await response.json()).why).toMatch(/Only a released program/);
+    const { rows } = await pool.query('select id from release where job_id = $1 order by created_at limit 1', [id]);
+    const old = await send(operator, { do: 'start', release: rows[0].id, program: 'program-1-v60-12.7+end-6.35.nc' });
+    expect((await old.json()).why).toMatch(/changed after this release/);
+  });
+  it('leaves no run behind when the machine refuses to start', async () => {
+    const { rows } = await pool.query('select id from release where job_id = $1 order by created_at desc limit 1', [id]);
+    const response = await send(operator, { do: 'start', release: rows[0].id, program: 'program-1-v60-12.7+end-6.35.nc' });
+    expect((await response.json()).why).toMatch(/Home it first/);
+    expect((await pool.query('select 1 from run')).rowCount).toBe(0);
+  });
+  it('tells its state as a stream of events', async () => {
+    const control = new AbortController();
+    const response = await operator('/api/machine/events', { signal: control.signal });
+    const { value } = await response.body!.getReader().read();
+    const text = new TextDecoder().decode(value);
+    expect(text.startsWith('data: ')).toBe(true);
+    expect(JSON.parse(text.slice(6))).toMatchObject({ agent: true, link: true, run: null });
+    control.abort();
+  });
+});
