@@ -69,6 +69,9 @@ class Sweep {
   private pz = 0;
   // Where the last move's reach ends on its left and right at the joint: unit vectors.
   private joined = false;
+  private inUX = 0;
+  private inUY = 0;
+  private inTilt = 0;
   private inLX = 0;
   private inLY = 0;
   private inRX = 0;
@@ -122,8 +125,11 @@ class Sweep {
     const ry = -ux * c + uy * g;
     if (!this.joined) this.disc(x0, y0, z0);
     else {
-      this.wedge(x0, y0, z0, lx, ly, this.inLX, this.inLY);
-      this.wedge(x0, y0, z0, this.inRX, this.inRY, rx, ry);
+      // The rays stand at acos(g) from the direction of travel, left and right.
+      const turn = Math.atan2(this.inUX * uy - this.inUY * ux, this.inUX * ux + this.inUY * uy);
+      const tilt = this.inTilt - Math.acos(g);
+      this.wedge(x0, y0, z0, tilt - turn, lx, ly, this.inLX, this.inLY);
+      this.wedge(x0, y0, z0, tilt + turn, this.inRX, this.inRY, rx, ry);
     }
     // Height over the left side is z0 + m·u + w·sqrt(k²-m²): a plane, falling towards the line.
     const rise = Math.sqrt(k * k - m * m);
@@ -132,6 +138,9 @@ class Sweep {
     this.plane(x0, y0, z0, ux, uy, m, rise, lx, ly, -uy, ux, x, y, reach0, reach1);
     this.plane(x0, y0, z0, ux, uy, m, rise, rx, ry, uy, -ux, x, y, reach0, reach1);
     this.joined = true;
+    this.inUX = ux;
+    this.inUY = uy;
+    this.inTilt = Math.acos(g);
     this.inLX = lx;
     this.inLY = ly;
     this.inRX = rx;
@@ -209,17 +218,15 @@ class Sweep {
     }
   }
 
-  /** The cone standing at a point, over the wedge from direction a counter-clockwise to direction b. */
-  private wedge(x: number, y: number, z: number, ax: number, ay: number, bx: number, by: number): void {
-    const cross = ax * by - ay * bx;
-    const dot = ax * bx + ay * by;
-    if (cross <= 1e-12 && dot > 0) return; // the two moves overlap here
-    if (cross <= 0) {
-      // More than half a turn on this side never happens for an outer joint: the other side has it.
-      if (dot < -0.999999) this.disc(x, y, z);
-      return;
-    }
-    this.coneRows(x, y, z, ax, ay, bx, by);
+  /**
+   * The cone standing at a joint, over the wedge of the given angle from direction a counter-
+   * clockwise to direction b. No angle: the two moves overlap there. Half a turn or more happens
+   * where the bit comes down and turns back: then the whole cone, which is never wrong.
+   */
+  private wedge(x: number, y: number, z: number, angle: number, ax: number, ay: number, bx: number, by: number): void {
+    if (angle <= 0) return;
+    if (angle > 3.14) this.disc(x, y, z);
+    else this.coneRows(x, y, z, ax, ay, bx, by);
   }
 
   private disc(x: number, y: number, z: number): void {

@@ -61,6 +61,27 @@ describe('removal against the per-cell formula', () => {
       fc.property(points, (list) => check(list, v60, 1e-5)),
       { numRuns: 60 },
     ));
+  it('a V that comes down and turns back on its way: the joint wants more than half a cone', () => {
+    check(
+      [
+        [4, 10, 0],
+        [9, 10, -2],
+        [4, 10, 0],
+        [4, 10, 0],
+      ],
+      v60,
+      1e-5,
+    );
+    check(
+      [
+        [4, 4, -0.2],
+        [9, 9, -2.5],
+        [10, 4, -0.3],
+      ],
+      v60,
+      1e-5,
+    );
+  });
   it('a V with a flat tip', () =>
     fc.assert(
       fc.property(points, (list) => check(list, blunt, 1e-5)),
