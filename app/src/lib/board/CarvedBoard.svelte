@@ -3,7 +3,9 @@
   import type { Job } from '@kerbe/core/job';
   import type { PlanView } from '$lib/job/planner';
   import { prefs } from '$lib/ui/prefs.svelte';
-  import { CarvedPicture, type View } from './raymarch';
+  import { onMount } from 'svelte';
+  import type { CarvedAnswer, CarvedOrder } from './carved.worker';
+  import type { View } from './raymarch';
 
   interface Props {
     job: Job;
@@ -14,12 +16,11 @@
   const CORNER: View = { yaw: -0.35, pitch: 0.85, distance: 1.12 };
   const ABOVE: View = { yaw: 0, pitch: Math.PI / 2 - 1e-3, distance: 1.08 };
   let canvas: HTMLCanvasElement;
-  let picture: CarvedPicture | null = null;
+  let worker = $state.raw<Worker | null>(null);
   let why = $state<string | null>(null);
   let view = $state.raw<View>(CORNER);
   let size = $state({ width: 0, height: 0 });
   let moving = $state(false);
-  let frame = 0;
   let settle: ReturnType<typeof setTimeout>;
   let drawn = $state(false);
 
@@ -29,16 +30,7 @@
     return [(n >> 16) / 255, ((n >> 8) & 255) / 255, (n & 255) / 255];
   }
 
-  function paint() {
-    cancelAnimationFrame(frame);
-    frame = requestAnimationFrame(() => {
-      if (!picture || !plan || size.width === 0) return;
-      // Half the size while it moves; every pixel when it rests.
-      const scale = moving ? 0.5 : 1;
-      picture.draw(view, Math.round(size.width * scale), Math.round(size.height * scale), ground(), prefs.mode === 'dark');
-      drawn = true;
-    });
-  }
+  const order = (what: CarvedOrder, transfer: Transferable[] = []) => worker?.postMessage(what, transfer);
 
   function turn(change: Partial<View>) {
     const next = { ...view, ...change };
@@ -48,29 +40,35 @@
     settle = setTimeout(() => (moving = false), 160);
   }
 
-  $effect(() => {
-    try {
-      picture = new CarvedPicture(canvas);
-    } catch (error) {
-      why = (error as Error).message;
-      return;
-    }
+  onMount(() => {
+    const drawer = new Worker(new URL('./carved.worker.ts', import.meta.url), { type: 'module' });
+    drawer.onmessage = ({ data }: MessageEvent<CarvedAnswer>) => {
+      if (data.kind === 'ready') {
+        worker = drawer;
+        const off = canvas.transferControlToOffscreen();
+        order({ kind: 'canvas', canvas: off }, [off]);
+      } else if (data.kind === 'drawn') drawn = true;
+      else why = data.why;
+    };
+    drawer.onerror = () => (why = 'The carved view could not be drawn here. The plan and the section show the same figures.');
     const observer = new ResizeObserver(([entry]) => (size = { width: Math.floor(entry.contentRect.width), height: Math.floor(entry.contentRect.height) }));
     observer.observe(canvas.parentElement!);
     return () => {
       observer.disconnect();
-      cancelAnimationFrame(frame);
-      picture?.close();
-      picture = null;
+      drawer.terminate();
     };
   });
   $effect(() => {
-    if (picture && plan) picture.load(plan.map, { width: job.board.width, height: job.board.height, thickness: job.board.thickness }, plan.deepest);
-    paint();
+    if (!worker || !plan) return;
+    order({ kind: 'load', map: plan.map, board: { width: job.board.width, height: job.board.height, thickness: job.board.thickness }, deepest: plan.deepest });
   });
   $effect(() => {
-    void [view, size, moving, prefs.mode];
-    paint();
+    void plan;
+    const dark = prefs.mode === 'dark';
+    if (!worker || size.width === 0) return;
+    // Half the size while it moves; every pixel when it rests.
+    const scale = moving ? 0.5 : 1;
+    order({ kind: 'draw', view, width: Math.round(size.width * scale), height: Math.round(size.height * scale), ground: ground(), dark });
   });
 
   let drag: { x: number; y: number } | null = null;

@@ -144,8 +144,8 @@ export class CarvedPicture {
   private deepest = 1;
 
   /** Throws a sentence when WebGL2 is missing. */
-  constructor(canvas: HTMLCanvasElement) {
-    const gl = canvas.getContext('webgl2', { antialias: false, preserveDrawingBuffer: true });
+  constructor(canvas: OffscreenCanvas) {
+    const gl = canvas.getContext('webgl2', { antialias: false });
     if (!gl) throw new Error('This browser has no WebGL2, so the carved view is not available. The plan and the section show the same figures.');
     this.gl = gl;
     this.program = link(gl);
@@ -168,9 +168,10 @@ export class CarvedPicture {
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAX_LEVEL, map.levels.length - 1);
   }
 
-  draw(view: View, width: number, height: number, ground: [number, number, number], dark: boolean): void {
+  /** Draws a frame and waits for it. False when there is nothing to draw yet. */
+  draw(view: View, width: number, height: number, ground: [number, number, number], dark: boolean): boolean {
     const { gl, map, board } = this;
-    if (!map || width < 2 || height < 2) return;
+    if (!map || width < 2 || height < 2) return false;
     if (gl.canvas.width !== width || gl.canvas.height !== height) {
       gl.canvas.width = width;
       gl.canvas.height = height;
@@ -197,11 +198,8 @@ export class CarvedPicture {
     gl.uniform3f(this.at('ground'), ...ground);
     gl.uniform1f(this.at('dark'), dark ? 1 : 0);
     gl.drawArrays(gl.TRIANGLES, 0, 3);
-  }
-
-  close(): void {
-    this.gl.deleteTexture(this.texture);
-    this.gl.deleteProgram(this.program);
+    gl.finish();
+    return true;
   }
 
   private at(name: string): WebGLUniformLocation | null {
