@@ -193,6 +193,21 @@ describe('agent and simulated router', () => {
     expect(await command({ do: 'start', order: { ...run, datum: { corner: 'lower-left', z: 'spoilboard' } } })).toMatch(/Z0 on the spoilboard/);
   });
 
+  it('sets Z with a paper: its thickness above zero', async () => {
+    const before = (await state()).status;
+    expect(await command({ do: 'move-over', x: BOARD.x + 40, y: BOARD.y + 30 })).toBeNull();
+    // Down until the tip is 0.1 above the top of the board, by what the plate has found.
+    const { work } = (await state()).status;
+    expect(await command({ do: 'jog', x: 0, y: 0, z: 0.1 - work[2], feed: 2000 })).toBeNull();
+    await until((s) => s.status.state === 'idle' && s.status.queued === 0);
+    expect(await command({ do: 'zero-z', method: 'paper', thickness: 0.1, datum: 'top' })).toBeNull();
+    const after = await state();
+    expect(after.setup.zeroZ).toMatchObject({ datum: 'top', method: 'paper' });
+    // The paper says the same as the plate did, and the bit stands 5 mm above it.
+    expect(after.status.offset[2]).toBeCloseTo(before.offset[2], 3);
+    expect(after.status.work[2]).toBeCloseTo(5.1, 3);
+  });
+
   it('goes to zero in the safe order: Z up, then X and Y, then Z down to clearance', async () => {
     await bench({ rate: 4 });
     expect(await command({ do: 'jog', x: 60, y: 40, z: 0, feed: 6000 })).toBeNull();

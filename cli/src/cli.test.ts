@@ -111,6 +111,16 @@ describe('kerbe', () => {
     expect(depths[2]).toBeCloseTo(2.5, 3);
   });
 
+  it('draws a picture and a solid of the carved board', async () => {
+    await make('solid.json');
+    expect(await kerbe('proof', file('solid.json'), '--png', file('p.png'), '--stl', file('p.stl'), '--cell', '1')).toMatchObject({ code: 0 });
+    expect(readFileSync(file('p.png')).subarray(1, 4).toString()).toBe('PNG');
+    const stl = readFileSync(file('p.stl'));
+    // 300 x 120 cells: two facets above and two below each, two for every cell of the rim.
+    expect(stl.readUInt32LE(80)).toBe(4 * 300 * 120 + 4 * (300 + 120));
+    expect(stl.length).toBe(84 + 50 * stl.readUInt32LE(80));
+  });
+
   it('ends with 2 and the finding when it must not be cut', async () => {
     await make('deep.json', '--set', 'board.thickness=4', '--set', 'cuts.1.tabs=0');
     const { code, err } = await kerbe('plan', file('deep.json'), '--out', file('deep'));

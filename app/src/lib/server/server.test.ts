@@ -1,9 +1,17 @@
 /** The server's routes over HTTP, with a real PostgreSQL, agent and simulated router behind them. */
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { inflateSync } from 'node:zlib';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { faceById, openFont } from '@kerbe/core/artwork/text';
+import { distanceToEdges, insideRegion } from '@kerbe/core/geometry';
 import type { Job } from '@kerbe/core/job';
+import { planJob } from '@kerbe/core/plan';
 import { readProgram } from '@kerbe/core/program';
+import { NO_MACHINE, type MachineSnapshot } from '../machine.ts';
 
+const require = createRequire(import.meta.url);
 const url = inject('url');
 const pool = new pg.Pool({ connectionString: inject('database'), max: 2 });
 afterAll(() => pool.end());
@@ -198,4 +206,83 @@ describe('the machine', () => {
     expect(JSON.parse(text.slice(6))).toMatchObject({ agent: true, link: true, run: null });
     control.abort();
   });
+});
+
+describe('the demo board, from release to carved wood', () => {
+  it('is carved as it was drawn: nothing outside the letters, walls that meet the drawn line', async () => {
+    const { rows } = await pool.query("select id, revision, doc from job where name = 'Heron Walk'");
+    const [{ id: demo, revision: at, doc }] = rows as { id: string; revision: number; doc: Job }[];
+    const made = await (await owner(`/api/jobs/${demo}/release`, { method: 'POST', json: { revision: at, accepted: [] } })).json();
+    const send = async (command: Record<string, unknown>) => {
+      const response = await operator('/api/machine', { method: 'POST', json: command, headers: { 'idempotency-key': crypto.randomUUID() } });
+      expect((await response.json()).why).toBeNull();
+    };
+    const stream = new AbortController();
+    let now: MachineSnapshot = NO_MACHINE;
+    const reading = (async () => {
+      const response = await operator('/api/machine/events', { signal: stream.signal });
+      let rest = '';
+      for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) {
+        const parts = (rest + new TextDecoder().decode(chunk)).split('\n\n');
+        rest = parts.pop()!;
+        for (const part of parts) if (part.startsWith('data: ')) now = JSON.parse(part.slice(6));
+      }
+    })().catch(() => {});
+    const until = async (what: () => boolean) => {
+      for (let i = 0; i < 2400 && !what(); i++) await new Promise((done) => setTimeout(done, 25));
+      expect(what(), JSON.stringify(now.run)).toBe(true);
+    };
+    await until(() => now.link);
+    const board = { x: 150, y: 200, width: doc.board.width, height: doc.board.height, thickness: doc.board.thickness };
+    const middle = [board.x + 300, board.y + 20];
+    await send({ do: 'home' });
+    await send({ do: 'bench', change: { board, cell: 0.25, bit: { shape: doc.bits.v60, stickOut: 40 } } });
+    await send({ do: 'measure', bit: 'v60' });
+    await send({ do: 'move-over', x: board.x, y: board.y });
+    await send({ do: 'zero-xy', corner: doc.datum.corner });
+    await send({ do: 'move-over', x: middle[0], y: middle[1] });
+    await send({ do: 'bench', change: { plate: { x: middle[0], y: middle[1], thickness: 10 }, probeClip: true } });
+    await send({ do: 'zero-z', method: 'plate', thickness: 10, datum: doc.datum.z });
+    await send({ do: 'bench', change: { plate: null, probeClip: false } });
+    await send({ do: 'start', release: made.id, program: 'program-1-v60-12.7+end-6.35.nc' });
+    await until(() => now.run?.state === 'bit-change' && now.status?.state === 'idle' && now.status.spindle.actual === 0);
+    await send({ do: 'bench', change: { bit: { shape: doc.bits.end6, stickOut: 33 } } });
+    await send({ do: 'measure', bit: 'end6' });
+    await send({ do: 'resume' });
+    await until(() => now.run?.state === 'done');
+    const map = (await (await operator('/api/machine/map')).json()) as { columns: number; data: string };
+    stream.abort();
+    await reading;
+    const carved = new Float32Array(new Uint8Array(inflateSync(Buffer.from(map.data, 'base64'))).buffer);
+
+    const plan = await planJob(doc, { fonts: (face) => openFont(readFileSync(require.resolve(faceById(face)!.file))) });
+    const letters = plan.items[0].regions;
+    const inLetters = (x: number, y: number) => letters.some((region) => insideRegion(region, x, y));
+    const outline = plan.items[1].regions;
+    const t = Math.tan(Math.PI / 6);
+    let [inside, outside] = [0, 0];
+    for (let j = 0; j < carved.length / map.columns; j += 2)
+      for (let i = 0; i < map.columns; i += 2) {
+        const [x, y] = [(i + 0.5) * 0.25, (j + 0.5) * 0.25];
+        const z = carved[j * map.columns + i];
+        if (!outline.some((region) => insideRegion(region, x, y))) continue;
+        if (inLetters(x, y)) {
+          expect(z).toBeLessThanOrEqual(-(distanceToEdges(letters, x, y) - 0.03) / t);
+          inside++;
+        } else if (z < 0) {
+          // Words of 0.001 mm in the program, on a wall of 60 degrees.
+          expect(distanceToEdges(letters, x, y)).toBeLessThanOrEqual(0.01);
+          outside++;
+        }
+      }
+    expect(inside).toBeGreaterThan(10_000);
+    expect(outside).toBeLessThan(inside / 100);
+    await new Promise((done) => setTimeout(done, 500));
+    // The estimate is the motion planner's own: the machine needs about that long.
+    const [{ actual_seconds: actual, estimate_seconds: estimate }] = (
+      await pool.query('select actual_seconds, estimate_seconds from run where release_id = $1', [made.id])
+    ).rows;
+    expect(actual / estimate).toBeGreaterThan(0.8);
+    expect(actual / estimate).toBeLessThan(1.5);
+  }, 120_000);
 });
