@@ -95,6 +95,8 @@ try {
   await shoot('record', 900);
   await page.goto(`${stack.url}/logbook`);
   await shoot('logbook');
+  await page.goto(`${stack.url}/people`);
+  await shoot('people');
   await page.goto(stack.url);
   await shoot('shop', 900);
   await page.getByRole('button', { name: 'Dark screen' }).click();

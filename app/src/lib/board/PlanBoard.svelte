@@ -4,6 +4,7 @@
   import { onMount } from 'svelte';
   import { datumPoint, type Job } from '@kerbe/core/job';
   import type { PlanView } from '$lib/job/planner';
+  import { DEPTH_STEPS, depthColour, depthStep } from './depth';
   import { prefs } from '$lib/ui/prefs.svelte';
 
   interface Props {
@@ -44,14 +45,23 @@
   const art = $derived((plan?.items ?? []).map(({ id, contours }) => ({ id, path: path2d(contours), box: boxOf(contours), outline: id === job.outline })));
   const tracks = $derived(
     (plan?.cuts ?? []).map((cut) => {
+      const steps = Array.from({ length: DEPTH_STEPS }, () => new Path2D());
       const feed = new Path2D();
       const rapid = new Path2D();
+      let last: Path2D | null = null;
       for (let i = 1; i < cut.kind.length; i++) {
-        const path = cut.kind[i] === 0 ? rapid : feed;
-        if (i === 1 || cut.kind[i] !== cut.kind[i - 1]) path.moveTo(cut.x[i - 1], cut.y[i - 1]);
+        const cutting = cut.kind[i] !== 0;
+        const step = depthStep(-(cut.z[i] + cut.z[i - 1]) / 2, plan!.deepest);
+        const path = cutting ? steps[step] : rapid;
+        if (path !== last) path.moveTo(cut.x[i - 1], cut.y[i - 1]);
         path.lineTo(cut.x[i], cut.y[i]);
+        if (cutting) {
+          feed.moveTo(cut.x[i - 1], cut.y[i - 1]);
+          feed.lineTo(cut.x[i], cut.y[i]);
+        }
+        last = path;
       }
-      return { feed, rapid, width: cut.bit.kind === 'end' ? cut.bit.diameter : 0 };
+      return { steps, feed, rapid, width: cut.bit.kind === 'end' ? cut.bit.diameter : 0 };
     }),
   );
 
@@ -96,7 +106,7 @@
     }
     context.setLineDash([]);
     if (showPaths)
-      for (const { feed, rapid, width: band } of tracks) {
+      for (const { steps, feed, rapid, width: band } of tracks) {
         if (band > 0) {
           context.globalAlpha = 0.18;
           context.strokeStyle = c.ink;
@@ -106,9 +116,15 @@
           context.lineCap = 'butt';
           context.globalAlpha = 1;
         }
-        context.strokeStyle = c.accent;
-        context.lineWidth = px;
+        // A dark edge under the ramp keeps its light end readable on wood.
+        context.strokeStyle = c.quiet;
+        context.lineWidth = 2.6 * px;
         context.stroke(feed);
+        context.lineWidth = 1.8 * px;
+        steps.forEach((path, step) => {
+          context.strokeStyle = depthColour(step);
+          context.stroke(path);
+        });
         context.strokeStyle = c.quiet;
         context.lineWidth = 0.7 * px;
         context.setLineDash([3 * px, 4 * px]);

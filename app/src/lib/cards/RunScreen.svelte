@@ -292,11 +292,32 @@
     font-weight: 400;
   }
   @media (max-height: 480px) {
+    .run {
+      grid-template-columns: minmax(0, 1fr) minmax(22rem, 25rem);
+    }
+    .panel {
+      padding: 0.5rem 1rem 0;
+      gap: 0.35rem;
+    }
+    .position {
+      grid-template-columns: repeat(3, 1fr);
+      gap: 0.8rem;
+    }
+    .position dt {
+      font-size: 1rem;
+    }
     .position dd {
-      font-size: 1.6rem;
+      font-size: 1.45rem;
     }
     .state {
-      font-size: 1.5rem;
+      font-size: 1.4rem;
+    }
+    .bars p,
+    .message {
+      font-size: 0.95rem;
+    }
+    .always button {
+      min-height: 60px;
     }
   }
 </style>

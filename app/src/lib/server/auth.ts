@@ -18,7 +18,7 @@ function make() {
     baseURL: env.ORIGIN,
     secret: env.AUTH_SECRET,
     database: { db: connection().db, type: 'postgres' },
-    emailAndPassword: { enabled: true, disableSignUp: false, minPasswordLength: 10 },
+    emailAndPassword: { enabled: true, disableSignUp: true, minPasswordLength: 10 },
     session: { expiresIn: 60 * 60 * 24 * 14 },
     telemetry: { enabled: false },
     plugins: [

@@ -87,6 +87,28 @@ describe('who may do what', () => {
     const response = await release(operator, { revision, accepted: [] });
     expect([response.status, (await response.json()).why]).toEqual([403, expect.stringContaining('Only the owner')]);
   });
+  it('lets the owner, and nobody else, make accounts; the new person can come in', async () => {
+    const person = 'name=Reed&email=reed@saltgrass.example&role=operator&password=a-long-password';
+    const form = { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded', accept: 'text/html' } };
+    expect((await operator('/people', { ...form, body: person })).status).toBe(403);
+    expect((await operator('/people')).status).toBe(403);
+    expect(await (await owner('/people', { ...form, body: person.replace('a-long-password', 'short') })).text()).toContain('at least ten characters');
+    expect(await (await owner('/people', { ...form, body: person })).text()).toContain('Reed can sign in now.');
+    expect(await (await owner('/people', { ...form, body: person })).text()).toContain('There is an account for reed@saltgrass.example already.');
+    const signIn = await fetch(`${url}/sign-in`, {
+      method: 'POST',
+      redirect: 'manual',
+      headers: { origin: url, 'content-type': 'application/x-www-form-urlencoded', accept: 'text/html' },
+      body: 'email=reed@saltgrass.example&password=a-long-password',
+    });
+    expect([signIn.status, signIn.headers.get('location')]).toEqual([303, '/']);
+    const open = await fetch(`${url}/api/auth/sign-up/email`, {
+      method: 'POST',
+      headers: { origin: url, 'content-type': 'application/json' },
+      body: JSON.stringify({ name: 'x', email: 'x@x.example', password: 'a-long-password' }),
+    });
+    expect(open.ok).toBe(false);
+  });
   it('sends security headers', async () => {
     const { headers } = await owner('/');
     expect(headers.get('content-security-policy')).toMatch(/default-src 'self'/);

@@ -4,7 +4,7 @@
   import Sun from '@lucide/svelte/icons/sun';
   import { prefs } from './prefs.svelte';
 
-  let { user, here }: { user: { name: string } | null; here: string } = $props();
+  let { user, here }: { user: { name: string; role: string } | null; here: string } = $props();
 </script>
 
 <header>
@@ -12,6 +12,7 @@
   <nav aria-label="Shop">
     <a href="/" aria-current={here === 'shop' ? 'page' : undefined}>Shop</a>
     <a href="/logbook" aria-current={here === 'logbook' ? 'page' : undefined}>Logbook</a>
+    {#if user?.role === 'owner'}<a href="/people" aria-current={here === 'people' ? 'page' : undefined}>People</a>{/if}
   </nav>
   <span class="grow"></span>
   <button class="plain" onclick={() => prefs.toggleMode()} aria-label={prefs.mode === 'light' ? 'Dark screen' : 'Light screen'}

@@ -3,7 +3,7 @@
   let { state }: { state: 'not-started' | 'in-hand' | 'ready' | 'needs-you' } = $props();
 </script>
 
-<svg viewBox="0 0 24 18" width="24" height="18" aria-hidden="true">
+<svg viewBox="0 0 24 18" width="24" height="18" aria-hidden="true" style="flex: none">
   {#if state === 'not-started'}
     <path d="M1 6h5l6 9 6-9h5" fill="none" stroke="var(--quiet)" stroke-width="1.6" />
   {:else if state === 'in-hand'}

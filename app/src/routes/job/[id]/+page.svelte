@@ -7,6 +7,7 @@
   import Redo from '@lucide/svelte/icons/redo-2';
   import { invalidate } from '$app/navigation';
   import { page } from '$app/state';
+  import { DEPTH_STEPS, depthColour } from '$lib/board/depth';
   import CarvedBoard from '$lib/board/CarvedBoard.svelte';
   import PlanBoard from '$lib/board/PlanBoard.svelte';
   import SectionBoard from '$lib/board/SectionBoard.svelte';
@@ -300,7 +301,11 @@
           <div class="doing" role="alert">{session.planFailed} <button class="press" onclick={() => session.replan()}>Plan again</button></div>
         {/if}
         {#if view === 'plan' && session.plan && stage !== 'artwork' && stage !== 'board'}
-          <div class="legend quiet"><i class="cutting"></i> bit's way <i class="travel"></i> travel above the board <i class="datum"></i> zero</div>
+          <div class="legend quiet">
+            <span>0</span><span class="ramp" aria-hidden="true"
+              >{#each { length: DEPTH_STEPS } as _, i (i)}<b style="background: {depthColour(i)}"></b>{/each}</span
+            ><span>{len(session.plan.deepest, job.units)} deep</span> <i class="travel"></i> travel above the board <i class="datum"></i> zero
+          </div>
         {/if}
       </div>
       <aside aria-label="Card: {STAGES.find(({ id }) => id === stage)?.title}">
@@ -469,6 +474,14 @@
     width: 1.6rem;
     border-top: 2px solid var(--accent);
   }
+  .ramp {
+    display: flex;
+    border: 1px solid var(--line-strong);
+  }
+  .ramp b {
+    width: 0.8rem;
+    height: 0.7rem;
+  }
   .legend .travel {
     border-top: 2px dashed var(--quiet);
   }
@@ -516,7 +529,32 @@
     color: var(--amber);
     font-weight: 600;
   }
-  @media (max-width: 1100px) {
+  /* A phone held sideways: the stage marks stay, words and facts make room for the run. */
+  @media (max-height: 480px) {
+    header,
+    footer {
+      display: none;
+    }
+    .middle {
+      grid-template-columns: 3.2rem minmax(0, 1fr) 24rem;
+    }
+    nav {
+      overflow-y: auto;
+      padding: 0;
+    }
+    nav button {
+      min-height: 44px;
+      padding: 0.4rem 0.6rem;
+    }
+    nav button span:not(.sr-only) {
+      position: absolute;
+      width: 1px;
+      height: 1px;
+      overflow: hidden;
+      clip-path: inset(50%);
+    }
+  }
+  @media (max-width: 1100px) and (min-height: 481px) {
     .middle {
       grid-template-columns: 6.6rem minmax(0, 1fr) 24.5rem;
     }
