@@ -2,8 +2,9 @@
  * The agent: owns the link to one machine, carries out set-up steps in the safe order, streams a
  * released program with a bounded window and keeps its journal. Every refusal says what holds it.
  */
+import type { AgentSnapshot, MachineStatus, RunState, Setup } from '@kerbe/core/link';
 import type { Journal, JournalEntry } from './journal.ts';
-import type { Link, MachineStatus } from './link.ts';
+import type { Link } from './link.ts';
 
 /** Lines sent and not yet acknowledged, at most. */
 const WINDOW = 24;
@@ -19,32 +20,6 @@ export interface RunOrder {
   datum: { corner: string; z: 'top' | 'spoilboard' };
   /** Extents under power from the datum, mm. */
   extents: { min: [number, number, number]; max: [number, number, number] };
-}
-
-export interface RunState {
-  id: string;
-  name: string;
-  sha256: string;
-  state: 'running' | 'held' | 'bit-change' | 'link-lost' | 'done' | 'stopped' | 'failed';
-  message: string;
-  /** Program lines finished, and in all. */
-  line: number;
-  lines: number;
-  /** The next bit, when a change is asked for. */
-  bit: string | null;
-  startedAt: string;
-  endedAt: string | null;
-  /** Seconds under way, holds and bit changes left out. */
-  seconds: number;
-}
-
-/** What has been set up and seen, and when (agent's count of events; 0: not done). */
-export interface Setup {
-  /** Machine Z at which the fitted bit touched the tool sensor. */
-  bitReading: number | null;
-  bitFitted: string | null;
-  zeroXY: { corner: string } | null;
-  zeroZ: { datum: 'top' | 'spoilboard'; method: 'plate' | 'paper'; reading: number | null } | null;
 }
 
 const noSetup = (): Setup => ({ bitReading: null, bitFitted: null, zeroXY: null, zeroZ: null });
@@ -73,7 +48,7 @@ export class Agent {
     this.journal = journal;
     this.setup = journal.loadState<Setup>() ?? noSetup();
     link.on('ok', (seq) => this.acknowledged(seq));
-    link.on('error', (seq, why) => this.lineRefused(seq, why));
+    link.on('refused', (seq, why) => this.lineRefused(seq, why));
     link.on('status', (status) => this.tick(status));
     link.on('down', (why) => this.linkLost(why));
     link.on('up', () => this.linkBack());
@@ -81,6 +56,10 @@ export class Agent {
 
   get status(): MachineStatus | null {
     return this.link.up ? this.link.status : null;
+  }
+
+  get snapshot(): AgentSnapshot {
+    return { link: this.link.up, status: this.status, setup: this.setup, run: this.run };
   }
 
   get running(): boolean {

@@ -4,34 +4,7 @@
  */
 import { EventEmitter } from 'node:events';
 import { connect, type Socket } from 'node:net';
-
-export interface MachineStatus {
-  state: 'idle' | 'run' | 'hold' | 'pause' | 'home' | 'alarm' | 'estop';
-  homed: boolean;
-  estop: boolean;
-  message: string;
-  machine: [number, number, number];
-  work: [number, number, number];
-  offset: [number, number, number];
-  begun: number;
-  done: number;
-  queued: number;
-  expected: number;
-  speed: number;
-  spindle: { target: number; actual: number };
-  probe: { touched: boolean; position: [number, number, number] } | null;
-  sensor: { x: number; y: number; radius: number; height: number };
-  travel: [number, number, number];
-  world: {
-    board: { x: number; y: number; width: number; height: number; thickness: number } | null;
-    bit: string | null;
-    plate: { x: number; y: number; thickness: number } | null;
-    probeClip: boolean;
-    crash: string | null;
-    revision: number;
-  };
-  rate: number;
-}
+import type { MachineStatus } from '@kerbe/core/link';
 
 const POLL = 40;
 const RECONNECT = 400;
@@ -42,7 +15,7 @@ interface LinkEvents {
   down: [string];
   status: [MachineStatus];
   ok: [number];
-  error: [number, string];
+  refused: [number, string];
 }
 
 export class Link extends EventEmitter<LinkEvents> {
@@ -156,7 +129,7 @@ export class Link extends EventEmitter<LinkEvents> {
         return;
       case 'error': {
         const cut = rest.indexOf(' ');
-        this.emit('error', Number(rest.slice(0, cut)), rest.slice(cut + 1));
+        this.emit('refused', Number(rest.slice(0, cut)), rest.slice(cut + 1));
         return;
       }
       case 'done':

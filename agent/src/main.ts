@@ -102,8 +102,6 @@ function once(key: string | undefined, command: AgentCommand): Promise<string | 
   return answer;
 }
 
-const snapshot = () => ({ link: agent.link.up, status: agent.status, setup: agent.setup, run: agent.run });
-
 async function bodyOf(request: IncomingMessage): Promise<string> {
   const parts: Buffer[] = [];
   for await (const part of request) parts.push(part as Buffer);
@@ -124,7 +122,7 @@ const server = createServer(async (request, response) => {
   try {
     if (!allowed(request)) return json(401, { why: 'The token is missing or wrong.' });
     const url = new URL(request.url ?? '/', 'http://agent');
-    if (request.method === 'GET' && url.pathname === '/state') return json(200, snapshot());
+    if (request.method === 'GET' && url.pathname === '/state') return json(200, agent.snapshot);
     if (request.method === 'GET' && url.pathname === '/map') {
       response.writeHead(200, { 'content-type': 'application/json' });
       return void response.end(await agent.link.map());
@@ -134,7 +132,7 @@ const server = createServer(async (request, response) => {
       response.writeHead(200, { 'content-type': 'application/x-ndjson', 'cache-control': 'no-store' });
       let last = '';
       const timer = setInterval(() => {
-        const text = JSON.stringify(snapshot());
+        const text = JSON.stringify(agent.snapshot);
         if (text === last) return;
         last = text;
         response.write(text + '\n');

@@ -3,12 +3,11 @@
  * planner, knows switches, soft limits, a spindle that takes time, probing and an emergency
  * stop. Time is simulated: `advance(seconds)` makes it pass.
  */
+import type { MachineMode, MachineStatus } from '@kerbe/core/link';
 import { fractionAt, moveAt, planMotion, type Timing } from '@kerbe/core/motion';
 import { OP, ProgramReader } from '@kerbe/core/program';
 import type { Machine as MachineLimits } from '@kerbe/core/job';
 import { SENSOR, World } from './world.ts';
-
-export type State = 'idle' | 'run' | 'hold' | 'pause' | 'home' | 'alarm' | 'estop';
 
 interface Row {
   kind: number;
@@ -17,37 +16,6 @@ interface Row {
   value: number;
   /** Sequence number of the line it came from. */
   seq: number;
-}
-
-export interface Status {
-  state: State;
-  homed: boolean;
-  estop: boolean;
-  /** Why it is in alarm, or what a pause asks for. */
-  message: string;
-  machine: [number, number, number];
-  work: [number, number, number];
-  offset: [number, number, number];
-  /** Last line begun, last line finished, and lines waiting. */
-  begun: number;
-  done: number;
-  queued: number;
-  /** Number the next line must carry. */
-  expected: number;
-  speed: number;
-  spindle: { target: number; actual: number };
-  probe: { touched: boolean; position: [number, number, number] } | null;
-  sensor: typeof SENSOR;
-  travel: [number, number, number];
-  world: {
-    board: World['settings']['board'];
-    bit: string | null;
-    plate: World['settings']['plate'];
-    probeClip: boolean;
-    crash: string | null;
-    revision: number;
-  };
-  rate: number;
 }
 
 const PROBE_STEP = 0.002;
@@ -62,7 +30,7 @@ export class Router {
   readonly limits: MachineLimits;
   /** How much faster than the clock it runs. */
   rate = 1;
-  state: State = 'idle';
+  state: MachineMode = 'idle';
   homed = false;
   estop = false;
   message = '';
@@ -70,7 +38,7 @@ export class Router {
   offset: [number, number, number] = [0, 0, 0];
   spindleTarget = 0;
   spindleActual = 0;
-  probe: Status['probe'] = null;
+  probe: MachineStatus['probe'] = null;
   begun = 0;
   done = 0;
   private reader = new ProgramReader();
@@ -249,7 +217,7 @@ export class Router {
     return null;
   }
 
-  status(): Status {
+  status(): MachineStatus {
     const { world } = this;
     const { bit } = world.settings;
     return {
@@ -258,7 +226,7 @@ export class Router {
       estop: this.estop,
       message: this.message,
       machine: [...this.position],
-      work: this.position.map((v, axis) => v - this.offset[axis]) as Status['work'],
+      work: this.position.map((v, axis) => v - this.offset[axis]) as MachineStatus['work'],
       offset: [...this.offset],
       begun: this.begun,
       done: this.done,

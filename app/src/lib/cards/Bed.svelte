@@ -1,9 +1,9 @@
 <script lang="ts">
   /** The bed from above: board, datum, tool sensor, and where the bit is. */
   import { datumPoint, type Job } from '@kerbe/core/job';
-  import type { MachineState } from '$lib/machine';
+  import type { MachineStatus } from '@kerbe/core/link';
 
-  let { status, job }: { status: MachineState; job: Job } = $props();
+  let { status, job }: { status: MachineStatus; job: Job } = $props();
   const [w, h] = $derived([status.travel[0], status.travel[1]]);
   const board = $derived(status.world.board);
   const usable = $derived(job.machine.usable);

@@ -10,7 +10,7 @@
   const id = $props.id();
 </script>
 
-<div class="field">
+<div class="choice">
   <label for={id}>{label}</label>
   <select {id} {value} onchange={(event) => onchange(event.currentTarget.value as T)}>
     {#each options as option (option.value)}<option value={option.value}>{option.label}</option>{/each}
@@ -18,7 +18,7 @@
 </div>
 
 <style>
-  .field {
+  .choice {
     display: grid;
     grid-template-columns: 1fr 14.3rem;
     align-items: center;
