@@ -4,10 +4,13 @@
  * library's z value.
  */
 import { Clipper64, ClipperOffset, ClipType, EndType, FillRule, JoinType, PolyTree64, type Path64, type PolyPath64 } from 'clipper2-ts';
-import { contoursOf, smoothByTurn, type Contour, type Region } from './contour.ts';
+import { contoursOf, perimeter, signedArea, smoothByTurn, type Contour, type Region } from './contour.ts';
 
 const GRID = 1e6;
 const SMOOTH_FLAG = 1;
+/** What is smaller (mm²), or thinner than a hundredth of a micrometre, is rounding, not drawing. */
+const SPECK = 1e-6;
+const HAIR = 1e-5;
 
 export type Fill = 'nonzero' | 'evenodd';
 export type Join = 'round' | 'mitre' | 'square';
@@ -39,10 +42,9 @@ function fromTree(tree: PolyTree64, flagged: boolean): Region[] {
       region.holes.push(fromGrid(hole.poly ?? [], flagged));
       for (let j = 0; j < hole.count; j++) visit(hole.child(j));
     }
-    if (region.outer.smooth.length >= 3) {
-      region.holes = region.holes.filter((hole) => hole.smooth.length >= 3);
-      regions.push(region);
-    }
+    const drawn = ({ xy }: Contour) => Math.abs(signedArea(xy)) > SPECK + (HAIR / 2) * perimeter(xy);
+    region.holes = region.holes.filter(drawn);
+    if (drawn(region.outer)) regions.push(region);
   };
   for (let i = 0; i < tree.count; i++) visit(tree.child(i));
   return regions;
