@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { even } from '../reference/even.ts';
 import { formatLength, formatNumber, otherUnit, readLength, type LengthSettings } from './index.ts';
 
 const mm: LengthSettings = { unit: 'mm' };
@@ -74,7 +75,7 @@ describe('writing lengths', () => {
   });
   it('reads back what it wrote, within the last digit shown', () =>
     fc.assert(
-      fc.property(fc.double({ min: -5000, max: 5000, noNaN: true }), fc.constantFrom(0, 16, 64), (value, fraction) => {
+      fc.property(even(-5000, 5000), fc.constantFrom(0, 16, 64), (value, fraction) => {
         const settings: LengthSettings = fraction ? { unit: 'in', fraction } : { unit: 'mm', decimals: 3 };
         const step = fraction ? 25.4 / fraction : 0.001;
         const back = readLength(formatLength(value, settings).replace(/^-(\d+) (\d)/, '-$1-$2'), settings);

@@ -1,23 +1,18 @@
 /** The medial axis and the V-carve on shapes nobody would draw: random, spiky, doubled, tiny, with holes. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { even } from './even.ts';
 import { planVCarve } from '../cuts/router/vcarve.ts';
 import { circle, contourOf, contoursOf, distanceToEdges, insideRegion, medialAxis, reversed, unite, type Region } from '../geometry/index.ts';
 import { traceRegion } from '../geometry/medial/index.ts';
 import { VBitSchema, VCarveCut } from '../job/index.ts';
 
-const coordinate = fc.double({ min: 0, max: 60, noNaN: true });
+const coordinate = even(0, 60);
 /** Any closed line at all, crossing itself as it likes: united it is one or more regions. */
 const scribble = fc.array(fc.tuple(coordinate, coordinate), { minLength: 3, maxLength: 24 }).map((points) => unite([contourOf(points.flat())]));
 /** A star with random rays and a few round holes. */
 const holed = fc
-  .tuple(
-    fc.array(fc.double({ min: 12, max: 40, noNaN: true }), { minLength: 5, maxLength: 40 }),
-    fc.array(
-      fc.tuple(fc.double({ min: 0.05, max: 3, noNaN: true }), fc.double({ min: 0, max: 6.28, noNaN: true }), fc.double({ min: 0, max: 9, noNaN: true })),
-      { maxLength: 4 },
-    ),
-  )
+  .tuple(fc.array(even(12, 40), { minLength: 5, maxLength: 40 }), fc.array(fc.tuple(even(0.05, 3), even(0, 6.28), even(0, 9)), { maxLength: 4 }))
   .map(([rays, holes]) => {
     const outline = rays.flatMap((r, i) => [r * Math.cos((2 * Math.PI * i) / rays.length), r * Math.sin((2 * Math.PI * i) / rays.length)]);
     // Holes as clockwise circles; where two overlap the union makes one of them.

@@ -8,6 +8,8 @@
 import { contoursOf, type Region } from '../contour.ts';
 
 const LEAF = 4;
+/** A vertex this near (mm) to the line of its neighbours bends nothing. */
+const STRAIGHT = 1e-6;
 
 export class Sites {
   readonly count: number;
@@ -233,7 +235,10 @@ function cleaned(xy: Float64Array, smooth: Uint8Array, jitter: number, ring: num
       const by = toY - py[i];
       const la = Math.hypot(ax, ay);
       const lb = Math.hypot(bx, by);
-      if (la < 2e-6 || Math.abs(ax * by - ay * bx) <= 1e-11 * la * lb) {
+      const cross = Math.abs(ax * by - ay * bx);
+      // On the straight between its neighbours, within the grid; or the tip of a spike without width.
+      const straight = ax * bx + ay * by > 0 ? cross <= STRAIGHT * Math.hypot(ax + bx, ay + by) : cross <= 1e-11 * la * lb;
+      if (la < 2e-6 || straight) {
         changed = true;
         continue;
       }

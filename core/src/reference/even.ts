@@ -1,0 +1,4 @@
+import fc from 'fast-check';
+
+/** Numbers spread evenly from min to max. (fc.double spreads evenly over representations, which are nearly all close to nought.) */
+export const even = (min: number, max: number): fc.Arbitrary<number> => fc.integer({ min: 0, max: 1_000_000 }).map((n) => min + ((max - min) * n) / 1_000_000);
