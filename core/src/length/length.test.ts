@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { even } from '../reference/even.ts';
+import { even } from '../reference/chance.ts';
 import { formatLength, formatNumber, otherUnit, readLength, type LengthSettings } from './index.ts';
 
 const mm: LengthSettings = { unit: 'mm' };

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { even } from '../reference/even.ts';
+import { even } from '../reference/chance.ts';
 import { fractionAt, moveAt, planMotion, type Limits, type Path } from './index.ts';
 
 const limits: Limits = { maxSpeed: [6000, 6000, 3000], acceleration: [500, 500, 300], cornerDeviation: 0.02 };

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { even } from '../reference/even.ts';
+import { even } from '../reference/chance.ts';
 import { fontOf, makeJob } from '../reference/fixtures.ts';
 import { distanceToEdges, insideRegion } from '../geometry/index.ts';
 import { Bit } from '../job/index.ts';

@@ -1,7 +1,7 @@
 /** The medial axis and the V-carve on shapes nobody would draw: random, spiky, doubled, tiny, with holes. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { even } from './even.ts';
+import { even, often } from './chance.ts';
 import { planVCarve } from '../cuts/router/vcarve.ts';
 import { circle, contourOf, contoursOf, distanceToEdges, insideRegion, medialAxis, reversed, unite, type Region } from '../geometry/index.ts';
 import { traceRegion } from '../geometry/medial/index.ts';
@@ -36,8 +36,8 @@ function sound(regions: Region[]) {
 }
 
 describe('random shapes', () => {
-  it('scribbles have a sound axis', () => fc.assert(fc.property(scribble, sound), { numRuns: 300 }));
-  it('stars with holes have a sound axis', () => fc.assert(fc.property(holed, sound), { numRuns: 200 }));
+  it('scribbles have a sound axis', () => fc.assert(fc.property(scribble, sound), often(300)));
+  it('stars with holes have a sound axis', () => fc.assert(fc.property(holed, sound), often(200)));
 
   it('a V-carve never leaves the drawing, whatever the bit', () => {
     const bits = [
@@ -59,7 +59,7 @@ describe('random shapes', () => {
           expect(radius).toBeLessThanOrEqual(bit.diameter / 2 + 1e-9);
         }
       }),
-      { numRuns: 150 },
+      often(150),
     );
   });
 
