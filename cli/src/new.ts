@@ -1,6 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
-import { readSvgShapes } from '@kerbe/core/artwork/import';
+import { placeThings, readSvg } from '@kerbe/core/artwork/import';
 import { FACES, faceById } from '@kerbe/core/artwork/text';
 import { readJob, type Bit, type JobInput } from '@kerbe/core/job';
 import { readLength, type LengthUnit } from '@kerbe/core/length';
@@ -64,10 +64,14 @@ export async function newCommand(args: string[]): Promise<number> {
       capHeight: len(values.height, '--height'),
     });
   } else if (values.art) {
-    const shapes = readSvgShapes(readFileSync(values.art, 'utf8'), height);
-    if (shapes.why) throw new Refusal(`${values.art}: ${shapes.why}`);
-    if (shapes.skipped.length) process.stderr.write(`kerbe: left out of ${values.art}: ${[...new Set(shapes.skipped)].join(', ')}\n`);
-    shapes.items.forEach(add);
+    const art = readSvg(readFileSync(values.art, 'utf8'));
+    const failed = art.findings.find(({ severity }) => severity === 'error');
+    if (failed) throw new Refusal(`${values.art}: ${failed.what} ${failed.remedy}`);
+    for (const { what } of art.findings) process.stderr.write(`kerbe: ${values.art}: ${what}\n`);
+    // A file without a real size is taken in millimetres; without a page, Y is turned at the top of the board.
+    const scale = art.size.known ? 1 : 1 / art.size.mm;
+    const dy = art.page ? 0 : height - 150;
+    for (const item of placeThings(art.things, { scale, dy, prefix: 'art', taken: job.items }).items) add({ ...item, layer: undefined });
   } else throw new Refusal('Nothing to carve: give --text or --art.');
   if (values.outline) {
     const [size, corner] = values.outline.split(':');

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import Delaunator from 'delaunator';
-import { faceById, openFont, setText } from '../src/artwork/text/index.ts';
+import { faceById, openFont, letterRegions, setText } from '../src/artwork/text/index.ts';
 import { VBitSchema, Job, VCarveCut, type Bit } from '../src/job/index.ts';
 import { contourOf, contoursOf, insideRegion, medialAxis, offset, type Region } from '../src/geometry/index.ts';
 import { traceRegion } from '../src/geometry/medial/index.ts';
@@ -33,7 +33,7 @@ const block = Array.from({ length: 8 }, (_, i) => (LETTERS + LETTERS).slice(i, i
 const setting = { text: block, capHeight: 20, lineSpacing: 1.6, letterSpacing: 0, align: 'left' as const };
 const letters = [...block].filter((c) => c.trim()).length;
 
-const regions = setText(setting, font, 0.005).regions;
+const regions = letterRegions(setText(setting, font), 0.005);
 const vertices = regions.reduce((sum, r) => sum + contoursOf(r).reduce((n, c) => n + c.smooth.length, 0), 0);
 
 /** The simple way: sample the outline, triangulate, keep circumcentres inside. */

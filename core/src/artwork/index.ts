@@ -1,37 +1,128 @@
-/** Drawn things to regions on the board. */
-import type { Region } from '../geometry/index.ts';
-import { mapRegion, rectangle, unite } from '../geometry/index.ts';
-import type { Item } from '../job/index.ts';
+/**
+ * Drawn things to what can be cut: every thing is path data about its own origin, placed on the
+ * board by one matrix; filled things become regions, line work becomes lines.
+ */
+import { unite, type Contour, type Line, type Region } from '../geometry/index.ts';
+import type { Item, Job } from '../job/index.ts';
 import { finding, type Finding } from '../preflight/findings.ts';
-import { drawPath } from './path.ts';
-import { faceById, setText, type Font } from './text/index.ts';
+import { drawSubpaths, parsePath, times, transformPath, type Matrix, type Subpath } from './path.ts';
+import { shapePath } from './shapes.ts';
+import { faceById, setText, SINGLE_LINE, uniteGlyphs, type Font } from './text/index.ts';
+
+export * from './path.ts';
+export { fitContour } from './fit.ts';
+export { holeCentres, shapePath } from './shapes.ts';
 
 /** Gives an opened font by face id, or undefined when it is not there. */
 export type FontSource = (face: string) => Font | undefined;
 
-/**
- * The regions of one drawn thing, in board coordinates. Text stands with its alignment point on
- * x (left edge, middle or right edge) and the middle of its first capitals' block on y.
- */
-export function itemRegions(item: Item, fonts: FontSource, tolerance: number): { regions: Region[]; findings: Finding[] } {
-  const { x, y } = item;
-  const moved = (regions: Region[]) => regions.map((region) => mapRegion(region, (px, py) => [px + x, py + y]));
-  if (item.kind === 'rectangle') {
-    const contour = rectangle(-item.width / 2, -item.height / 2, item.width, item.height, item.radius, tolerance);
-    return { regions: moved([{ outer: contour, holes: [] }]), findings: [] };
-  }
+export interface DrawContext {
+  fonts: FontSource;
+  /** Greatest distance of a flattened outline from the curve, mm. */
+  tolerance: number;
+  /** The things words may stand on. */
+  items: Record<string, Item>;
+}
+
+/** Line work: a flattened line that is open, or closed without enclosing anything. */
+export interface DrawnLine {
+  line: Line;
+  closed: boolean;
+}
+
+export interface DrawnItem {
+  regions: Region[];
+  lines: DrawnLine[];
+  findings: Finding[];
+}
+
+/** From a thing's own coordinates to the board's. */
+export function placeOf(item: Pick<Item, 'x' | 'y' | 'angle' | 'mirror'>): Matrix {
+  const a = (item.angle * Math.PI) / 180;
+  // Quarter turns stay exact.
+  const [cos, sin] = item.angle % 90 === 0 ? [Math.round(Math.cos(a)), Math.round(Math.sin(a))] : [Math.cos(a), Math.sin(a)];
+  const turn: Matrix = [cos, sin, -sin, cos, item.x, item.y];
+  return item.mirror ? times(turn, [-1, 0, 0, 1, 0, 0]) : turn;
+}
+
+export interface ItemPath {
+  /** On the board. Words come letter by letter in `letters`, all of them in `subpaths`. */
+  subpaths: Subpath[];
+  letters?: Subpath[][];
+  fill: 'nonzero' | 'evenodd' | 'none';
+  findings: Finding[];
+}
+
+/** A thing as path data on the board: what is edited, exported and drawn from. */
+export function itemPath(item: Item, context: DrawContext, depth = 0): ItemPath {
+  const place = placeOf(item);
+  if (item.kind === 'picture' || item.hidden) return { subpaths: [], fill: 'none', findings: [] };
   if (item.kind === 'path') {
-    const drawn = drawPath(item.d, tolerance);
-    const findings = drawn.why ? [finding.badPath(item.id, drawn.why)] : [];
-    return { regions: moved(unite(drawn.contours, item.fill)), findings };
+    const { subpaths, why } = parsePath(item.d);
+    return { subpaths: transformPath(subpaths, place), fill: item.fill, findings: why ? [finding.badPath(item.id, why)] : [] };
   }
-  if (item.text.trim() === '') return { regions: [], findings: [finding.emptyText(item.id)] };
-  const font = fonts(item.face);
-  if (!font) return { regions: [], findings: [finding.unknownFace(item.id, item.face)] };
-  const set = setText(item, font, tolerance);
-  const findings = set.missing.length ? [finding.missingCharacters(item.id, set.missing, faceById(item.face)?.name ?? item.face)] : [];
-  const left = item.align === 'left' ? 0 : item.align === 'centre' ? -set.width / 2 : -set.width;
-  const middle = ((set.lines - 1) * item.lineSpacing * item.capHeight) / 2 - item.capHeight / 2;
-  const regions = set.regions.map((region) => mapRegion(region, (px, py) => [px + x + left, py + y + middle]));
-  return { regions, findings };
+  if (item.kind !== 'text') {
+    const fill = item.kind === 'line' || (item.kind === 'arc' && Math.abs(item.sweep) < 360) ? 'none' : 'nonzero';
+    return { subpaths: transformPath(shapePath(item), place), fill, findings: [] };
+  }
+  const strokes = item.face === SINGLE_LINE;
+  const fill = strokes ? 'none' : 'nonzero';
+  if (item.text.trim() === '') return { subpaths: [], fill, findings: [finding.emptyText(item.id)] };
+  const font = strokes ? null : context.fonts(item.face);
+  if (font === undefined) return { subpaths: [], fill, findings: [finding.unknownFace(item.id, item.face)] };
+  const findings: Finding[] = [];
+  let track: { line: Line; closed: boolean } | undefined;
+  if (item.baseline.kind === 'path') {
+    const on = context.items[item.baseline.item];
+    // Words that stand on words that stand on words: once is enough.
+    const path = on && on.id !== item.id && depth === 0 ? itemPath(on, context, depth + 1).subpaths[0] : undefined;
+    if (path) {
+      const drawn = drawSubpaths([path], context.tolerance, false);
+      track = drawn.contours[0] ? { line: drawn.contours[0], closed: true } : drawn.lines[0] && { line: drawn.lines[0], closed: false };
+    }
+    if (!track) findings.push(finding.noBaseline(item.id));
+  }
+  const set = setText(item, font, track);
+  if (set.missing.length) findings.push(finding.missingCharacters(item.id, set.missing, faceById(item.face)?.name ?? (item.name || item.face)));
+  if (track && set.fellOff) findings.push(finding.lettersFellOff(item.id, set.fellOff));
+  const letters = set.letters.map((letter) => transformPath(letter, place));
+  return { subpaths: letters.flat(), letters, fill, findings };
+}
+
+/** A thing flattened: regions of what is filled, lines of line work, on the board. */
+export function drawItem(item: Item, context: DrawContext): DrawnItem {
+  const { subpaths, fill, findings } = itemPath(item, context);
+  if (fill === 'none') {
+    const { contours, lines } = drawSubpaths(subpaths, context.tolerance, false);
+    return { regions: [], lines: [...contours.map((line) => ({ line, closed: true })), ...lines.map((line) => ({ line, closed: false }))], findings };
+  }
+  const { contours } = drawSubpaths(subpaths, context.tolerance, true);
+  // A mirrored thing turns the other way round; the non-zero rule does not mind.
+  return { regions: item.kind === 'text' ? uniteGlyphs(contours) : unite(contours as Contour[], fill), lines: [], findings };
+}
+
+/** Is the thing, or the layer it lies on, hidden? Hidden things are neither drawn nor cut. */
+export const isHidden = (item: Item, job: Pick<Job, 'layers'>): boolean =>
+  item.hidden || (job.layers.find(({ id }) => id === (item.layer ?? job.layers[0]?.id))?.hidden ?? false);
+
+/** Keeps what was drawn of every thing, so that only what changed is drawn again. */
+export class ArtCache {
+  private readonly kept = new Map<string, { key: string; drawn: DrawnItem }>();
+
+  /** Draws a thing, or gives what was drawn of it before: the very same object when nothing changed. */
+  draw(item: Item, context: DrawContext): DrawnItem {
+    const on = item.kind === 'text' && item.baseline.kind === 'path' ? context.items[item.baseline.item] : undefined;
+    const known = item.kind !== 'text' || item.face === SINGLE_LINE || context.fonts(item.face) !== undefined;
+    const key = JSON.stringify([item, on, context.tolerance, known]);
+    const kept = this.kept.get(item.id);
+    if (kept?.key === key) return kept.drawn;
+    const drawn = drawItem(item, context);
+    this.kept.set(item.id, { key, drawn });
+    return drawn;
+  }
+
+  /** Forgets things that are no longer in the job. */
+  keepOnly(items: Record<string, Item>): void {
+    for (const id of this.kept.keys()) if (!items[id]) this.kept.delete(id);
+  }
 }

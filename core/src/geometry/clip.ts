@@ -4,7 +4,7 @@
  * library's z value.
  */
 import { Clipper64, ClipperOffset, ClipType, EndType, FillRule, JoinType, PolyTree64, type Path64, type PolyPath64 } from 'clipper2-ts';
-import { contoursOf, perimeter, signedArea, smoothByTurn, type Contour, type Region } from './contour.ts';
+import { contoursOf, perimeter, signedArea, smoothByTurn, type Contour, type Line, type Region } from './contour.ts';
 
 const GRID = 1e6;
 const SMOOTH_FLAG = 1;
@@ -20,6 +20,30 @@ function toGrid({ xy, smooth }: Contour): Path64 {
   for (let i = 0; i < smooth.length; i++) path.push({ x: Math.round(xy[2 * i] * GRID), y: Math.round(xy[2 * i + 1] * GRID), z: smooth[i] ? SMOOTH_FLAG : 0 });
   return path;
 }
+
+/**
+ * A closed path without points in the middle of level runs. The library loses part of an outline
+ * whose level edge runs back over itself, however little.
+ */
+function levelled(path: Path64): Path64 {
+  const kept: Path64 = [];
+  const idle = (a: number, b: number, c: number) => kept[a].y === kept[b].y && kept[b].y === kept[c].y;
+  for (const point of path) {
+    const last = kept[kept.length - 1];
+    if (last && last.x === point.x && last.y === point.y) continue;
+    kept.push(point);
+    while (kept.length > 2 && idle(kept.length - 3, kept.length - 2, kept.length - 1)) kept.splice(kept.length - 2, 1);
+  }
+  for (let n = kept.length; n > 2; n = kept.length) {
+    if (idle(n - 2, n - 1, 0)) kept.pop();
+    else if (idle(n - 1, 0, 1)) kept.shift();
+    else if (kept[0].x === kept[n - 1].x && kept[0].y === kept[n - 1].y) kept.pop();
+    else break;
+  }
+  return kept;
+}
+
+const closedToGrid = (contour: Contour): Path64 => levelled(toGrid(contour));
 
 function fromGrid(path: Path64, flagged: boolean): Contour {
   const xy = new Float64Array(2 * path.length);
@@ -56,8 +80,8 @@ function combine(type: ClipType, subject: readonly Contour[], clip: readonly Con
   clipper.zCallback = (_a, _b, _c, _d, at) => {
     at.z = 0;
   };
-  clipper.addSubject(subject.map(toGrid));
-  if (clip.length) clipper.addClip(clip.map(toGrid));
+  clipper.addSubject(subject.map(closedToGrid));
+  if (clip.length) clipper.addClip(clip.map(closedToGrid));
   const tree = new PolyTree64();
   clipper.execute(type, fill === 'nonzero' ? FillRule.NonZero : FillRule.EvenOdd, tree);
   return fromTree(tree, true);
@@ -89,5 +113,37 @@ export function offset(regions: readonly Region[], distance: number, join: Join 
   clipper.addPaths(flat(regions).map(toGrid), joinType, EndType.Polygon);
   const tree = new PolyTree64();
   clipper.execute(distance * GRID, tree);
+  return fromTree(tree, false);
+}
+
+/** The parts of open lines that lie inside regions. */
+export function clipLines(lines: readonly Line[], inside: readonly Region[]): Line[] {
+  if (lines.length === 0 || inside.length === 0) return [];
+  const clipper = new Clipper64();
+  clipper.zCallback = (_a, _b, _c, _d, at) => {
+    at.z = 0;
+  };
+  clipper.addOpenSubject(lines.map(toGrid));
+  clipper.addClip(flat(inside).map(closedToGrid));
+  const open: Path64[] = [];
+  clipper.execute(ClipType.Intersection, FillRule.NonZero, [], open);
+  return open.filter((path) => path.length > 1).map((path) => fromGrid(path, true));
+}
+
+export type Cap = 'butt' | 'round' | 'square';
+
+/**
+ * The region a pen of some width covers along lines.
+ *
+ * @param closed whether each line's end joins its start
+ */
+export function strokeRegions(lines: readonly Contour[], width: number, closed: boolean, join: Join = 'round', cap: Cap = 'round', mitreLimit = 4): Region[] {
+  if (lines.length === 0) return [];
+  const joinType = join === 'round' ? JoinType.Round : join === 'mitre' ? JoinType.Miter : JoinType.Bevel;
+  const end = closed ? EndType.Joined : cap === 'butt' ? EndType.Butt : cap === 'round' ? EndType.Round : EndType.Square;
+  const clipper = new ClipperOffset(mitreLimit, Math.min(0.002, width / 2000) * GRID);
+  clipper.addPaths(lines.map(toGrid), joinType, end);
+  const tree = new PolyTree64();
+  clipper.execute((width / 2) * GRID, tree);
   return fromTree(tree, false);
 }

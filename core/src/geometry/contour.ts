@@ -9,6 +9,9 @@ export interface Contour {
   smooth: Uint8Array;
 }
 
+/** An open line, flattened: the same arrays, but the last vertex does not join the first. */
+export type Line = Contour;
+
 /** A piece of artwork with its holes. Outer is counter-clockwise, holes are clockwise. */
 export interface Region {
   outer: Contour;

@@ -7,3 +7,4 @@ export * from './clip.ts';
 export * from './shapes.ts';
 export { Pen } from './pen.ts';
 export { medialAxis, type MedialAxis } from './medial/index.ts';
+export { arcByMiddle, type ArcByMiddle } from './arc.ts';

@@ -1,15 +1,17 @@
 /**
- * A pen that draws closed contours from lines, Bézier curves and elliptical arcs, flattening
+ * A pen that draws contours and open lines from lines, Bézier curves and elliptical arcs, flattening
  * curves so that no chord is further than the tolerance from the curve. It remembers which
  * vertices lie on a smooth run, by comparing the tangents where two pieces join.
  */
-import type { Contour } from './contour.ts';
+import { arcByMiddle } from './arc.ts';
+import type { Contour, Line } from './contour.ts';
 
 /** Joints whose tangents differ by less than this (radians, about 4 degrees) are smooth. */
 const SMOOTH_JOINT = 0.07;
 
 export class Pen {
   readonly contours: Contour[] = [];
+  readonly lines: Line[] = [];
   private readonly tolerance: number;
   private xs: number[] = [];
   private ys: number[] = [];
@@ -73,39 +75,12 @@ export class Pen {
     this.lastTangent = Math.atan2(to[1], to[0]);
   }
 
-  /**
-   * An elliptical arc from the current point. Radii and flags as in a path's A command;
-   * centre found as in W3C SVG 1.1 appendix F.6.5, radii enlarged as in F.6.6.
-   */
+  /** An elliptical arc from the current point: radii, turn in degrees and flags as in a path's A command. */
   arcTo(rx: number, ry: number, degrees: number, large: boolean, sweep: boolean, x: number, y: number): void {
-    const { x: x0, y: y0 } = this;
-    rx = Math.abs(rx);
-    ry = Math.abs(ry);
-    if (rx < 1e-12 || ry < 1e-12) return this.lineTo(x, y);
-    if (x === x0 && y === y0) return;
-    const phi = (degrees * Math.PI) / 180;
-    const cos = Math.cos(phi);
-    const sin = Math.sin(phi);
-    const hx = (x0 - x) / 2;
-    const hy = (y0 - y) / 2;
-    const px = cos * hx + sin * hy;
-    const py = -sin * hx + cos * hy;
-    const grow = (px * px) / (rx * rx) + (py * py) / (ry * ry);
-    if (grow > 1) {
-      rx *= Math.sqrt(grow);
-      ry *= Math.sqrt(grow);
-    }
-    const root = Math.max(0, (rx * rx * ry * ry - rx * rx * py * py - ry * ry * px * px) / (rx * rx * py * py + ry * ry * px * px));
-    const factor = (large === sweep ? -1 : 1) * Math.sqrt(root);
-    const qx = (factor * rx * py) / ry;
-    const qy = (-factor * ry * px) / rx;
-    const cx = cos * qx - sin * qy + (x0 + x) / 2;
-    const cy = sin * qx + cos * qy + (y0 + y) / 2;
-    const start = Math.atan2((py - qy) / ry, (px - qx) / rx);
-    let turn = Math.atan2((-py - qy) / ry, (-px - qx) / rx) - start;
-    if (sweep && turn < 0) turn += 2 * Math.PI;
-    if (!sweep && turn > 0) turn -= 2 * Math.PI;
-    this.sweepEllipse(cx, cy, rx, ry, phi, start, turn, x, y);
+    if (x === this.x && y === this.y) return;
+    const arc = arcByMiddle(this.x, this.y, rx, ry, (degrees * Math.PI) / 180, large, sweep, x, y);
+    if (arc) this.sweepEllipse(arc.cx, arc.cy, arc.rx, arc.ry, arc.phi, arc.start, arc.turn, x, y);
+    else this.lineTo(x, y);
   }
 
   /** A whole ellipse as a contour of its own, counter-clockwise in the pen's frame. */
@@ -132,6 +107,20 @@ export class Pen {
       xy[2 * i + 1] = this.ys[i];
     }
     this.contours.push({ xy, smooth: Uint8Array.from(this.flags.slice(0, n)) });
+  }
+
+  /** Ends the line being drawn without closing it. */
+  leaveOpen(): void {
+    if (!this.open) return;
+    this.open = false;
+    const n = this.xs.length;
+    if (n < 2) return;
+    const xy = new Float64Array(2 * n);
+    for (let i = 0; i < n; i++) {
+      xy[2 * i] = this.xs[i];
+      xy[2 * i + 1] = this.ys[i];
+    }
+    this.lines.push({ xy, smooth: Uint8Array.from(this.flags) });
   }
 
   private sweepEllipse(cx: number, cy: number, rx: number, ry: number, phi: number, start: number, turn: number, x: number, y: number): void {

@@ -5,13 +5,13 @@
  * list beside it.
  */
 import { z } from 'zod';
+import { id, length, notNegative, positive } from './fields.ts';
+import { Item, Layer } from './items.ts';
+
+export * from './items.ts';
 
 export const JOB_VERSION = 1;
 
-const length = z.number().min(-100_000).max(100_000);
-const positive = z.number().gt(0).max(100_000);
-const notNegative = z.number().min(0).max(100_000);
-const id = z.string().regex(/^[A-Za-z0-9_-]{1,40}$/);
 const feed = z.number().gt(0).max(100_000);
 
 export const Board = z.strictObject({
@@ -29,38 +29,6 @@ export const Datum = z.strictObject({
   /** Z = 0 on top of the board, or on the spoilboard it lies on. */
   z: z.enum(['top', 'spoilboard']).default('top'),
 });
-
-const placed = { id, name: z.string().max(120).default(''), x: length, y: length };
-
-export const TextItem = z.strictObject({
-  ...placed,
-  kind: z.literal('text'),
-  text: z.string().max(20_000),
-  face: z.string().max(60),
-  capHeight: positive.max(5_000),
-  lineSpacing: z.number().gt(0).max(20).default(1.6),
-  letterSpacing: length.default(0),
-  align: z.enum(['left', 'centre', 'right']).default('centre'),
-});
-
-/** x, y is the centre. */
-export const RectangleItem = z.strictObject({
-  ...placed,
-  kind: z.literal('rectangle'),
-  width: positive,
-  height: positive,
-  radius: notNegative.default(0),
-});
-
-/** SVG path data in millimetres with Y up, moved by x, y. */
-export const PathItem = z.strictObject({
-  ...placed,
-  kind: z.literal('path'),
-  d: z.string().max(20_000_000),
-  fill: z.enum(['nonzero', 'evenodd']).default('nonzero'),
-});
-
-export const Item = z.discriminatedUnion('kind', [TextItem, RectangleItem, PathItem]);
 
 const bitFields = {
   id,
@@ -164,6 +132,8 @@ export const Job = z.strictObject({
   datum: Datum.prefault({}),
   items: z.record(id, Item),
   itemOrder: z.array(id),
+  /** Layers from the bottom up; things that name none lie on the first. */
+  layers: z.array(Layer).default([]),
   /** The thing along which the sign is cut out of the board. */
   outline: id.nullable().default(null),
   bits: z.record(id, Bit),
@@ -178,8 +148,6 @@ export type Job = z.infer<typeof Job>;
 export type JobInput = z.input<typeof Job>;
 export type Board = z.infer<typeof Board>;
 export type Datum = z.infer<typeof Datum>;
-export type Item = z.infer<typeof Item>;
-export type TextItem = z.infer<typeof TextItem>;
 export type Bit = z.infer<typeof Bit>;
 export type Cut = z.infer<typeof Cut>;
 export type VCarveCut = z.infer<typeof VCarveCut>;
@@ -217,6 +185,12 @@ export function readJob(data: unknown): JobReading {
   for (const cut of Object.values(job.cuts)) {
     if (!job.bits[cut.bit]) why.push(`Cut “${cut.id}” uses bit “${cut.bit}”, which is not in the job.`);
     if (Array.isArray(cut.on)) for (const key of cut.on) if (!job.items[key]) why.push(`Cut “${cut.id}” works on “${key}”, which is not drawn.`);
+  }
+  const layers = new Set(job.layers.map((layer) => layer.id));
+  for (const item of Object.values(job.items)) {
+    if (item.layer && !layers.has(item.layer)) why.push(`Drawn thing “${item.id}” lies on layer “${item.layer}”, which is not in the job.`);
+    if (item.kind === 'text' && item.baseline.kind === 'path' && !job.items[item.baseline.item])
+      why.push(`Words “${item.id}” stand on “${item.baseline.item}”, which is not drawn.`);
   }
   if (job.outline !== null && !job.items[job.outline]) why.push(`The outline “${job.outline}” is not drawn.`);
   return why.length ? { ok: false, why } : { ok: true, job };

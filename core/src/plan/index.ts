@@ -4,7 +4,7 @@
  * command line.
  */
 import { bitLabel, bitSlug, ridgeOfV, type VBit } from '../bits/index.ts';
-import { itemRegions, type FontSource } from '../artwork/index.ts';
+import { ArtCache, isHidden, type DrawnItem, type FontSource } from '../artwork/index.ts';
 import { planProfile } from '../cuts/router/profile.ts';
 import { planVCarve } from '../cuts/router/vcarve.ts';
 import { insideRegion, type Region } from '../geometry/index.ts';
@@ -15,10 +15,8 @@ import { finding, preflight, speakIn, type Finding } from '../preflight/index.ts
 import { writeProgram, type Section } from '../program/index.ts';
 import { factsOf, joined, type PathFacts, type Toolpath } from '../toolpath/index.ts';
 
-export interface PlannedItem {
+export interface PlannedItem extends DrawnItem {
   item: Item;
-  regions: Region[];
-  findings: Finding[];
 }
 
 export interface PlannedCut {
@@ -50,11 +48,16 @@ export interface Plan {
 
 export interface PlanOptions {
   fonts: FontSource;
+  /** Drawings kept from the last time: only what changed is drawn again. */
+  art?: ArtCache;
   /** An AbortSignal, or anything that throws when the work is no longer wanted. */
   signal?: { throwIfAborted(): void };
   /** Called between steps with what is being done and the fraction done. */
   onProgress?: (what: string, done: number) => void | Promise<void>;
 }
+
+/** Things drawn between two chances to cancel. */
+const DRAW_STEP = 50;
 
 /** Plans every cut of a job. Throws the signal's reason when it is aborted. */
 export async function planJob(job: Job, options: PlanOptions): Promise<Plan> {
@@ -64,12 +67,7 @@ export async function planJob(job: Job, options: PlanOptions): Promise<Plan> {
     await options.onProgress?.(what, done);
     options.signal?.throwIfAborted();
   };
-  const items: PlannedItem[] = [];
-  for (const [index, id] of job.itemOrder.entries()) {
-    await step('Drawing the artwork', (0.3 * index) / job.itemOrder.length);
-    const item = job.items[id];
-    items.push({ item, ...itemRegions(item, options.fonts, job.tolerance / 2) });
-  }
+  const items = await drawJob(job, options, (done) => step('Drawing the artwork', 0.3 * done));
   const cuts: PlannedCut[] = [];
   for (const [index, id] of job.cutOrder.entries()) {
     await step(`Planning cut ${index + 1} of ${job.cutOrder.length}`, 0.3 + (0.6 * index) / job.cutOrder.length);
@@ -77,6 +75,19 @@ export async function planJob(job: Job, options: PlanOptions): Promise<Plan> {
   }
   await step('Checking', 0.95);
   return { items, cuts, findings: preflight(job, items, cuts), seconds: totalSeconds(job, cuts) };
+}
+
+/** Draws every thing of a job that is not hidden. */
+export async function drawJob(job: Job, { fonts, art = new ArtCache() }: PlanOptions, onStep: (done: number) => Promise<void>): Promise<PlannedItem[]> {
+  const context = { fonts, tolerance: job.tolerance / 2, items: job.items };
+  const items: PlannedItem[] = [];
+  art.keepOnly(job.items);
+  for (const [index, id] of job.itemOrder.entries()) {
+    if (index % DRAW_STEP === 0) await onStep(index / job.itemOrder.length);
+    const item = job.items[id];
+    if (!isHidden(item, job)) items.push({ item, ...art.draw(item, context) });
+  }
+  return items;
 }
 
 /** The regions a cut works on. */

@@ -20,6 +20,8 @@ export interface Finding {
   /** Where on the board, mm. */
   at?: [number, number];
   line?: number;
+  /** A repair Kerbe can carry out: what the button says, and the things it changes. */
+  repair?: { label: string; items: string[] };
 }
 
 const make =
@@ -50,6 +52,49 @@ export const finding = {
     make('text-face', 'error')(`The face “${face}” is not on this computer.`, 'The words cannot be drawn.', 'Choose one of the faces that ship with Kerbe.', {
       item,
     }),
+  importFailed: (why: string) =>
+    make('import-failed', 'error')(`The file cannot be read: ${why}.`, 'Nothing was brought in; the job is as it was.', 'Save it again from where it was drawn, or in another format.'),
+  importEmpty: () =>
+    make('import-empty', 'error')(
+      'Nothing in the file can be carved.',
+      'It holds no filled shape and no line, or only pictures.',
+      'Look at it where it was drawn; a picture can be traced instead.',
+    ),
+  importLeftOut: (what: string, count: number) =>
+    make('import-left-out', 'warning')(
+      `Left out or changed: ${what}${count > 1 ? ` (${count} times)` : ''}.`,
+      'It is not part of what was brought in.',
+      'Compare with the drawing; change it there if it matters.',
+    ),
+  traceEmpty: () =>
+    make('trace-empty', 'error')(
+      'Nothing in the picture is dark enough to trace.',
+      'There would be nothing to carve.',
+      'Move the threshold, or swap dark and light.',
+    ),
+  importCutShort: () =>
+    make('import-cut-short', 'warning')('The file ends before it should.', 'Part of the drawing may be missing.', 'Compare with the original; fetch the file again.'),
+  importChained: (count: number) =>
+    make('import-chained', 'note')(
+      `${count} loose ${count === 1 ? 'end was' : 'ends were'} joined.`,
+      'Lines whose ends meet make one outline now.',
+      'Look whether all outlines are closed as meant.',
+    ),
+  importTooMuch: (most: number) =>
+    make('import-too-much', 'warning')(
+      `The file holds more than ${most} things.`,
+      'Only the first of them were brought in.',
+      'Split the drawing, or unite what belongs together.',
+    ),
+  noBaseline: (item: string) =>
+    make('text-no-path', 'error')('Words stand on a path that is not there.', 'They cannot be drawn.', 'Choose a line or a shape for them, or set them straight.', { item }),
+  lettersFellOff: (item: string, count: number) =>
+    make('text-off-path', 'error')(
+      `${count === 1 ? 'One letter finds' : `${count} letters find`} no room on the path.`,
+      'They would be left out of the sign.',
+      'Make the words smaller, or the path longer, or begin further back.',
+      { item },
+    ),
   badPath: (item: string, why: string) =>
     make('art-unreadable', 'error')(`A drawn path cannot be read: ${why}.`, 'It would not be carved.', 'Draw or import it again.', { item }),
   artOffBoard: (item: string, over: number, at: [number, number]) =>
@@ -57,7 +102,77 @@ export const finding = {
       `Artwork reaches ${len(over)} beyond the edge of the board.`,
       'The bit would cut air, or a clamp.',
       'Move it, make it smaller, or use a larger board.',
-      { item, at },
+      { item, at, repair: { label: 'Move it onto the board', items: [item] } },
+    ),
+  openEnds: (items: string[], count: number, gap: number, at: [number, number]) =>
+    make('art-open-ends', 'warning')(
+      `${count} loose ${count === 1 ? 'end lies' : 'ends lie'} within ${len(gap)} of another.`,
+      'An outline that is not closed encloses nothing: it is not carved, and cut wrong by a torch.',
+      'Join them.',
+      { item: items[0], at, repair: { label: 'Join the ends', items } },
+    ),
+  doubled: (items: string[], count: number, at: [number, number]) =>
+    make('art-doubled', 'warning')(
+      `${count === 1 ? 'One thing is' : `${count} things are`} drawn twice in the same place.`,
+      'Everything there would be cut twice.',
+      'Take the copies away.',
+      { item: items[0], at, repair: { label: 'Take the copies away', items } },
+    ),
+  doubledEdges: (items: string[], count: number, at: [number, number]) =>
+    make('art-doubled-edges', 'warning')(
+      `${count === 1 ? 'One piece of line lies' : `${count} pieces of line lie`} on another.`,
+      'They would be cut twice.',
+      'Keep each once.',
+      { item: items[0], at, repair: { label: 'Keep each once', items } },
+    ),
+  selfCrossing: (item: string, at: [number, number]) =>
+    make('art-self-crossing', 'warning')(
+      'An outline crosses itself.',
+      'What is inside and what outside is not plain there.',
+      'Unite it: every part that is painted becomes one clean outline.',
+      { item, at, repair: { label: 'Unite it', items: [item] } },
+    ),
+  overlap: (items: [string, string], area: number, at: [number, number]) =>
+    make('art-overlap', 'warning')(
+      `Two shapes lie over each other (${area < 100 ? area.toFixed(2) : Math.round(area)} mm²).`,
+      'Where they do the bit would go twice, and a V-carve would run inside the overlap.',
+      'Unite them, or leave them when they are meant to be carved one after the other.',
+      { item: items[1], at, repair: { label: 'Unite them', items } },
+    ),
+  specks: (item: string, count: number, least: number, at: [number, number]) =>
+    make('art-specks', 'warning')(
+      `${count === 1 ? 'A speck or sliver is' : `${count} specks or slivers are`} finer than ${len(least)}.`,
+      'The bit cannot show them; they carve to fuzz.',
+      'Drop them.',
+      { item, at, repair: { label: 'Drop them', items: [item] } },
+    ),
+  needlessNodes: (item: string, gone: number, of: number, worst: number, at: [number, number]) =>
+    make('art-needless-nodes', 'note')(
+      `${gone} of ${of} nodes are not needed: curves come within ${len(worst)} of the same line.`,
+      'Wavy outlines of many short lines slow the carve.',
+      'Fit curves.',
+      { item, at, repair: { label: 'Fit curves', items: [item] } },
+    ),
+  wrongWinding: (item: string, count: number, at: [number, number]) =>
+    make('art-winding', 'warning')(
+      `${count === 1 ? 'An inner outline runs' : `${count} inner outlines run`} the same way round as the outer.`,
+      'By the rule this artwork is filled by, that is no hole: it would be carved solid.',
+      'Turn it round, if it is meant as a hole.',
+      { item, at, repair: { label: 'Make holes of them', items: [item] } },
+    ),
+  islands: (item: string, count: number, letters: number, words: boolean, at: [number, number]) =>
+    make('art-islands', 'error')(
+      `${count === 1 ? 'One part drops out' : `${count} parts drop out`} when this is cut through${letters > 1 ? ` (in ${letters} of its shapes)` : ''}.`,
+      'Nothing holds what lies inside a closed cut.',
+      words ? 'Bridge them, or choose a stencil face, or capitals that have fewer islands.' : 'Bridge them.',
+      { item, at, repair: { label: 'Bridge them', items: [item] } },
+    ),
+  narrowerThanBit: (item: string, cut: string, count: number, width: number, at: [number, number]) =>
+    make('art-narrower-than-bit', 'warning')(
+      `${count === 1 ? 'One part is' : `${count} parts are`} narrower than the bit (${len(width)}).`,
+      'The bit does not get in there; the part stays uncut.',
+      'Choose a thinner bit, or a larger drawing.',
+      { item, cut, at },
     ),
   nothingToCut: (cut: string) =>
     make('cut-empty', 'warning')('A cut has nothing to work on.', 'It adds nothing to the program.', 'Give it artwork, or delete it.', { cut }),

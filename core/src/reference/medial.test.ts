@@ -5,7 +5,7 @@
  */
 import Delaunator from 'delaunator';
 import { describe, expect, it } from 'vitest';
-import { setText } from '../artwork/text/index.ts';
+import { letterRegions, setText } from '../artwork/text/index.ts';
 import { FACES, charactersOf, fontOf } from './fixtures.ts';
 import {
   circle,
@@ -177,7 +177,7 @@ describe('every letter of every shipped face', () => {
       let over = 0;
       let under = 0;
       for (const character of charactersOf(font)) {
-        const { regions } = setText({ text: character, capHeight: 20, lineSpacing: 1.5, letterSpacing: 0, align: 'left' }, font, 0.005);
+        const regions = letterRegions(setText({ text: character, capHeight: 20, lineSpacing: 1.5, letterSpacing: 0, align: 'left' }, font), 0.005);
         for (const part of regions) {
           const axis = medialAxis(part, { uncut: 0.02, tolerance: 0.003 });
           expect(axis.trouble, character).toEqual([]);
@@ -215,7 +215,7 @@ function sharpCorners(of: Region): string[] {
 describe('against an independent axis', () => {
   it('circumcentres of a Delaunay triangulation of the sampled outline lie on ours (delaunator)', () => {
     const font = fontOf('playfair')!;
-    const [letter] = setText({ text: 'R', capHeight: 20, lineSpacing: 1.5, letterSpacing: 0, align: 'left' }, font, 0.005).regions;
+    const [letter] = letterRegions(setText({ text: 'R', capHeight: 20, lineSpacing: 1.5, letterSpacing: 0, align: 'left' }, font), 0.005);
     const points: number[] = [];
     for (const { xy } of contoursOf(letter))
       for (let i = 0, j = xy.length - 2; i < xy.length; j = i, i += 2) {

@@ -1,2 +1,5 @@
-/** Files to drawn things. */
-export { readSvgShapes, type SvgShapes } from './svg.ts';
+/** Artwork from files: every importer gives the same things in millimetres with Y up, and says what it left out. */
+export { readSvg, type SvgOptions } from './svg.ts';
+export * from './imported.ts';
+export { chain, nest, readDxf, type DxfOptions } from './dxf.ts';
+export { greyOf, MAX_PIXELS, TRACE, tracePicture, type Raster, type TraceSettings } from './picture.ts';

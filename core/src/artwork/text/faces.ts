@@ -10,6 +10,9 @@ export interface Face {
   file: string;
 }
 
+/** Id and name of our own single-line alphabet, which is drawn in `stroke.ts` and is no font file. */
+export const SINGLE_LINE = 'single-line';
+
 const face = (id: string, name: string, style: Face['style'], pack: string, weight = 400): Face => ({
   id,
   name,

@@ -1,32 +1,30 @@
 /**
- * Words to regions: sized by cap height, kerned, set in lines, and every overlap united - of
- * strokes inside a glyph as well as of neighbouring letters, so that no carve runs inside one.
+ * Words to outlines: sized by cap height, kerned, set in lines, straight, on an arc or along a
+ * path. Faces are fonts, or our own single-line alphabet whose letters are open strokes.
  */
 import { create, type Font } from 'fontkit';
-import { regionsBox, unite, type Contour, type Region } from '../../geometry/index.ts';
-import { Pen } from '../../geometry/pen.ts';
+import { regionsBox, unite, type Contour, type Line, type Region } from '../../geometry/index.ts';
+import type { TextItem } from '../../job/index.ts';
+import { drawSubpaths, raised, times, transformPath, type Matrix, type Segment, type Subpath } from '../path.ts';
+import { STROKE_CAP, strokeGlyph } from './stroke.ts';
 
-export { FACES, faceById, type Face } from './faces.ts';
+export { FACES, faceById, SINGLE_LINE, type Face } from './faces.ts';
 export type { Font } from 'fontkit';
 
-export interface TextSetting {
-  text: string;
-  /** Height of a capital letter, mm. */
-  capHeight: number;
-  /** Distance of baselines as a multiple of cap height. */
-  lineSpacing: number;
-  /** Extra space between letters, mm. */
-  letterSpacing: number;
-  align: 'left' | 'centre' | 'right';
-}
+export type TextSetting = Pick<TextItem, 'text' | 'capHeight' | 'lineSpacing' | 'letterSpacing' | 'align'> & Partial<Pick<TextItem, 'baseline' | 'fitWidth'>>;
 
 export interface SetText {
-  /** First baseline at y = 0, left edge of the widest line at x = 0. */
-  regions: Region[];
+  /** Outlines (strokes, with the single-line alphabet) of all letters, each letter's together. */
+  letters: Subpath[][];
   /** Characters of the text that the face cannot draw, each once. */
   missing: string[];
+  /** Of the widest line, mm. */
   width: number;
   lines: number;
+  /** Cap height as set, mm: less than asked when the words had to fit a width. */
+  capHeight: number;
+  /** Letters that found no room on the path they stand on. */
+  fellOff: number;
 }
 
 /** Opens a TTF, OTF, WOFF or WOFF2 font. Throws a sentence when the bytes are not a font. */
@@ -34,6 +32,8 @@ export function openFont(bytes: Uint8Array): Font {
   try {
     const font = create(bytes);
     if (typeof font.layout !== 'function' || !(font.unitsPerEm > 0)) throw new Error('no outlines');
+    // A damaged table often shows only when a letter is drawn.
+    void font.layout('Ha').glyphs.map((glyph) => glyph.path.commands.length);
     return font;
   } catch (cause) {
     throw new Error('This file is not a font Kerbe can read, or it is damaged.', { cause });
@@ -49,70 +49,162 @@ export function capHeightOf(font: Font): number {
   return font.capHeight > 0 ? font.capHeight : font.unitsPerEm * 0.7;
 }
 
+/** A letter on its line: where it starts, how far it goes, and its outline in its own units. */
+interface Letter {
+  x: number;
+  y: number;
+  advance: number;
+  outline: Subpath[];
+}
+interface SetLine {
+  letters: Letter[];
+  width: number;
+}
+
 /**
- * Sets text in a font.
+ * Sets text about its own origin: straight words have the alignment point of their lines at
+ * x = 0 and the middle of the block's capitals at y = 0. On an arc the middle of the first line
+ * stands where it would stand straight.
  *
- * @param tolerance greatest distance of the flattened outline from the curve, mm
+ * @param font an opened font, or null for the single-line alphabet
+ * @param track the line that words stand on when their baseline is a path: open or closed
  */
-export function setText(setting: TextSetting, font: Font, tolerance: number): SetText {
-  const scale = setting.capHeight / capHeightOf(font);
+export function setText(setting: TextSetting, font: Font | null, track?: { line: Line; closed: boolean }): SetText {
   const missing = new Set<string>();
+  const lineOf = font ? fontLine(font, missing) : strokeLine(missing);
   // A no-break space is drawn as a space; some faces have a broken glyph for it.
-  const lines = setting.text.replaceAll('\r', '').replaceAll('\u00a0', ' ').split('\n');
-  const set = lines.map((line) => setLine(line, font, scale, setting.letterSpacing, tolerance, missing));
-  const width = Math.max(0, ...set.map((line) => line.width));
-  const contours: Contour[] = [];
-  set.forEach((line, i) => {
-    const dx = setting.align === 'left' ? 0 : (width - line.width) / (setting.align === 'centre' ? 2 : 1);
-    const dy = -i * setting.lineSpacing * setting.capHeight;
-    for (const contour of line.contours) {
-      for (let k = 0; k < contour.xy.length; k += 2) {
-        contour.xy[k] += dx;
-        contour.xy[k + 1] += dy;
-      }
-      contours.push(contour);
+  const texts = setting.text.replaceAll('\r', '').replaceAll('\u00a0', ' ').split('\n');
+  const unitCap = font ? capHeightOf(font) : STROKE_CAP;
+  let { capHeight, letterSpacing } = setting;
+  const setAll = () => texts.map((text) => lineOf(text, capHeight / unitCap, letterSpacing));
+  let lines = setAll();
+  const widest = () => Math.max(0, ...lines.map(({ width }) => width));
+  if (setting.fitWidth !== undefined && widest() > setting.fitWidth) {
+    const k = setting.fitWidth / widest();
+    [capHeight, letterSpacing] = [capHeight * k, letterSpacing * k];
+    lines = setAll();
+  }
+  const scale = capHeight / unitCap;
+  const step = setting.lineSpacing * capHeight;
+  const baseline = setting.baseline ?? { kind: 'straight' };
+  const top = ((lines.length - 1) * step) / 2 - capHeight / 2;
+  const placed: Subpath[][] = [];
+  let fellOff = 0;
+  lines.forEach(({ letters, width }, i) => {
+    const left = setting.align === 'left' ? 0 : setting.align === 'centre' ? -width / 2 : -width;
+    for (const letter of letters) {
+      const at = left + letter.x;
+      let place: Matrix | null;
+      if (baseline.kind === 'straight') place = [1, 0, 0, 1, at, top - i * step];
+      else if (baseline.kind === 'arc') place = onArc(at, letter.advance, baseline, i * step, capHeight);
+      else place = track ? onTrack(track, at + baseline.from - (setting.align === 'left' ? 0 : left), letter.advance, baseline.raise - i * step) : null;
+      if (place) placed.push(transformPath(letter.outline, times(place, [scale, 0, 0, scale, 0, letter.y])));
+      else fellOff++;
     }
   });
-  return { regions: uniteGlyphs(contours), missing: [...missing], width, lines: lines.length };
+  return { letters: placed, missing: [...missing], width: widest(), lines: lines.length, capHeight, fellOff };
 }
 
-function setLine(line: string, font: Font, scale: number, spacing: number, tolerance: number, missing: Set<string>) {
-  for (const character of line) if (!font.hasGlyphForCodePoint(character.codePointAt(0)!)) missing.add(character);
-  const known = [...line].filter((character) => !missing.has(character)).join('');
-  const pen = new Pen(tolerance);
-  let x = 0;
-  let width = 0;
-  if (known !== '') {
-    const { glyphs, positions } = font.layout(known);
-    glyphs.forEach((glyph, i) => {
-      const ox = x + positions[i].xOffset * scale;
-      const oy = positions[i].yOffset * scale;
-      drawGlyph(pen, glyph.path.commands, ox, oy, scale);
-      x += positions[i].xAdvance * scale;
+/** Each letter stands square on the circle under the middle of its advance. */
+function onArc(at: number, advance: number, { radius, side }: { radius: number; side: 'over' | 'under' }, down: number, capHeight: number): Matrix {
+  const over = side === 'over';
+  // Further lines lie on smaller circles over the arc, on larger ones under it.
+  const r = Math.max(1e-3, over ? radius - down : radius + down);
+  const cy = -capHeight / 2 + (over ? -radius : radius);
+  const a = (over ? -1 : 1) * ((at + advance / 2) / r);
+  const [cos, sin] = [Math.cos(a), Math.sin(a)];
+  const [px, py] = over ? [-r * sin, cy + r * cos] : [r * sin, cy - r * cos];
+  return times([cos, sin, -sin, cos, px, py], [1, 0, 0, 1, -advance / 2, 0]);
+}
+
+/** A letter on the tangent of the track at the middle of its advance; null beyond the end of an open one. */
+function onTrack({ line, closed }: { line: Line; closed: boolean }, at: number, advance: number, raise: number): Matrix | null {
+  const { xy } = line;
+  const n = xy.length / 2;
+  const edges = closed ? n : n - 1;
+  const lengthOf = (i: number) => Math.hypot(xy[2 * ((i + 1) % n)] - xy[2 * i], xy[2 * ((i + 1) % n) + 1] - xy[2 * i + 1]);
+  let total = 0;
+  for (let i = 0; i < edges; i++) total += lengthOf(i);
+  let s = at + advance / 2;
+  if (closed && total > 0) s = ((s % total) + total) % total;
+  else if (s < 0 || s > total) return null;
+  for (let i = 0; i < edges; i++) {
+    const length = lengthOf(i);
+    if ((s > length && i < edges - 1) || length === 0) {
+      s -= length;
+      continue;
+    }
+    const j = (i + 1) % n;
+    const [cos, sin] = [(xy[2 * j] - xy[2 * i]) / length, (xy[2 * j + 1] - xy[2 * i + 1]) / length];
+    return times([cos, sin, -sin, cos, xy[2 * i] + cos * s - sin * raise, xy[2 * i + 1] + sin * s + cos * raise], [1, 0, 0, 1, -advance / 2, 0]);
+  }
+  return null;
+}
+
+function fontLine(font: Font, missing: Set<string>) {
+  return (text: string, scale: number, spacing: number): SetLine => {
+    for (const character of text) if (!font.hasGlyphForCodePoint(character.codePointAt(0)!)) missing.add(character);
+    const known = [...text].filter((character) => !missing.has(character)).join('');
+    const letters: Letter[] = [];
+    let x = 0;
+    let width = 0;
+    if (known !== '') {
+      const { glyphs, positions } = font.layout(known);
+      glyphs.forEach((glyph, i) => {
+        const { xAdvance, xOffset, yOffset } = positions[i];
+        const outline = outlineOf(glyph.path.commands);
+        if (outline.length) letters.push({ x: x + xOffset * scale, y: yOffset * scale, advance: xAdvance * scale, outline });
+        x += xAdvance * scale;
+        width = x;
+        x += spacing;
+      });
+    }
+    return { letters, width };
+  };
+}
+
+function strokeLine(missing: Set<string>) {
+  return (text: string, scale: number, spacing: number): SetLine => {
+    const letters: Letter[] = [];
+    let x = 0;
+    let width = 0;
+    for (const character of text) {
+      const glyph = strokeGlyph(character);
+      if (!glyph) {
+        missing.add(character);
+        continue;
+      }
+      if (glyph.subpaths.length) letters.push({ x, y: 0, advance: glyph.advance * scale, outline: glyph.subpaths });
+      x += glyph.advance * scale;
       width = x;
       x += spacing;
-    });
-  }
-  return { contours: pen.contours, width };
+    }
+    return { letters, width };
+  };
 }
 
-function drawGlyph(pen: Pen, commands: { command: string; args: number[] }[], ox: number, oy: number, scale: number): void {
-  for (const { command, args } of commands) {
-    const a = args.map((value, i) => (i % 2 === 0 ? ox : oy) + value * scale);
-    if (command === 'moveTo') pen.moveTo(a[0], a[1]);
-    else if (command === 'lineTo') pen.lineTo(a[0], a[1]);
-    else if (command === 'quadraticCurveTo') pen.quadTo(a[0], a[1], a[2], a[3]);
-    else if (command === 'bezierCurveTo') pen.cubicTo(a[0], a[1], a[2], a[3], a[4], a[5]);
-    else if (command === 'closePath') pen.close();
+function outlineOf(commands: { command: string; args: number[] }[]): Subpath[] {
+  const subpaths: Subpath[] = [];
+  let segments: Segment[] = [];
+  let [x, y] = [0, 0];
+  for (const { command, args: a } of commands) {
+    if (command === 'moveTo') {
+      segments = [];
+      subpaths.push({ x: a[0], y: a[1], closed: true, segments });
+    } else if (command === 'lineTo') segments.push({ kind: 'line', x: a[0], y: a[1] });
+    else if (command === 'quadraticCurveTo') segments.push({ kind: 'curve', ...raised(x, y, a[0], a[1], a[2], a[3]), x: a[2], y: a[3] });
+    else if (command === 'bezierCurveTo') segments.push({ kind: 'curve', x1: a[0], y1: a[1], x2: a[2], y2: a[3], x: a[4], y: a[5] });
+    if (a.length >= 2) [x, y] = a.slice(-2);
   }
-  pen.close();
+  return subpaths.filter((subpath) => subpath.segments.length > 0);
 }
 
 /**
- * Unites contours non-zero. Glyphs that do not touch are united apart from each other, which is
- * several times faster than the whole block at once.
+ * Unites the outlines of letters non-zero: overlaps of strokes inside a letter as well as of
+ * neighbouring letters, so that no carve runs inside one. Letters that do not touch are united
+ * apart from each other, which is several times faster than the whole block at once.
  */
-function uniteGlyphs(contours: Contour[]): Region[] {
+export function uniteGlyphs(contours: Contour[]): Region[] {
   const boxes = contours.map((contour) => regionsBox([{ outer: contour, holes: [] }]));
   const order = contours.map((_, i) => i).sort((a, b) => boxes[a].minX - boxes[b].minX);
   const parent = contours.map((_, i) => i);
@@ -132,3 +224,6 @@ function uniteGlyphs(contours: Contour[]): Region[] {
   });
   return [...groups.values()].flatMap((group) => unite(group));
 }
+
+/** The regions of set text, flattened within a tolerance (mm). */
+export const letterRegions = (set: Pick<SetText, 'letters'>, tolerance: number): Region[] => uniteGlyphs(drawSubpaths(set.letters.flat(), tolerance, true).contours);

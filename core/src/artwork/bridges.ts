@@ -1,0 +1,58 @@
+/** Bridges for islands: bars of wood left standing across a stroke, so that the middle of an O does not fall out. */
+import { growBox, emptyBox, subtract, type Contour, type Region } from '../geometry/index.ts';
+
+/**
+ * Cuts bars out of regions (what is removed) from each hole to the outline around it: `count` for
+ * each island, where the stroke is thinnest, the others well round from the first.
+ *
+ * @param width of a bar, mm. (Common practice: about 3 mm in board or plate.)
+ */
+export function bridged(regions: readonly Region[], { width, count }: { width: number; count: number }): Region[] {
+  const bars: Region[] = [];
+  for (const region of regions) for (const hole of region.holes) bars.push(...barsOf(region, hole, width, count));
+  return bars.length ? subtract(regions, bars) : [...regions];
+}
+
+const WAYS = 72;
+
+function barsOf(region: Region, hole: Contour, width: number, count: number): Region[] {
+  const box = growBox(emptyBox(), hole.xy);
+  const [cx, cy] = [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
+  const edges = [region.outer, ...region.holes];
+  const ways: { angle: number; from: number; to: number }[] = [];
+  for (let k = 0; k < WAYS; k++) {
+    const angle = (2 * Math.PI * k) / WAYS;
+    const [dx, dy] = [Math.cos(angle), Math.sin(angle)];
+    // Along the ray: the last way out of the island, then the first edge after it.
+    const out = Math.max(0, ...crossings(hole, cx, cy, dx, dy));
+    const next = Math.min(...edges.flatMap((edge) => crossings(edge, cx, cy, dx, dy)).filter((t) => t > out + 1e-6));
+    if (Number.isFinite(next)) ways.push({ angle, from: out, to: next });
+  }
+  const chosen: typeof ways = [];
+  const apart = (a: number, b: number) => Math.abs(Math.atan2(Math.sin(a - b), Math.cos(a - b)));
+  for (const way of [...ways].sort((a, b) => a.to - a.from - (b.to - b.from)))
+    if (chosen.length < count && chosen.every((other) => apart(other.angle, way.angle) > (1.4 * Math.PI) / Math.max(2, count))) chosen.push(way);
+  return chosen.map(({ angle, from, to }) => {
+    const [dx, dy] = [Math.cos(angle), Math.sin(angle)];
+    // A little into the island and beyond the outline, so that nothing thin stays between.
+    const [a, b, h] = [from - width, to + width / 2, width / 2];
+    const point = (along: number, side: number) => [cx + dx * along - dy * side, cy + dy * along + dx * side];
+    const xy = Float64Array.from([...point(a, -h), ...point(b, -h), ...point(b, h), ...point(a, h)]);
+    return { outer: { xy, smooth: new Uint8Array(4) }, holes: [] };
+  });
+}
+
+/** Distances along a ray at which it crosses a closed line. */
+function crossings({ xy }: Contour, x: number, y: number, dx: number, dy: number): number[] {
+  const out: number[] = [];
+  const n = xy.length;
+  for (let i = 0, j = n - 2; i < n; j = i, i += 2) {
+    const a = (xy[j] - x) * dy - (xy[j + 1] - y) * dx;
+    const b = (xy[i] - x) * dy - (xy[i + 1] - y) * dx;
+    if (a > 0 === b > 0) continue;
+    const f = a / (a - b);
+    const t = (xy[j] + f * (xy[i] - xy[j]) - x) * dx + (xy[j + 1] + f * (xy[i + 1] - xy[j + 1]) - y) * dy;
+    if (t > 0) out.push(t);
+  }
+  return out;
+}

@@ -1,0 +1,428 @@
+/**
+ * The artwork check: what would carve badly, found before anything is cut, each with where it is
+ * and - where there is one - a repair that is one step and can be undone.
+ */
+import RBush from 'rbush';
+import {
+  contoursOf,
+  distanceToEdges,
+  emptyBox,
+  growBox,
+  insideContour,
+  intersect,
+  offset,
+  perimeter,
+  regionArea,
+  signedArea,
+  subtract,
+  unite,
+  uniteRegions,
+  type Box,
+  type Contour,
+  type Region,
+} from '../geometry/index.ts';
+import type { Cut, Item, Job, PathItem } from '../job/index.ts';
+import { finding, type Finding } from '../preflight/findings.ts';
+import { bridged } from './bridges.ts';
+import { drawnBox, freshId, pathThing, regionPaths, type Change } from './edit.ts';
+import { fitContour } from './fit.ts';
+import { chain } from './import/dxf.ts';
+import { drawSubpaths, isHidden, itemPath, placeOf, reversedPath, transformPath, parsePath, type DrawContext, type DrawnItem, type Subpath } from './index.ts';
+
+export interface CheckSettings {
+  /** Greatest gap between loose ends that is offered for joining, mm. */
+  gap: number;
+  /** What is narrower than this cannot be shown by the bit, mm; 0 when not known. */
+  smallest: number;
+}
+
+/** A drawn thing with its drawing. */
+export interface Drawn extends DrawnItem {
+  item: Item;
+}
+
+/** Letters, brackets of an outline and the like have at most this many nodes without being asked to lose some. */
+const FEW_NODES = 40;
+
+/**
+ * Checks the artwork of a job.
+ *
+ * @param drawn every thing that is not hidden, with its drawing
+ * @param kept what was found of single things before, by their drawing
+ */
+export function checkArtwork(job: Job, drawn: readonly Drawn[], context: DrawContext, settings: CheckSettings, kept: WeakMap<object, Finding[]> = new WeakMap()): Finding[] {
+  const found: Finding[] = [];
+  for (const thing of drawn) {
+    // What is found in one thing depends on its drawing alone, which is the same object while nothing changes.
+    const key = thing.regions;
+    let own = kept.get(key);
+    if (!own) kept.set(key, (own = [...needless(thing, job.tolerance), ...crossings(thing, job.tolerance), ...specks(thing, settings.smallest), ...winding(thing)]));
+    found.push(...own, ...islands(thing, job));
+  }
+  return [...found, ...looseEnds(drawn, context, settings.gap), ...doubled(drawn), ...overlaps(drawn, job), ...tooNarrow(drawn, job)];
+}
+
+/** Loose ends of line work that meet other ends within the gap. */
+function looseEnds(drawn: readonly Drawn[], context: DrawContext, gap: number): Finding[] {
+  const pieces = openPieces(drawn, context);
+  if (pieces.length === 0) return [];
+  const { joined } = chain(
+    pieces.map(({ subpath }) => subpath),
+    gap,
+  );
+  if (joined === 0) return [];
+  const ends = pieces.flatMap(({ subpath }) => endsOf(subpath));
+  // Mark an end that has another close by.
+  const at = ends.find(([x, y], i) => ends.some(([u, v], j) => i !== j && Math.hypot(x - u, y - v) <= gap)) ?? ends[0];
+  const items = [...new Set(pieces.map(({ id }) => id))];
+  return [finding.openEnds(items, joined, gap, at)];
+}
+
+const endsOf = ({ x, y, segments }: Subpath): [number, number][] => [
+  [x, y],
+  [segments[segments.length - 1].x, segments[segments.length - 1].y],
+];
+
+/** Open subpaths of line work, with the thing they belong to. Words in the single-line alphabet are meant to be open. */
+function openPieces(drawn: readonly Drawn[], context: DrawContext): { id: string; subpath: Subpath }[] {
+  return drawn
+    .filter(({ item, lines }) => item.kind !== 'text' && lines.some(({ closed }) => !closed))
+    .flatMap(({ item }) =>
+      itemPath(item, context)
+        .subpaths.filter((s) => !s.closed && s.segments.length > 0)
+        .map((subpath) => ({ id: item.id, subpath })),
+    );
+}
+
+/** The same line drawn twice: it would be cut twice. */
+function doubled(drawn: readonly Drawn[]): Finding[] {
+  const seen = new Map<string, string>();
+  const twice = new Map<string, [number, number]>();
+  for (const { item, regions, lines } of drawn) {
+    if (item.kind === 'picture') continue;
+    const contours = [...regions.flatMap(contoursOf), ...lines.map(({ line }) => line)];
+    if (contours.length === 0) continue;
+    const key = contours.map(signature).sort().join('|');
+    if (seen.has(key)) twice.set(item.id, [contours[0].xy[0], contours[0].xy[1]]);
+    else seen.set(key, item.id);
+  }
+  const out = twice.size ? [finding.doubled([...twice.keys()], twice.size, [...twice.values()][0])] : [];
+  const again = doubledEdges(drawn.filter(({ item, lines }) => lines.length > 0 && !twice.has(item.id) && item.kind !== 'text'));
+  return again ? [...out, finding.doubledEdges(again.ids, again.count, again.at)] : out;
+}
+
+const grain = (value: number) => Math.round(value * 100);
+
+/** Where a contour is and how it runs, whichever way round and wherever it starts: box, length, area. */
+const signature = ({ xy }: Contour): string => {
+  const box = growBox(emptyBox(), xy);
+  return [box.minX, box.minY, box.maxX, box.maxY, perimeter(xy), Math.abs(signedArea(xy))].map(grain).join();
+};
+
+/** Straight pieces of line work that lie on each other, in any direction. */
+function doubledEdges(drawn: readonly Drawn[]): { ids: string[]; count: number; at: [number, number] } | null {
+  const seen = new Set<string>();
+  const ids = new Set<string>();
+  let count = 0;
+  let at: [number, number] | null = null;
+  for (const { item, lines } of drawn)
+    for (const { line, closed } of lines) {
+      const { xy } = line;
+      const n = xy.length / 2;
+      for (let i = 0; i < (closed ? n : n - 1); i++) {
+        const j = (i + 1) % n;
+        const ends = [`${grain(xy[2 * i])},${grain(xy[2 * i + 1])}`, `${grain(xy[2 * j])},${grain(xy[2 * j + 1])}`];
+        if (ends[0] === ends[1]) continue;
+        const key = ends.sort().join(' ');
+        if (seen.has(key)) {
+          count++;
+          ids.add(item.id);
+          at ??= [(xy[2 * i] + xy[2 * j]) / 2, (xy[2 * i + 1] + xy[2 * j + 1]) / 2];
+        } else seen.add(key);
+      }
+    }
+  return at ? { ids: [...ids], count, at } : null;
+}
+
+/** Outlines that cross themselves: what is inside is a matter of rules nobody sees. */
+function crossings({ item, regions, lines }: Drawn, tolerance: number): Finding[] {
+  if (item.kind !== 'path' || regions.length === 0 || lines.length) return [];
+  const place = placeOf(item);
+  for (const subpath of transformPath(parsePath(item.d).subpaths, place)) {
+    const contour = drawSubpaths([subpath], tolerance / 2, true).contours[0];
+    if (!contour) continue;
+    const area = Math.abs(signedArea(contour.xy));
+    const once = unite([contour], 'evenodd').reduce((sum, region) => sum + regionArea(region), 0);
+    if (Math.abs(once - area) > tolerance * perimeter(contour.xy) * 0.5) return [finding.selfCrossing(item.id, crossingOf(contour.xy))];
+  }
+  return [];
+}
+
+/** A point where a closed line crosses itself; its first vertex when none is found. */
+function crossingOf(xy: Float64Array): [number, number] {
+  const n = xy.length / 2;
+  const index = new RBush<Box & { i: number }>();
+  index.load(
+    Array.from({ length: n }, (_, i) => {
+      const j = (i + 1) % n;
+      return { ...growBox(emptyBox(), [xy[2 * i], xy[2 * i + 1], xy[2 * j], xy[2 * j + 1]]), i };
+    }),
+  );
+  for (const edge of index.all())
+    for (const other of index.search(edge)) {
+      const [i, j] = [edge.i, other.i];
+      if (j <= i + 1 || (i === 0 && j === n - 1)) continue;
+      const [a, b, c, d] = [2 * i, 2 * ((i + 1) % n), 2 * j, 2 * ((j + 1) % n)];
+      const [ux, uy, vx, vy] = [xy[b] - xy[a], xy[b + 1] - xy[a + 1], xy[d] - xy[c], xy[d + 1] - xy[c + 1]];
+      const cross = ux * vy - uy * vx;
+      if (Math.abs(cross) < 1e-12) continue;
+      const t = ((xy[c] - xy[a]) * vy - (xy[c + 1] - xy[a + 1]) * vx) / cross;
+      const s = ((xy[c] - xy[a]) * uy - (xy[c + 1] - xy[a + 1]) * ux) / cross;
+      if (t > 0 && t < 1 && s > 0 && s < 1) return [xy[a] + t * ux, xy[a + 1] + t * uy];
+    }
+  return [xy[0], xy[1]];
+}
+
+/** Specks and slivers: shapes too thin for the bit to show, or mere dirt. */
+function specks({ item, regions }: Drawn, smallest: number): Finding[] {
+  const least = Math.max(0.05, smallest);
+  const tiny = regions.filter((region) => isSpeck(region, least));
+  if (tiny.length === 0 || item.kind === 'text') return [];
+  return [finding.specks(item.id, tiny.length, least, [tiny[0].outer.xy[0], tiny[0].outer.xy[1]])];
+}
+
+/** Mean width of a strip is twice its area over its length of edge. */
+const isSpeck = (region: Region, least: number) => regionArea(region) < least * least || (2 * regionArea(region)) / perimeter(region.outer.xy) < least / 2;
+
+/** Nodes that a curve within tolerance does without. */
+function needless({ item, regions, lines }: Drawn, tolerance: number): Finding[] {
+  if (item.kind !== 'path') return [];
+  const { subpaths } = parsePath(item.d);
+  const before = subpaths.reduce((sum, s) => sum + s.segments.length, 0);
+  if (before < FEW_NODES) return [];
+  const fitted = refit(item, tolerance);
+  const after = fitted.subpaths.reduce((sum, s) => sum + s.segments.length, 0);
+  if (after > 0.6 * before) return [];
+  const first = regions[0]?.outer.xy ?? lines[0]?.line.xy;
+  return [finding.needlessNodes(item.id, before - after, before, fitted.worst, first ? [first[0], first[1]] : [item.x, item.y])];
+}
+
+/** A path with its curves fitted anew, about its own origin, and the greatest distance it moved. */
+function refit(item: PathItem, tolerance: number): { subpaths: Subpath[]; worst: number } {
+  let worst = 0;
+  const subpaths = parsePath(item.d).subpaths.map((s) => {
+    const drawn = drawSubpaths([s], tolerance / 4, item.fill !== 'none');
+    const contour = drawn.contours[0] ?? drawn.lines[0];
+    if (!contour) return s;
+    const closed = drawn.contours.length > 0;
+    const fitted = fitContour(contour, tolerance, closed);
+    const again = drawSubpaths([fitted], tolerance / 8, false);
+    const track = again.contours[0] ?? again.lines[0];
+    if (track) {
+      const region = [{ outer: closed ? track : { xy: Float64Array.from([...track.xy, ...[...track.xy].reverse().flatMap((_, i, all) => (i % 2 ? [all[i], all[i - 1]] : []))]), smooth: track.smooth }, holes: [] }];
+      const n = contour.xy.length / 2;
+      for (let i = 0; i < n; i += Math.max(1, Math.floor(n / 400))) worst = Math.max(worst, distanceToEdges(region, contour.xy[2 * i], contour.xy[2 * i + 1]));
+    }
+    return fitted.segments.length < s.segments.length ? fitted : s;
+  });
+  return { subpaths, worst };
+}
+
+/** Holes that are drawn the same way round as their outline, and so are filled. */
+function winding({ item }: Drawn): Finding[] {
+  if (item.kind !== 'path' || item.fill !== 'nonzero') return [];
+  const swallowed = swallowedHoles(parsePath(item.d).subpaths);
+  if (swallowed.length === 0) return [];
+  const [s] = transformPath([swallowed[0]], placeOf(item));
+  return [finding.wrongWinding(item.id, swallowed.length, [s.x, s.y])];
+}
+
+function swallowedHoles(subpaths: readonly Subpath[]): Subpath[] {
+  if (subpaths.length < 2 || subpaths.length > 2000) return [];
+  const drawn = subpaths.map((s) => drawSubpaths([s], 0.05, true).contours[0]?.xy);
+  return subpaths.filter((_, i) => {
+    const xy = drawn[i];
+    if (!xy) return false;
+    const area = signedArea(xy);
+    const box = growBox(emptyBox(), xy);
+    return drawn.some((other, j) => {
+      if (j === i || !other || Math.sign(signedArea(other)) !== Math.sign(area) || Math.abs(signedArea(other)) <= Math.abs(area)) return false;
+      const around = growBox(emptyBox(), other);
+      if (around.minX > box.minX || around.maxX < box.maxX || around.minY > box.minY || around.maxY < box.maxY) return false;
+      // Wholly inside: every vertex is.
+      for (let k = 0; k < xy.length; k += 2) if (!insideContour(other, xy[k], xy[k + 1])) return false;
+      return true;
+    });
+  });
+}
+
+/** Does a cut go right through along the edges of a thing? */
+const cutThrough = (job: Job, item: Item) =>
+  Object.values(job.cuts).some(
+    (cut) =>
+      cut.kind === 'profile' &&
+      (cut.depth === undefined || cut.depth >= job.board.thickness) &&
+      (Array.isArray(cut.on) ? cut.on.includes(item.id) : cut.on === 'art' ? item.id !== job.outline : item.id === job.outline) &&
+      cut.side !== 'outside',
+  );
+
+/** Parts that drop out when a thing is cut through. */
+function islands({ item, regions }: Drawn, job: Job): Finding[] {
+  const holes = regions.flatMap((region) => region.holes);
+  if (holes.length === 0 || !cutThrough(job, item)) return [];
+  const letters = regions.filter((region) => region.holes.length).length;
+  return [finding.islands(item.id, holes.length, letters, item.kind === 'text', [holes[0].xy[0], holes[0].xy[1]])];
+}
+
+/** Things that lie over each other: the carve would run twice where they do. */
+function overlaps(drawn: readonly Drawn[], job: Job): Finding[] {
+  const filled = drawn.filter(({ item, regions }) => regions.length > 0 && item.id !== job.outline);
+  const index = new RBush<Box & { k: number }>();
+  const boxes = filled.map((thing, k) => ({ ...drawnBox(thing.item, thing), k }));
+  index.load(boxes);
+  const out: Finding[] = [];
+  for (const box of boxes)
+    for (const other of index.search(box)) {
+      if (other.k <= box.k || out.length >= 50) continue;
+      const [a, b] = [filled[box.k], filled[other.k]];
+      // A rim round something, a border round words: lying inside a hole is no overlap.
+      const common = intersect(a.regions, b.regions);
+      const area = common.reduce((sum, region) => sum + regionArea(region), 0);
+      if (area < 1e-3 || !sharesCut(job, a.item, b.item)) continue;
+      out.push(finding.overlap([a.item.id, b.item.id], area, [common[0].outer.xy[0], common[0].outer.xy[1]]));
+    }
+  return out;
+}
+
+/** Are two things worked on by the same cut? */
+const sharesCut = (job: Job, a: Item, b: Item) => {
+  const works = ({ on }: Cut, item: Item) => (Array.isArray(on) ? on.includes(item.id) : on === 'art' ? item.id !== job.outline : item.id === job.outline);
+  const cuts = Object.values(job.cuts);
+  return cuts.length === 0 || cuts.some((cut) => works(cut, a) && works(cut, b));
+};
+
+/** Parts of artwork that a straight bit cut inside cannot get into. */
+function tooNarrow(drawn: readonly Drawn[], job: Job): Finding[] {
+  const out: Finding[] = [];
+  for (const cut of Object.values(job.cuts)) {
+    const bit = job.bits[cut.bit];
+    if (cut.kind !== 'profile' || cut.side !== 'inside' || !bit) continue;
+    const r = (bit.measuredWidth ?? bit.diameter) / 2;
+    for (const { item, regions } of drawn) {
+      const worked = Array.isArray(cut.on) ? cut.on.includes(item.id) : cut.on === 'art' ? item.id !== job.outline : item.id === job.outline;
+      if (!worked || regions.length === 0) continue;
+      // What a round bit reaches is the opening: shrunk by its radius and grown again. A corner's own rounding is no news.
+      const reached = offset(offset(regions, -r), r * 1.02);
+      const missed = subtract(regions, reached).filter((region) => (2 * regionArea(region)) / perimeter(region.outer.xy) > 0.25 * r);
+      if (missed.length) out.push(finding.narrowerThanBit(item.id, cut.id, missed.length, 2 * r, [missed[0].outer.xy[0], missed[0].outer.xy[1]]));
+    }
+  }
+  return out;
+}
+
+/** Bridges that hold an island, as asked for. */
+export interface BridgeSettings {
+  width: number;
+  count: number;
+}
+
+/**
+ * The repair of a finding, as a change.
+ *
+ * @throws a sentence when there is nothing to mend any more
+ */
+export function repairArtwork(job: Job, found: Finding, context: DrawContext, settings: CheckSettings, bridges: BridgeSettings = { width: 3, count: 2 }): Change {
+  const ids = found.repair?.items ?? [];
+  const items = ids.map((id) => job.items[id]).filter((item) => item !== undefined);
+  if (items.length === 0) throw new Error('What was to be mended is not there any more.');
+  const draw = (item: Item) => drawSubpaths(itemPath(item, context).subpaths, context.tolerance, true).contours;
+  const out: Record<string, Item | null> = {};
+  const fit = job.tolerance / 2;
+  switch (found.code) {
+    case 'art-open-ends': {
+      const pieces = items.flatMap((item) => itemPath(item, context).subpaths);
+      const { subpaths } = chain(pieces, settings.gap);
+      for (const item of items) out[item.id] = null;
+      subpaths.forEach((subpath, i) => {
+        const like = items[Math.min(i, items.length - 1)];
+        const id = i < items.length ? like.id : freshId(like.id, (other) => other in job.items || other in out);
+        // What closed is a shape now.
+        out[id] = pathThing(like, [subpath], subpath.closed ? 'nonzero' : 'none', id);
+      });
+      return { items: out };
+    }
+    case 'art-doubled':
+      for (const item of items) out[item.id] = null;
+      return { items: out };
+    case 'art-doubled-edges': {
+      // Every straight piece once, chained again.
+      const all = Object.values(job.items).filter((item) => !isHidden(item, job) && item.kind !== 'text' && itemPath(item, context).fill === 'none');
+      const seen = new Set<string>();
+      for (const item of all) {
+        const pieces: Subpath[] = [];
+        let dropped = 0;
+        for (const subpath of itemPath(item, context).subpaths) {
+          let [x, y] = [subpath.x, subpath.y];
+          const segments = subpath.closed ? [...subpath.segments, { kind: 'line' as const, x: subpath.x, y: subpath.y }] : subpath.segments;
+          for (const s of segments) {
+            const key = [`${grain(x)},${grain(y)}`, `${grain(s.x)},${grain(s.y)}`].sort().join(' ') + (s.kind === 'line' ? '' : JSON.stringify(s));
+            if (seen.has(key)) dropped++;
+            else if (Math.hypot(s.x - x, s.y - y) > 1e-9 || s.kind !== 'line') {
+              seen.add(key);
+              pieces.push({ x, y, closed: false, segments: [s] });
+            }
+            [x, y] = [s.x, s.y];
+          }
+        }
+        if (dropped) out[item.id] = pieces.length ? pathThing(item, chain(pieces, 1e-6).subpaths, 'none') : null;
+      }
+      return { items: out };
+    }
+    case 'art-self-crossing':
+      for (const item of items) out[item.id] = pathThing(item, regionPaths(unite(draw(item), item.kind === 'path' && item.fill === 'evenodd' ? 'evenodd' : 'nonzero'), fit), 'nonzero');
+      return { items: out };
+    case 'art-overlap': {
+      const regions = uniteRegions(items.flatMap((item) => unite(draw(item), item.kind === 'path' && item.fill === 'evenodd' ? 'evenodd' : 'nonzero')));
+      for (const item of items) out[item.id] = null;
+      out[items[0].id] = pathThing(items[0], regionPaths(regions, fit), 'nonzero');
+      return { items: out };
+    }
+    case 'art-specks': {
+      const least = Math.max(0.05, settings.smallest);
+      for (const item of items) {
+        const regions = unite(draw(item), item.kind === 'path' && item.fill === 'evenodd' ? 'evenodd' : 'nonzero').filter((region) => !isSpeck(region, least));
+        out[item.id] = regions.length ? pathThing(item, regionPaths(regions, fit), 'nonzero') : null;
+      }
+      return { items: out };
+    }
+    case 'art-needless-nodes':
+      for (const item of items) if (item.kind === 'path') out[item.id] = pathThing(item, transformPath(refit(item, job.tolerance).subpaths, placeOf(item)), item.fill);
+      return { items: out };
+    case 'art-winding':
+      for (const item of items) {
+        if (item.kind !== 'path') continue;
+        const { subpaths } = parsePath(item.d);
+        const wrong = new Set(swallowedHoles(subpaths));
+        out[item.id] = pathThing(item, transformPath(subpaths.map((s) => (wrong.has(s) ? reversedPath(s) : s)), placeOf(item)), 'nonzero');
+      }
+      return { items: out };
+    case 'art-islands':
+      for (const item of items) {
+        const regions = item.kind === 'path' && item.fill === 'evenodd' ? unite(draw(item), 'evenodd') : unite(draw(item));
+        out[item.id] = pathThing(item, regionPaths(bridged(regions, bridges), fit), 'nonzero');
+      }
+      return { items: out };
+    case 'art-off-board': {
+      for (const item of items) {
+        const box = growBox(emptyBox(), draw(item).flatMap(({ xy }) => [...xy]));
+        const { width, height } = job.board;
+        if (box.maxX - box.minX > width || box.maxY - box.minY > height) throw new Error('It is larger than the board: make it smaller, or the board larger.');
+        const inside = (low: number, high: number, size: number) => (low < 0 ? -low : high > size ? size - high : 0);
+        out[item.id] = { ...item, x: item.x + inside(box.minX, box.maxX, width), y: item.y + inside(box.minY, box.maxY, height) };
+      }
+      return { items: out };
+    }
+  }
+  throw new Error('There is no repair for this.');
+}
+

@@ -1,0 +1,309 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { even } from '../reference/chance.ts';
+import { fontOf } from '../reference/fixtures.ts';
+import { readJob, type Item, type ItemInput, type Job, type JobInput } from '../job/index.ts';
+import { insideRegion, regionArea, regionsBox } from '../geometry/index.ts';
+import { bridged } from './bridges.ts';
+import { checkArtwork, repairArtwork } from './check.ts';
+import { applyEdit, changedJob, drawnBox, type Edit } from './edit.ts';
+import { drawItem, formatPath, parsePath } from './index.ts';
+import { editNodes, nodesOf, type NodeEdit } from './nodes.ts';
+
+type Given = ItemInput extends infer T ? (T extends unknown ? Omit<T, 'id' | 'x' | 'y'> & { x?: number; y?: number } : never) : never;
+export function jobWith(things: Record<string, Given>, more: Partial<JobInput> = {}): Job {
+  const items = Object.fromEntries(Object.entries(things).map(([id, thing]) => [id, { x: 0, y: 0, ...thing, id }]));
+  const reading = readJob({ kerbe: 1, name: 'T', board: { width: 300, height: 200, thickness: 18 }, items, itemOrder: Object.keys(items), bits: {}, cuts: {}, cutOrder: [], ...more });
+  if (!reading.ok) throw new Error(reading.why.join());
+  return reading.job;
+}
+const contextOf = (job: Job) => ({ fonts: fontOf, tolerance: 0.005, items: job.items });
+const after = (job: Job, edit: Edit): Job => ({ ...job, ...changedJob(job, applyEdit(job, edit, contextOf(job))) });
+const box = (job: Job, id: string) => {
+  const b = drawnBox(job.items[id], drawItem(job.items[id], contextOf(job)));
+  return [b.minX, b.minY, b.maxX, b.maxY].map((v) => Math.round(v * 100) / 100 + 0);
+};
+const area = (job: Job, id: string) => drawItem(job.items[id], contextOf(job)).regions.reduce((sum, r) => sum + regionArea(r), 0);
+const rect = (x: number, y: number, width: number, height: number): Given => ({ kind: 'rectangle', x: x + width / 2, y: y + height / 2, width, height });
+const path = (d: string, fill: 'nonzero' | 'evenodd' | 'none' = 'nonzero'): Given => ({ kind: 'path', d, fill });
+
+describe('parametric shapes', () => {
+  it.each<[string, Given, number]>([
+    ['ellipse', { kind: 'ellipse', width: 10, height: 6 }, Math.PI * 15],
+    ['square with round corners', { kind: 'rectangle', width: 10, height: 10, radius: 2 }, 100 - (4 - Math.PI) * 4],
+    ['hollow corners', { kind: 'rectangle', width: 10, height: 10, radius: 2, corner: 'hollow' }, 100 - Math.PI * 4],
+    ['cut corners', { kind: 'rectangle', width: 10, height: 10, radius: 2, corner: 'cut' }, 92],
+    ['stepped corners', { kind: 'rectangle', width: 10, height: 10, radius: 2, corner: 'step' }, 84],
+    ['hexagon', { kind: 'polygon', sides: 6, diameter: 10 }, (3 * Math.sqrt(3) * 25) / 2],
+    ['star', { kind: 'star', points: 5, diameter: 10, inner: 4 }, 5 * 5 * 2 * Math.sin(Math.PI / 5)],
+    ['slot', { kind: 'slot', length: 20, width: 6 }, 14 * 6 + Math.PI * 9],
+    ['slot as wide as long', { kind: 'slot', length: 6, width: 6 }, Math.PI * 9],
+    ['arrow', { kind: 'arrow', length: 20, shaft: 2, head: 8, headLength: 5 }, 15 * 2 + 20],
+    ['holes in rows', { kind: 'holes', diameter: 4, layout: { kind: 'rows', columns: 3, rows: 2, dx: 10, dy: 8 } }, 6 * Math.PI * 4],
+    ['holes in a ring', { kind: 'holes', diameter: 4, layout: { kind: 'circle', count: 8, across: 40 } }, 8 * Math.PI * 4],
+    ['holes in corners', { kind: 'holes', diameter: 4, layout: { kind: 'corners', width: 100, height: 60, inset: 6 } }, 4 * Math.PI * 4],
+  ])('%s has the area it should', (_name, thing, expected) => expect(area(jobWith({ a: thing }), 'a')).toBeCloseTo(expected, 0));
+  it('turns and mirrors about its own point', () => {
+    const job = jobWith({ a: { kind: 'slot', length: 20, width: 6, x: 50, y: 50, angle: 90 }, b: { kind: 'polygon', sides: 3, diameter: 10, mirror: true } });
+    expect(box(job, 'a')).toEqual([47, 40, 53, 60]);
+    expect(box(job, 'b')[3]).toBe(5);
+  });
+});
+
+describe('edits', () => {
+  const three = () => jobWith({ a: rect(0, 0, 10, 10), b: rect(30, 5, 20, 10), c: rect(100, 50, 10, 40) });
+  it('aligns to each other and to the board', () => {
+    const ids = ['a', 'b', 'c'];
+    expect(ids.map((id) => box(after(three(), { do: 'align', ids, edge: 'left', to: 'each other' }), id)[0])).toEqual([0, 0, 0]);
+    expect(ids.map((id) => box(after(three(), { do: 'align', ids, edge: 'top', to: 'board' }), id)[3])).toEqual([200, 200, 200]);
+    const middle = after(three(), { do: 'align', ids, edge: 'middle', to: 'board' });
+    for (const id of ids) expect(box(middle, id)[0] + box(middle, id)[2]).toBe(300);
+  });
+  it('spreads evenly: the gaps are equal, the outer two stay', () => {
+    const job = after(three(), { do: 'spread', ids: ['a', 'b', 'c'], along: 'x' });
+    expect(box(job, 'b')[0] - box(job, 'a')[2]).toBeCloseTo(box(job, 'c')[0] - box(job, 'b')[2], 6);
+    expect([box(job, 'a')[0], box(job, 'c')[2]]).toEqual([0, 110]);
+  });
+  it('a group keeps its shape when aligned', () => {
+    const job = jobWith({ a: { ...rect(10, 10, 10, 10), group: 'g' }, b: { ...rect(30, 30, 10, 10), group: 'g' } });
+    const moved = after(job, { do: 'align', ids: ['a', 'b'], edge: 'left', to: 'board' });
+    expect([box(moved, 'a')[0], box(moved, 'b')[0]]).toEqual([0, 20]);
+  });
+  it('scales: parametric things keep their figures, evenly; unevenly they become paths', () => {
+    const job = jobWith({ a: { kind: 'slot', length: 20, width: 6 }, t: { kind: 'text', text: 'Heron', face: 'cinzel', capHeight: 10 } });
+    const twice = after(job, { do: 'scale', ids: ['a', 't'], x: 2, y: 2 });
+    expect(twice.items.a).toMatchObject({ kind: 'slot', length: 40, width: 12 });
+    expect(twice.items.t).toMatchObject({ kind: 'text', capHeight: 20 });
+    const wide = applyEdit(job, { do: 'scale', ids: ['a'], x: 2, y: 1 }, contextOf(job));
+    expect(wide.items.a).toMatchObject({ kind: 'path' });
+    expect(wide.note).toMatch(/free path/);
+    expect(box(after(job, { do: 'scale', ids: ['a'], x: 2, y: 1 }), 'a')).toEqual([-20, -3, 20, 3]);
+  });
+  it('turning or mirroring twice comes back, whatever the thing', () => {
+    const thing = fc.constantFrom<Given>({ kind: 'slot', length: 20, width: 6, angle: 20 }, { kind: 'star', points: 5, diameter: 20, inner: 9, mirror: true }, { kind: 'text', text: 'Rg', face: 'lobster', capHeight: 9, angle: -70 });
+    fc.assert(
+      fc.property(thing, even(-200, 200), even(0, 80), (given, by, x) => {
+        const job = jobWith({ a: { ...given, x, y: 30 } });
+        const there = after(job, { do: 'turn', ids: ['a'], by, about: [10, 20] });
+        const back = after(there, { do: 'turn', ids: ['a'], by: -by, about: [10, 20] });
+        box(back, 'a').forEach((v, i) => expect(v).toBeCloseTo(box(job, 'a')[i], 1));
+        for (const across of ['x', 'y'] as const) {
+          const mirrored = after(after(job, { do: 'mirror', ids: ['a'], across }), { do: 'mirror', ids: ['a'], across });
+          box(mirrored, 'a').forEach((v, i) => expect(v).toBeCloseTo(box(job, 'a')[i], 1));
+        }
+        // A turn changes no area.
+        expect(area(there, 'a')).toBeCloseTo(area(job, 'a'), 1);
+      }),
+      { numRuns: 40 },
+    );
+  });
+  it('unites, subtracts, intersects: areas add up', () => {
+    const job = jobWith({ a: rect(0, 0, 20, 20), b: rect(10, 10, 20, 20) });
+    expect(area(after(job, { do: 'unite', ids: ['a', 'b'] }), 'a')).toBeCloseTo(700, 3);
+    expect(area(after(job, { do: 'subtract', ids: ['a', 'b'] }), 'a')).toBeCloseTo(300, 3);
+    expect(area(after(job, { do: 'intersect', ids: ['a', 'b'] }), 'a')).toBeCloseTo(100, 3);
+    expect(after(job, { do: 'unite', ids: ['a', 'b'] }).itemOrder).toEqual(['a']);
+    expect(() => after(jobWith({ a: rect(0, 0, 5, 5), b: rect(50, 0, 5, 5) }), { do: 'intersect', ids: ['a', 'b'] })).toThrow(/nothing in common/);
+  });
+  it('offsets round, mitred and square', () => {
+    const job = jobWith({ a: rect(0, 0, 20, 20) });
+    const grown = (join: 'round' | 'mitre' | 'square') => area(after(job, { do: 'offset', ids: ['a'], by: 2, join }), 'a-2');
+    expect(grown('mitre')).toBeCloseTo(576, 2);
+    expect(grown('round')).toBeCloseTo(560 + Math.PI * 4, 1);
+    expect(grown('square')).toBeGreaterThan(grown('round'));
+    expect(() => after(job, { do: 'offset', ids: ['a'], by: -11, join: 'round' })).toThrow(/Nothing is left/);
+  });
+  it('fillets and chamfers all corners or one', () => {
+    const job = jobWith({ a: rect(0, 0, 20, 20) });
+    expect(area(after(job, { do: 'corners', ids: ['a'], radius: 4, how: 'fillet' }), 'a')).toBeCloseTo(400 - (4 - Math.PI) * 16, 0);
+    expect(area(after(job, { do: 'corners', ids: ['a'], radius: 4, how: 'chamfer' }), 'a')).toBeCloseTo(400 - 32, 6);
+    expect(area(after(job, { do: 'corners', ids: ['a'], radius: 4, how: 'chamfer', node: [0, 1] }), 'a')).toBeCloseTo(400 - 8, 6);
+    expect(() => after(job, { do: 'corners', ids: ['a'], radius: 40, how: 'fillet' })).toThrow(/no corner/);
+  });
+  it('clears around a badge, keeping the stripes outside it', () => {
+    const job = jobWith({ stripe: rect(0, 40, 200, 10), badge: { kind: 'ellipse', x: 100, y: 45, width: 60, height: 60 }, line: { kind: 'line', x: 0, y: 45, length: 200 } });
+    const cleared = after(job, { do: 'clear around', ids: ['stripe', 'line'], by: 'badge', margin: 5 });
+    expect(drawItem(cleared.items.stripe, contextOf(cleared)).regions).toHaveLength(2);
+    expect(area(cleared, 'stripe')).toBeCloseTo(2000 - 10 * 70 + 2 * (35 - Math.sqrt(35 ** 2 - 25)) * 3.4, -1);
+    expect(drawItem(cleared.items.line, contextOf(cleared)).lines.map(({ line }) => Math.round(Math.abs(line.xy[line.xy.length - 2] - line.xy[0])))).toEqual([65, 65]);
+    expect(cleared.items.badge).toEqual(job.items.badge);
+  });
+  it('copies in rows and in a ring', () => {
+    const rows = after(jobWith({ a: rect(0, 0, 5, 5) }), { do: 'rows', ids: ['a'], columns: 4, rows: 3, dx: 10, dy: 20 });
+    expect(rows.itemOrder).toHaveLength(12);
+    expect(box(rows, rows.itemOrder[11])).toEqual([30, 40, 35, 45]);
+    const ring = after(jobWith({ a: rect(20, -1, 2, 2) }), { do: 'ring', ids: ['a'], count: 4, about: [0, 0] });
+    expect(box(ring, ring.itemOrder[1])).toEqual([-1, 20, 1, 22]);
+  });
+  it('lines become shapes of a width, words become paths, paths come apart', () => {
+    expect(area(after(jobWith({ a: { kind: 'line', length: 50 } }), { do: 'thicken', ids: ['a'], width: 4 }), 'a')).toBeCloseTo(200 + Math.PI * 4, 0);
+    const job = jobWith({ t: { kind: 'text', text: 'AB', face: 'bebas', capHeight: 20 } });
+    const paths = after(job, { do: 'to paths', ids: ['t'] });
+    expect(paths.items.t.kind).toBe('path');
+    expect(area(paths, 't')).toBeCloseTo(area(job, 't'), 0);
+    const apart = after(job, { do: 'take apart', ids: ['t'] });
+    expect(apart.itemOrder).toHaveLength(2);
+    expect(apart.itemOrder.reduce((sum, id) => sum + area(apart, id), 0)).toBeCloseTo(area(job, 't'), 0);
+  });
+  it('leaves locked things alone, and references to what is gone are taken out', () => {
+    const job = jobWith({ a: { ...rect(0, 0, 9, 9), locked: true }, b: rect(0, 0, 5, 5) });
+    expect(() => after(job, { do: 'turn', ids: ['a'], by: 5 })).toThrow(/locked/);
+    const words = jobWith({ a: rect(0, 0, 9, 9), b: rect(5, 5, 9, 9), t: { kind: 'text', text: 'x', face: 'bebas', capHeight: 3, baseline: { kind: 'path', item: 'b' } } });
+    const united = after(words, { do: 'unite', ids: ['a', 'b'] });
+    expect(united.items.t).toMatchObject({ baseline: { kind: 'straight' } });
+    expect(readJob(united).ok).toBe(true);
+  });
+});
+
+describe('nodes', () => {
+  const square = 'M0 0L10 0L10 10L0 10Z';
+  const edited = (d: string, ...edits: NodeEdit[]) => formatPath(edits.reduce((subpaths, edit) => editNodes(subpaths, edit), parsePath(d).subpaths));
+  it('counts nodes, closed and open', () => {
+    expect(nodesOf(parsePath(square).subpaths[0])).toHaveLength(4);
+    expect(nodesOf(parsePath('M0 0L5 5L9 0').subpaths[0])).toHaveLength(3);
+  });
+  it('moves a corner, and the closing line follows', () => {
+    expect(edited(square, { do: 'move', nodes: [[0, 0]], dx: -2, dy: -3 })).toBe('M-2 -3L10 0L10 10L0 10L-2 -3Z');
+    expect(edited(square, { do: 'move', nodes: [[0, 2], [0, 3]], dx: 0, dy: 5 })).toBe('M0 0L10 0L10 15L0 15L0 0Z'); // prettier-ignore
+  });
+  it('an arc whose end moves becomes curves; one whose both ends move stays an arc', () => {
+    expect(edited('M0 0A5 5 0 0 1 10 0', { do: 'move', nodes: [[0, 1]], dx: 1, dy: 0 })).toMatch(/^M0 0C.*C.*11 0$/);
+    expect(edited('M0 0A5 5 0 0 1 10 0', { do: 'move', nodes: [[0, 0], [0, 1]], dx: 1, dy: 1 })).toBe('M1 1A5 5 0 0 1 11 1'); // prettier-ignore
+  });
+  it('adding a node changes nothing that is drawn', () => {
+    const sample = (d: string) => drawItem(jobWith({ a: path(d) }).items.a, contextOf(jobWith({ a: path(d) }))).regions.reduce((sum, r) => sum + regionArea(r), 0);
+    for (const d of [square, 'M0 0C5 10 10 10 15 0L0 0Z', 'M0 0A8 5 20 1 1 10 0Z']) expect(sample(edited(d, { do: 'add', at: [0, 0], t: 0.3 }))).toBeCloseTo(sample(d), 1);
+  });
+  it('deletes, smooths, sharpens', () => {
+    expect(edited(square, { do: 'delete', nodes: [[0, 1]] })).toBe('M0 0L10 10L0 10L0 0Z');
+    expect(edited(square, { do: 'delete', nodes: [[0, 0], [0, 1], [0, 2]] })).toBe(''); // prettier-ignore
+    const smooth = edited(square, { do: 'smooth', nodes: [[0, 1]] });
+    const [, node] = nodesOf(parsePath(smooth).subpaths[0]);
+    const [a, b] = [node.before!, node.after!];
+    expect((node.x - a.x) * (b.y - node.y) - (node.y - a.y) * (b.x - node.x)).toBeCloseTo(0, 3);
+    expect(edited(smooth, { do: 'corner', nodes: [[0, 1]] })).toMatch(/10 0C10 0/);
+  });
+  it('cuts a ring open, cuts a line in two, joins ends again', () => {
+    expect(edited(square, { do: 'cut', at: [0, 2] })).toBe('M10 10L0 10L0 0L10 0L10 10');
+    const two = edited('M0 0L5 0L10 0', { do: 'cut', at: [0, 1] });
+    expect(two).toBe('M0 0L5 0M5 0L10 0');
+    expect(edited(two, { do: 'join', from: [0, 1], to: [1, 0] })).toBe('M0 0L5 0L10 0');
+    expect(edited('M0 0L5 0M9 9L5 1', { do: 'join', from: [0, 1], to: [1, 1] })).toBe('M0 0L5 0L5 1L9 9');
+    expect(() => edited(square, { do: 'join', from: [0, 1], to: [0, 2] })).toThrow(/open lines/);
+  });
+});
+
+describe('artwork check', () => {
+  const settings = { gap: 1, smallest: 0.4 };
+  const check = (job: Job) => checkArtwork(job, job.itemOrder.map((id) => ({ item: job.items[id], ...drawItem(job.items[id], contextOf(job)) })), contextOf(job), settings); // prettier-ignore
+  const codes = (job: Job) => check(job).map(({ code }) => code);
+  const mended = (job: Job, code: string): Job => {
+    const found = check(job).find((f) => f.code === code)!;
+    expect(found, code).toBeDefined();
+    return { ...job, ...changedJob(job, repairArtwork(job, found, contextOf(job), settings)) };
+  };
+  it('finds nothing in clean artwork', () => {
+    expect(codes(jobWith({ a: rect(0, 0, 50, 30), t: { kind: 'text', text: 'Heron', face: 'lobster', capHeight: 20, x: 150, y: 100 }, h: { kind: 'holes', x: 80, y: 20, diameter: 5, layout: { kind: 'rows', columns: 2, rows: 2, dx: 9, dy: 9 } } }))).toEqual([]);
+  });
+  it('open ends: found, marked, joined into a shape', () => {
+    const job = jobWith({ a: path('M0 0L40 0L40 30', 'none'), b: path('M40.5 30L0 30L0 0.4', 'none') });
+    expect(check(job)[0]).toMatchObject({ code: 'art-open-ends', repair: { items: ['a', 'b'] } });
+    const closed = mended(job, 'art-open-ends');
+    expect(codes(closed)).toEqual([]);
+    expect(closed.itemOrder).toEqual(['a']);
+    expect(area(closed, 'a')).toBeCloseTo(1200, -2);
+  });
+  it('does not take the strokes of single-line words for loose ends', () => {
+    expect(codes(jobWith({ t: { kind: 'text', text: 'Heron & reed', face: 'single-line', capHeight: 10 } }))).toEqual([]);
+  });
+  it('doubled things and doubled lines, whichever way round', () => {
+    const job = jobWith({ a: rect(0, 0, 40, 30), b: path('M40 30L40 0L0 0L0 30Z') });
+    expect(mended(job, 'art-doubled').itemOrder).toEqual(['a']);
+    const lines = jobWith({ a: path('M0 0L10 0L10 10', 'none'), b: path('M10 0L0 0M20 0L30 0', 'none') });
+    const once = mended(lines, 'art-doubled-edges');
+    expect(codes(once).filter((code) => code.startsWith('art-doubled'))).toEqual([]);
+    expect(once.items.b).toMatchObject({ kind: 'path' });
+  });
+  it('self-crossing: united, the painted area stays', () => {
+    const job = jobWith({ a: path('M0 0L40 30L40 0L0 30Z') });
+    const before = area(job, 'a');
+    expect(check(job)[0].at!.map(Math.round)).toEqual([20, 15]);
+    const after = mended(job, 'art-self-crossing');
+    expect(codes(after)).not.toContain('art-self-crossing');
+    expect(area(after, 'a')).toBeCloseTo(before, 2);
+  });
+  it('overlapping shapes: united; a frame around words is none', () => {
+    const job = jobWith({ a: rect(0, 0, 20, 20), b: rect(10, 0, 20, 20) });
+    expect(area(mended(job, 'art-overlap'), 'a')).toBeCloseTo(600, 2);
+    expect(codes(jobWith({ frame: path('M0 0h60v40h-60zM2 2h56v36h-56z', 'evenodd'), b: rect(10, 10, 20, 20) }))).toEqual([]);
+  });
+  it('specks and slivers: dropped', () => {
+    const job = jobWith({ a: path('M0 0h40v30h-40zM50 0h.1v.1h-.1zM60 0h30v.05h-30z') });
+    const clean = mended(job, 'art-specks');
+    expect(area(clean, 'a')).toBeCloseTo(1200, 2);
+    expect(codes(clean)).toEqual([]);
+  });
+  it('needless nodes: fewer, within tolerance, and says how many', () => {
+    const d = 'M' + Array.from({ length: 400 }, (_, i) => `${(50 * Math.cos(i / 63.662)).toFixed(4)} ${(50 * Math.sin(i / 63.662)).toFixed(4)}`).join('L') + 'Z';
+    const job = jobWith({ a: path(d) });
+    expect(check(job)[0].what).toMatch(/^3\d\d of 399 nodes.*0\.0\d+ mm/);
+    const fitted = mended(job, 'art-needless-nodes');
+    // No more than half the tolerance on average.
+    expect(Math.abs(area(fitted, 'a') - area(job, 'a'))).toBeLessThan(0.005 * 100 * Math.PI);
+    expect(codes(fitted)).toEqual([]);
+  });
+  it('wrong winding: a hole that would be carved solid', () => {
+    const job = jobWith({ a: path('M0 0h40v30h-40zM10 10h10v10h-10z') });
+    expect(area(job, 'a')).toBeCloseTo(1200, 3);
+    expect(area(mended(job, 'art-winding'), 'a')).toBeCloseTo(1100, 3);
+  });
+  it('islands: only where cut through, bridged so that nothing drops out', () => {
+    const cut = { kind: 'profile' as const, id: 'c', on: 'art' as const, bit: 'e', side: 'inside' as const };
+    const bits = { e: { kind: 'end' as const, id: 'e', diameter: 1 } };
+    const thing: Given = { kind: 'text', text: 'BOA', face: 'alfa', capHeight: 40, x: 150, y: 100 };
+    expect(codes(jobWith({ t: thing }))).toEqual([]);
+    const job = jobWith({ t: thing }, { bits, cuts: { c: cut }, cutOrder: ['c'] });
+    expect(check(job)[0]).toMatchObject({ code: 'art-islands', severity: 'error' });
+    const held = mended(job, 'art-islands');
+    expect(drawItem(held.items.t, contextOf(held)).regions.every(({ holes }) => holes.length === 0)).toBe(true);
+    expect(area(held, 't')).toBeGreaterThan(0.7 * area(job, 't'));
+  });
+  it('bridges stand where the stroke is thinnest and as wide as asked', () => {
+    const outer = { xy: Float64Array.of(0, 0, 60, 0, 60, 40, 0, 40), smooth: new Uint8Array(4) };
+    const hole = { xy: Float64Array.of(5, 15, 5, 25, 55, 25, 55, 15), smooth: new Uint8Array(4) };
+    const [, ...rest] = bridged([{ outer, holes: [hole] }], { width: 3, count: 2 });
+    expect(rest).toHaveLength(1);
+    const left = bridged([{ outer, holes: [hole] }], { width: 3, count: 2 });
+    expect(left.some((r) => insideRegion(r, 2.5, 20))).toBe(false);
+    expect(left.some((r) => insideRegion(r, 2.5, 22))).toBe(true);
+    expect(regionsBox(left).maxX).toBe(60);
+  });
+  it('narrower than a bit that cuts inside', () => {
+    const job = jobWith({ a: path('M0 0h40v30h-40zM40 10h20v2h-20z') }, { bits: { e: { kind: 'end', id: 'e', diameter: 6 } }, cuts: { c: { kind: 'profile', id: 'c', on: 'art', bit: 'e', side: 'inside', depth: 3 } }, cutOrder: ['c'] });
+    expect(codes(job)).toContain('art-narrower-than-bit');
+  });
+  it('a repair never moves an outline beyond tolerance (random stars)', () => {
+    fc.assert(
+      fc.property(fc.array(even(5, 40), { minLength: 24, maxLength: 60 }), (rays) => {
+        const d = 'M' + rays.flatMap((r, i) => [0, 0.02].map((s) => `${(r * Math.cos((i + s) / rays.length * 6.2832)).toFixed(3)} ${(r * Math.sin((i + s) / rays.length * 6.2832)).toFixed(3)}`)).join('L') + 'Z'; // prettier-ignore
+        const job = jobWith({ a: path(d) });
+        for (const code of codes(job)) {
+          const after = mended(job, code);
+          if (after.items.a) expect(Math.abs(area(after, 'a') - area(job, 'a'))).toBeLessThan(0.02 * 2000);
+        }
+      }),
+      { numRuns: 20 },
+    );
+  });
+  it('refuses a repair of what is gone', () => {
+    const job = jobWith({ a: rect(0, 0, 9, 9) });
+    expect(() => repairArtwork(job, { code: 'art-specks', severity: 'warning', what: '', why: '', remedy: '', repair: { label: '', items: ['x'] } }, contextOf(job), settings)).toThrow(/not there/);
+  });
+  it('off the board: moved onto it', () => {
+    const job = jobWith({ a: rect(-20, 190, 30, 30) });
+    const found = { code: 'art-off-board', severity: 'error' as const, what: '', why: '', remedy: '', repair: { label: '', items: ['a'] } };
+    const moved = { ...job, ...changedJob(job, repairArtwork(job, found, contextOf(job), settings)) };
+    expect(box(moved as Job, 'a')).toEqual([0, 170, 30, 200]);
+    expect((moved.items.a as Item).kind).toBe('rectangle');
+  });
+});

@@ -1,0 +1,398 @@
+/**
+ * Edits of drawn things, each one named step: plain data in, changed things out. The same
+ * functions serve the screen (in a worker), tests and the command line.
+ */
+import { contoursOf, emptyBox, growBox, intersect, offset, strokeRegions, subtract, uniteRegions, clipLines, type Box, type Join, type Region } from '../geometry/index.ts';
+import { makeItem, type Item, type Job, type PathItem } from '../job/index.ts';
+import { roundCorners } from './corners.ts';
+import { fitContour } from './fit.ts';
+import { drawItem, itemPath, placeOf, type DrawContext, type DrawnItem } from './index.ts';
+import { nest } from './import/dxf.ts';
+import { applyMatrix, formatPath, parsePath, transformPath, type Matrix, type Subpath } from './path.ts';
+
+export type Edit =
+  | { do: 'turn'; ids: string[]; by: number; about?: [number, number] }
+  | { do: 'scale'; ids: string[]; x: number; y: number; about?: [number, number] }
+  | { do: 'mirror'; ids: string[]; across: 'x' | 'y' }
+  | { do: 'align'; ids: string[]; edge: 'left' | 'middle' | 'right' | 'bottom' | 'centre' | 'top'; to: 'each other' | 'board' }
+  | { do: 'spread'; ids: string[]; along: 'x' | 'y' }
+  | { do: 'unite' | 'subtract' | 'intersect'; ids: string[] }
+  | { do: 'offset'; ids: string[]; by: number; join: Join }
+  | { do: 'corners'; ids: string[]; radius: number; how: 'fillet' | 'chamfer'; node?: [number, number] }
+  | { do: 'clear around'; ids: string[]; by: string; margin: number }
+  | { do: 'rows'; ids: string[]; columns: number; rows: number; dx: number; dy: number }
+  | { do: 'ring'; ids: string[]; count: number; about: [number, number] }
+  | { do: 'thicken'; ids: string[]; width: number }
+  | { do: 'to paths'; ids: string[] }
+  | { do: 'take apart'; ids: string[] };
+
+/** What an edit makes of the things it touches: the new thing, or null for one that is gone. New things come with new ids. */
+export interface Change {
+  items: Record<string, Item | null>;
+  /** Said when something could not be done for all of it. */
+  note?: string;
+}
+
+/** Box of what is drawn of a thing; a picture's own frame. Infinite the wrong way round when nothing is drawn. */
+export function drawnBox(item: Item, drawn: DrawnItem): Box {
+  const box = emptyBox();
+  for (const region of drawn.regions) growBox(box, region.outer.xy);
+  for (const { line } of drawn.lines) growBox(box, line.xy);
+  if (item.kind === 'picture') {
+    const place = placeOf(item);
+    for (const [sx, sy] of [[-1, -1], [1, -1], [1, 1], [-1, 1]]) growBox(box, applyMatrix(place, (sx * item.width) / 2, (sy * item.height) / 2)); // prettier-ignore
+  }
+  return box;
+}
+
+const middle = (box: Box): [number, number] => [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
+const joinBoxes = (boxes: readonly Box[]): Box =>
+  boxes.reduce((all, b) => (b.minX <= b.maxX ? growBox(all, [b.minX, b.minY, b.maxX, b.maxY]) : all), emptyBox());
+const tidy = (value: number) => Math.round(value * 1e5) / 1e5;
+const tidyTurn = (degrees: number) => tidy(((((degrees + 180) % 360) + 360) % 360) - 180);
+
+/** Turns a thing by degrees about a point. */
+export function turned(item: Item, by: number, [cx, cy]: [number, number]): Item {
+  const m = placeOf({ x: 0, y: 0, angle: by, mirror: false });
+  const [x, y] = applyMatrix(m, item.x - cx, item.y - cy);
+  return { ...item, x: tidy(cx + x), y: tidy(cy + y), angle: tidyTurn(item.angle + by) };
+}
+
+/** Mirrors a thing: across `x` left and right change places, across `y` top and bottom. */
+export function mirrored(item: Item, across: 'x' | 'y', [cx, cy]: [number, number]): Item {
+  // Top to bottom is left to right and half a turn.
+  const swapped = { ...item, x: tidy(2 * cx - item.x), angle: tidyTurn(-item.angle), mirror: !item.mirror };
+  return across === 'x' ? swapped : turned(swapped, 180, [cx, cy]);
+}
+
+/** Scales a thing's own figures; null when they cannot say what it would become. */
+function scaled(item: Item, sx: number, sy: number, [cx, cy]: [number, number]): Item | null {
+  const [x, y] = [tidy(cx + sx * (item.x - cx)), tidy(cy + sy * (item.y - cy))];
+  const quarter = Math.abs(item.angle % 180) === 90;
+  const [kx, ky] = quarter ? [sy, sx] : [sx, sy];
+  if (sx !== sy) {
+    if (item.angle % 90 !== 0) return null;
+    if (item.kind === 'rectangle' && item.radius === 0) return { ...item, x, y, width: tidy(item.width * kx), height: tidy(item.height * ky) };
+    if (item.kind === 'ellipse' || item.kind === 'picture') return { ...item, x, y, width: tidy(item.width * kx), height: tidy(item.height * ky) };
+    if (item.kind === 'path') return { ...item, x, y, d: formatPath(transformPath(parsePath(item.d).subpaths, [kx, 0, 0, ky, 0, 0])) };
+    return null;
+  }
+  const k = sx;
+  const all = (...names: string[]) => Object.fromEntries(names.map((name) => [name, tidy((item as unknown as Record<string, number>)[name] * k)]));
+  switch (item.kind) {
+    case 'text': {
+      const { baseline } = item;
+      return {
+        ...item,
+        x,
+        y,
+        ...all('capHeight', 'letterSpacing'),
+        ...(item.fitWidth ? all('fitWidth') : {}),
+        baseline: baseline.kind === 'arc' ? { ...baseline, radius: tidy(baseline.radius * k) } : baseline,
+      };
+    }
+    case 'rectangle':
+      return { ...item, x, y, ...all('width', 'height', 'radius') };
+    case 'ellipse':
+    case 'picture':
+      return { ...item, x, y, ...all('width', 'height') };
+    case 'polygon':
+      return { ...item, x, y, ...all('diameter') };
+    case 'star':
+      return { ...item, x, y, ...all('diameter', 'inner') };
+    case 'slot':
+      return { ...item, x, y, ...all('length', 'width') };
+    case 'arrow':
+      return { ...item, x, y, ...all('length', 'shaft', 'head', 'headLength') };
+    case 'line':
+      return { ...item, x, y, ...all('length') };
+    case 'arc':
+      return { ...item, x, y, ...all('radius') };
+    case 'holes': {
+      const { layout } = item;
+      const by = (value: number) => tidy(value * k);
+      const grown =
+        layout.kind === 'rows'
+          ? { ...layout, dx: by(layout.dx), dy: by(layout.dy) }
+          : layout.kind === 'circle'
+            ? { ...layout, across: by(layout.across) }
+            : { ...layout, width: by(layout.width), height: by(layout.height), inset: by(layout.inset) };
+      return { ...item, x, y, ...all('diameter'), layout: grown };
+    }
+    case 'path':
+      return { ...item, x, y, d: formatPath(transformPath(parsePath(item.d).subpaths, [k, 0, 0, k, 0, 0])), ...(item.strokeWidth ? all('strokeWidth') : {}) };
+  }
+}
+
+/** A path thing from subpaths on the board, about their own middle, in the place of another thing. */
+export function pathThing(like: Item, subpaths: readonly Subpath[], fill: PathItem['fill'], id = like.id): PathItem {
+  const box = emptyBox();
+  for (const { x, y, segments } of subpaths) growBox(box, [x, y, ...segments.flatMap((s) => [s.x, s.y])]);
+  const [x, y] = middle(box).map(tidy);
+  return makeItem({
+    kind: 'path',
+    id,
+    name: like.name || (like.kind === 'text' ? like.text.split('\n')[0].slice(0, 60) : ''),
+    x,
+    y,
+    d: formatPath(transformPath(subpaths, [1, 0, 0, 1, -x, -y])),
+    fill,
+    layer: like.layer,
+    group: like.group,
+  });
+}
+
+/** Regions as subpaths with few curves, within a tolerance. */
+export const regionPaths = (regions: readonly Region[], tolerance: number): Subpath[] => regions.flatMap((region) => contoursOf(region).map((contour) => fitContour(contour, tolerance)));
+
+/** A free id that begins like another. */
+export function freshId(base: string, taken: (id: string) => boolean): string {
+  const stem = base.replace(/-?\d+$/, '').slice(0, 30) || 'thing';
+  let n = 2;
+  while (taken(`${stem}-${n}`)) n++;
+  return `${stem}-${n}`;
+}
+
+/**
+ * Works out an edit. Things that are locked stay as they are.
+ *
+ * @throws a sentence when the edit makes no sense for what is selected
+ */
+export function applyEdit(job: Job, edit: Edit, context: DrawContext): Change {
+  const locked = new Set(job.layers.filter((layer) => layer.locked).map((layer) => layer.id));
+  const items = edit.ids.map((id) => job.items[id]).filter((item) => item && !item.locked && !locked.has(item.layer ?? job.layers[0]?.id ?? ''));
+  if (items.length === 0) throw new Error(edit.ids.length ? 'What is selected is locked.' : 'Nothing is selected.');
+  const fit = job.tolerance / 2;
+  const draw = (item: Item) => drawItem(item, context);
+  const boxes = items.map((item) => drawnBox(item, draw(item)));
+  const whole = joinBoxes(boxes);
+  const centre = middle(whole);
+  const changed: Record<string, Item | null> = {};
+  const regionsOf = (item: Item) => draw(item).regions;
+  switch (edit.do) {
+    case 'turn':
+      for (const item of items) changed[item.id] = turned(item, edit.by, edit.about ?? centre);
+      return { items: changed };
+    case 'mirror':
+      for (const item of items) changed[item.id] = mirrored(item, edit.across, centre);
+      return { items: changed };
+    case 'scale': {
+      if (!(edit.x > 0 && edit.y > 0 && edit.x < 1e4 && edit.y < 1e4)) throw new Error('The size must be larger than nought.');
+      const about = edit.about ?? centre;
+      let turnedToPaths = 0;
+      for (const item of items) {
+        const grown = scaled(item, edit.x, edit.y, about);
+        if (grown) changed[item.id] = grown;
+        else {
+          const { subpaths, fill } = itemPath(item, context);
+          const m: Matrix = [edit.x, 0, 0, edit.y, about[0] - edit.x * about[0], about[1] - edit.y * about[1]];
+          changed[item.id] = pathThing(item, transformPath(subpaths, m), fill);
+          turnedToPaths++;
+        }
+      }
+      return { items: changed, ...(turnedToPaths ? { note: 'Stretched unevenly, it is a free path now: its figures can no longer be typed.' } : {}) };
+    }
+    case 'align': {
+      const board = { minX: 0, minY: 0, maxX: job.board.width, maxY: job.board.height };
+      const frame = edit.to === 'board' ? board : whole;
+      // Grouped things keep their places within the group.
+      const units = groupsOf(items, boxes);
+      for (const unit of units) {
+        const b = unit.box;
+        const dx =
+          edit.edge === 'left' ? frame.minX - b.minX : edit.edge === 'right' ? frame.maxX - b.maxX : edit.edge === 'middle' ? middle(frame)[0] - middle(b)[0] : 0;
+        const dy =
+          edit.edge === 'bottom' ? frame.minY - b.minY : edit.edge === 'top' ? frame.maxY - b.maxY : edit.edge === 'centre' ? middle(frame)[1] - middle(b)[1] : 0;
+        for (const item of unit.items) changed[item.id] = { ...item, x: tidy(item.x + dx), y: tidy(item.y + dy) };
+      }
+      return { items: changed };
+    }
+    case 'spread': {
+      const units = groupsOf(items, boxes);
+      if (units.length < 3) throw new Error('Spreading evenly needs three things or more.');
+      const [low, high] = edit.along === 'x' ? (['minX', 'maxX'] as const) : (['minY', 'maxY'] as const);
+      units.sort((a, b) => a.box[low] + a.box[high] - b.box[low] - b.box[high]);
+      const room = whole[high] - whole[low] - units.reduce((sum, { box }) => sum + box[high] - box[low], 0);
+      const gap = room / (units.length - 1);
+      let at = whole[low];
+      for (const unit of units) {
+        const by = at - unit.box[low];
+        for (const item of unit.items) changed[item.id] = edit.along === 'x' ? { ...item, x: tidy(item.x + by) } : { ...item, y: tidy(item.y + by) };
+        at += unit.box[high] - unit.box[low] + gap;
+      }
+      return { items: changed };
+    }
+    case 'unite':
+    case 'subtract':
+    case 'intersect': {
+      if (items.length < 2) throw new Error('This needs two things or more.');
+      const [first, ...rest] = items.map(regionsOf);
+      const regions =
+        edit.do === 'unite'
+          ? uniteRegions([first, ...rest].flat())
+          : edit.do === 'subtract'
+            ? subtract(first, rest.flat())
+            : rest.reduce((sum, other) => intersect(sum, other), first);
+      if (regions.length === 0) throw new Error(edit.do === 'intersect' ? 'These things have nothing in common.' : 'Nothing would be left.');
+      for (const item of items) changed[item.id] = null;
+      changed[items[0].id] = pathThing(items[0], regionPaths(regions, fit), 'nonzero');
+      return { items: changed };
+    }
+    case 'offset': {
+      for (const item of items) {
+        const regions = offset(regionsOf(item), edit.by, edit.join, fit);
+        if (regions.length === 0) throw new Error('Nothing is left: it is narrower than twice the distance.');
+        const id = freshId(item.id, (other) => other in job.items || other in changed);
+        changed[id] = pathThing(item, regionPaths(regions, fit), 'nonzero', id);
+      }
+      return { items: changed };
+    }
+    case 'corners': {
+      let left = 0;
+      for (const item of items) {
+        const { subpaths, fill } = itemPath(item, context);
+        const rounded = roundCorners(subpaths, edit.radius, edit.how, edit.node);
+        left += rounded.left;
+        if (rounded.done) changed[item.id] = pathThing(item, rounded.subpaths, fill);
+      }
+      if (Object.keys(changed).length === 0) throw new Error('There is no corner between straight lines with room for that.');
+      return { items: changed, ...(left ? { note: `${left} ${left === 1 ? 'corner has' : 'corners have'} no room for that, or meet a curve, and stay sharp.` } : {}) };
+    }
+    case 'clear around': {
+      const shape = job.items[edit.by];
+      if (!shape) throw new Error('The thing to keep clear of is not there any more.');
+      const keepOut = offset(filledIn(regionsOf(shape)), edit.margin, 'round', fit);
+      if (keepOut.length === 0) throw new Error('The thing to keep clear of encloses nothing.');
+      for (const item of items) {
+        if (item.id === shape.id) continue;
+        const drawn = draw(item);
+        if (drawn.regions.length) {
+          const regions = subtract(drawn.regions, keepOut);
+          changed[item.id] = regions.length ? pathThing(item, regionPaths(regions, fit), 'nonzero') : null;
+        } else if (drawn.lines.length) {
+          const frame = growBox(joinBoxes([drawnBox(item, drawn)]), []);
+          const outside = subtract([{ outer: boxContour(frame, 10), holes: [] }], keepOut);
+          const lines = clipLines(
+            drawn.lines.map(({ line, closed }) => (closed ? closedUp(line) : line)),
+            outside,
+          );
+          changed[item.id] = lines.length ? pathThing(item, lines.map((line) => fitContour(line, fit, false)), 'none') : null;
+        }
+      }
+      return { items: changed };
+    }
+    case 'rows':
+    case 'ring': {
+      const count = edit.do === 'rows' ? edit.columns * edit.rows : edit.count;
+      if (!(count >= 1 && count * items.length <= 20_000)) throw new Error('That would be more than twenty thousand things.');
+      for (let k = 1; k < count; k++) {
+        const groups = new Map<string, string>();
+        for (const item of items) {
+          const id = freshId(item.id, (other) => other in job.items || other in changed);
+          let group = item.group;
+          if (group) groups.set(group, (group = groups.get(group) ?? freshId(group, (g) => Object.values({ ...job.items, ...changed }).some((i) => i?.group === g))));
+          const copy =
+            edit.do === 'ring'
+              ? turned(item, (360 * k) / count, edit.about)
+              : { ...item, x: tidy(item.x + edit.dx * (k % edit.columns)), y: tidy(item.y + edit.dy * Math.floor(k / edit.columns)) };
+          changed[id] = { ...copy, id, ...(group ? { group } : {}) };
+        }
+      }
+      return { items: changed };
+    }
+    case 'thicken': {
+      for (const item of items) {
+        const drawn = draw(item);
+        const open = drawn.lines.filter(({ closed }) => !closed).map(({ line }) => line);
+        const rings = drawn.lines.filter(({ closed }) => closed).map(({ line }) => line);
+        const regions = uniteRegions([...strokeRegions(open, edit.width, false), ...strokeRegions(rings, edit.width, true)]);
+        if (regions.length) changed[item.id] = pathThing(item, regionPaths(regions, fit), 'nonzero');
+      }
+      if (Object.keys(changed).length === 0) throw new Error('Only lines can be made into shapes; this is a shape already.');
+      return { items: changed };
+    }
+    case 'to paths':
+      for (const item of items) {
+        if (item.kind === 'path' || item.kind === 'picture') continue;
+        const { subpaths, fill } = itemPath(item, context);
+        // Words that overlap are united, so that what is carved stays the same.
+        if (item.kind === 'text' && fill !== 'none') changed[item.id] = pathThing(item, regionPaths(regionsOf(item), fit), 'nonzero');
+        else changed[item.id] = pathThing(item, subpaths, fill);
+      }
+      return { items: changed };
+    case 'take apart':
+      for (const item of items) {
+        const { subpaths, letters, fill } = itemPath(item, context);
+        const parts = letters && letters.length > 1 ? letters.map((letter) => ({ subpaths: letter, fill })) : fill === 'none' ? subpaths.map((s) => ({ subpaths: [s], fill })) : nest(subpaths);
+        if (parts.length < 2) continue;
+        changed[item.id] = pathThing(item, parts[0].subpaths, parts[0].fill);
+        for (const part of parts.slice(1)) {
+          const id = freshId(item.id, (other) => other in job.items || other in changed);
+          changed[id] = pathThing(item, part.subpaths, part.fill, id);
+        }
+      }
+      if (Object.keys(changed).length === 0) throw new Error('It is one piece already.');
+      return { items: changed };
+  }
+}
+
+/** Regions without their holes: what a badge covers, not only its rim. */
+const filledIn = (regions: readonly Region[]): Region[] => uniteRegions(regions.map(({ outer }) => ({ outer, holes: [] })));
+
+const boxContour = (box: Box, by: number) => {
+  const [x0, y0, x1, y1] = [box.minX - by, box.minY - by, box.maxX + by, box.maxY + by];
+  return { xy: Float64Array.of(x0, y0, x1, y0, x1, y1, x0, y1), smooth: new Uint8Array(4) };
+};
+
+const closedUp = ({ xy, smooth }: { xy: Float64Array; smooth: Uint8Array }) => ({
+  xy: Float64Array.from([...xy, xy[0], xy[1]]),
+  smooth: Uint8Array.from([...smooth, smooth[0]]),
+});
+
+function groupsOf(items: readonly Item[], boxes: readonly Box[]): { items: Item[]; box: Box }[] {
+  const units = new Map<string, { items: Item[]; boxes: Box[] }>();
+  items.forEach((item, i) => {
+    const key = item.group ? `group ${item.group}` : `thing ${item.id}`;
+    const unit = units.get(key) ?? { items: [], boxes: [] };
+    unit.items.push(item);
+    unit.boxes.push(boxes[i]);
+    units.set(key, unit);
+  });
+  return [...units.values()].map((unit) => ({ items: unit.items, box: joinBoxes(unit.boxes) }));
+}
+
+/**
+ * A change laid into a job: things replaced where they stand, new ones on top of those they came
+ * from, references to what is gone taken out. Returns the parts of the document that differ.
+ */
+export function changedJob(job: Job, { items }: Change): Pick<Job, 'items' | 'itemOrder' | 'cuts' | 'outline'> {
+  const next = { ...job.items };
+  const gone = new Set<string>();
+  const added: string[] = [];
+  let last = -1;
+  for (const [id, item] of Object.entries(items)) {
+    const at = job.itemOrder.indexOf(id);
+    if (at >= 0) last = Math.max(last, at);
+    if (item === null) {
+      delete next[id];
+      gone.add(id);
+    } else {
+      next[id] = item;
+      if (at < 0) added.push(id);
+    }
+  }
+  const order = [...job.itemOrder];
+  order.splice(last < 0 ? order.length : last + 1, 0, ...added);
+  const cuts = Object.fromEntries(
+    Object.entries(job.cuts).map(([id, cut]) => [id, Array.isArray(cut.on) ? { ...cut, on: cut.on.filter((on) => !gone.has(on)) } : cut]),
+  );
+  for (const [id, item] of Object.entries(next))
+    if (item.kind === 'text' && item.baseline.kind === 'path' && gone.has(item.baseline.item)) next[id] = { ...item, baseline: { kind: 'straight' } };
+  return {
+    items: next,
+    itemOrder: order.filter((id) => !gone.has(id)),
+    cuts: gone.size ? cuts : job.cuts,
+    outline: job.outline !== null && gone.has(job.outline) ? null : job.outline,
+  };
+}
+

@@ -1,0 +1,121 @@
+/** What an importer makes of a file, whatever its format: things in millimetres, Y up, and what was found on the way. */
+import { emptyBox, growBox, type Box } from '../../geometry/index.ts';
+import { makeItem, type Item, type Layer, type TextItem } from '../../job/index.ts';
+import type { Finding } from '../../preflight/findings.ts';
+import { formatPath, transformPath, type Matrix, type Subpath } from '../path.ts';
+
+export interface ImportedPath {
+  kind: 'path';
+  subpaths: Subpath[];
+  fill: 'nonzero' | 'evenodd' | 'none';
+  strokeWidth?: number;
+  join?: 'mitre' | 'round' | 'square';
+  cap?: 'butt' | 'round' | 'square';
+  mitreLimit?: number;
+  /** Name of the layer (or colour) it came on. */
+  layer: string;
+  name: string;
+}
+export interface ImportedText {
+  kind: 'text';
+  text: string;
+  face: string;
+  capHeight: number;
+  align: TextItem['align'];
+  /** Middle of the capitals at the alignment point, and its turn in degrees. */
+  x: number;
+  y: number;
+  angle: number;
+  layer: string;
+  name: string;
+}
+export type ImportedThing = ImportedPath | ImportedText;
+
+export interface Imported {
+  things: ImportedThing[];
+  /** How the size was read: `unit` says what of, `mm` is the length of one drawing unit. When not `known`, a person must say. */
+  size: { known: boolean; unit: string; mm: number };
+  /** The page as the file states it, mm; null when it states none. Its lower-left corner is at 0, 0. */
+  page: { width: number; height: number } | null;
+  findings: Finding[];
+}
+
+/** Rough box of path data: control points included, so never too small. */
+export function pathBox(subpaths: readonly Subpath[], box: Box = emptyBox()): Box {
+  for (const { x, y, segments } of subpaths) {
+    growBox(box, [x, y]);
+    let [px, py] = [x, y];
+    for (const s of segments) {
+      growBox(box, s.kind === 'curve' ? [s.x1, s.y1, s.x2, s.y2, s.x, s.y] : [s.x, s.y]);
+      // An arc stays within its own diameter of both of its ends, and within the enlarged radius.
+      if (s.kind === 'arc') {
+        const r = Math.max(s.rx, s.ry, Math.hypot(s.x - px, s.y - py) / 2);
+        const reach = s.large ? 2 * r : r;
+        growBox(box, [Math.min(px, s.x) - reach, Math.min(py, s.y) - reach, Math.max(px, s.x) + reach, Math.max(py, s.y) + reach]);
+      }
+      [px, py] = [s.x, s.y];
+    }
+  }
+  return box;
+}
+
+/** Middle of what path data draws: ends of its segments only, which is near enough for a point to turn about. */
+function middleOf(subpaths: readonly Subpath[]): [number, number] {
+  const box = emptyBox();
+  for (const { x, y, segments } of subpaths) growBox(box, [x, y, ...segments.flatMap((s) => [s.x, s.y])]);
+  const tidy = (value: number) => Math.round(value * 1e5) / 1e5;
+  return [tidy((box.minX + box.maxX) / 2), tidy((box.minY + box.maxY) / 2)];
+}
+
+export interface Placing {
+  /** Applied to everything, for example to put it in the middle of the board. */
+  scale?: number;
+  dx?: number;
+  dy?: number;
+  /** Ids are this with a number, none of them taken. */
+  prefix: string;
+  taken: Record<string, unknown>;
+  /** One group for everything, so that it moves as one. */
+  group?: string;
+}
+
+/** Imported things as drawn things of a job, and the layers they lie on when there is more than one. */
+export function placeThings(things: readonly ImportedThing[], { scale = 1, dx = 0, dy = 0, prefix, taken, group }: Placing): { items: Item[]; layers: Layer[] } {
+  const names = [...new Set(things.map(({ layer }) => layer))];
+  const layers = names.length > 1 ? names.map((name, i) => ({ id: `${prefix}-layer-${i + 1}`, name: name.slice(0, 80) || 'no name', hidden: false, locked: false })) : [];
+  const layerId = new Map(layers.map((layer, i) => [names[i], layer.id]));
+  const move: Matrix = [scale, 0, 0, scale, dx, dy];
+  let n = 0;
+  const nextId = () => {
+    do n++;
+    while (taken[`${prefix}${n}`]);
+    return `${prefix}${n}`;
+  };
+  const items = things.map((thing): Item => {
+    const common = { id: nextId(), name: thing.name.slice(0, 120), layer: layerId.get(thing.layer), ...(group ? { group } : {}) };
+    if (thing.kind === 'text')
+      return makeItem({
+        kind: 'text',
+        ...common,
+        x: thing.x * scale + dx,
+        y: thing.y * scale + dy,
+        angle: thing.angle,
+        text: thing.text,
+        face: thing.face,
+        capHeight: thing.capHeight * scale,
+        align: thing.align,
+      });
+    const subpaths = transformPath(thing.subpaths, move);
+    const [x, y] = middleOf(subpaths);
+    return makeItem({
+      kind: 'path',
+      ...common,
+      x,
+      y,
+      d: formatPath(transformPath(subpaths, [1, 0, 0, 1, -x, -y])),
+      fill: thing.fill,
+      ...(thing.strokeWidth ? { strokeWidth: thing.strokeWidth * scale } : {}),
+    });
+  });
+  return { items, layers };
+}

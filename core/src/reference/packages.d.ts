@@ -1,0 +1,16 @@
+/** Packages that tests use as oracles and that come without typings. */
+declare module 'dxf' {
+  export class Helper {
+    constructor(text: string);
+    toPolylines(): unknown;
+  }
+}
+declare module 'jsts/org/locationtech/jts/io/GeoJSONReader.js' {
+  export default class {
+    read(geojson: unknown): { getArea(): number };
+  }
+}
+declare module 'jsts/org/locationtech/jts/operation/overlay/OverlayOp.js' {
+  const op: Record<'union' | 'difference' | 'intersection', (a: unknown, b: unknown) => { getArea(): number }>;
+  export default op;
+}
