@@ -1,6 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { charactersOf, FACES, fontOf } from '../reference/fixtures.ts';
+import { charactersOf, FACES, fontOf, makeJob } from '../reference/fixtures.ts';
 import { regionArea, regionsBox, uniteRegions } from '../geometry/index.ts';
+import { makeItem, type Item } from '../job/index.ts';
+import { pictureFacts, sniff } from './import/index.ts';
+import { drawItem, drawSubpaths } from './index.ts';
+import { filled, layPlates } from './list.ts';
+import { strokeGlyph } from './text/stroke.ts';
 import { letterRegions, openFont, setText, type TextSetting } from './text/index.ts';
 
 const setting: TextSetting = { text: 'H', capHeight: 20, lineSpacing: 1.5, letterSpacing: 0, align: 'left' };
@@ -8,8 +13,8 @@ const setting: TextSetting = { text: 'H', capHeight: 20, lineSpacing: 1.5, lette
 describe('text', () => {
   it.each(FACES.map(({ id }) => [id]))('%s: a capital H is exactly as high as asked', (id) => {
     const box = regionsBox(letterRegions(setText(setting, fontOf(id)!), 0.005));
-    // Script capitals swing below the line; the height is that of the flat H above it.
-    expect(box.maxY).toBeCloseTo(20, 1);
+    // Script capitals swing below the line; the flat H stands 10 over and 10 under the middle.
+    expect(box.maxY).toBeCloseTo(10, 1);
   });
   it('kerns: AV is narrower than A and V apart', () => {
     const font = fontOf('playfair')!;
@@ -28,8 +33,8 @@ describe('text', () => {
     const font = fontOf('bebas')!;
     const left = (align: TextSetting['align']) => {
       const regions = letterRegions(setText({ ...setting, text: 'HHHH\nI', align }, font), 0.01);
-      const lower = regions.filter((r) => regionsBox([r]).maxY < -5);
-      return regionsBox(lower).minX;
+      const lower = regions.filter((r) => regionsBox([r]).maxY < 0);
+      return regionsBox(lower).minX - regionsBox(regions).minX;
     };
     expect(left('left')).toBeLessThan(left('centre'));
     expect(left('centre')).toBeLessThan(left('right'));
@@ -55,3 +60,143 @@ describe('text', () => {
   });
 });
 
+describe('words on arcs, paths and within widths', () => {
+  const context = (items: Record<string, Item> = {}) => ({ fonts: fontOf, tolerance: 0.005, items });
+  const words = (more: object) => makeItem({ kind: 'text', id: 't', x: 0, y: 0, text: 'HHHHH', face: 'bebas', capHeight: 10, ...more });
+  /** Middles of the letters' boxes. */
+  const middles = (item: Item, items = {}) =>
+    drawItem(item, context(items)).regions.map((region) => {
+      const b = regionsBox([region]);
+      return [(b.minX + b.maxX) / 2, (b.minY + b.maxY) / 2];
+    });
+  it('over an arc every letter stands on the circle, square to it', () => {
+    for (const [x, y] of middles(words({ baseline: { kind: 'arc', radius: 60 } }))) expect(Math.hypot(x, y + 5 + 60)).toBeCloseTo(65, 0);
+  });
+  it('under an arc they hang in the circle', () => {
+    const at = middles(words({ baseline: { kind: 'arc', radius: 60, side: 'under' } }));
+    for (const [x, y] of at) expect(Math.hypot(x, y + 5 - 60)).toBeCloseTo(55, 0);
+    expect(at).toHaveLength(5);
+  });
+  it('along a path they follow it, and letters beyond its end are named', () => {
+    const line = makeItem({ kind: 'line', id: 'l', x: 10, y: 20, length: 100, angle: 90 });
+    const on = (more: object) => words({ align: 'left', baseline: { kind: 'path', item: 'l', ...more } });
+    for (const [x] of middles(on({}), { l: line })) expect(x).toBeCloseTo(5, 1);
+    const short = drawItem(on({ from: 90 }), context({ l: line }));
+    expect(short.findings.map(({ code }) => code)).toEqual(['text-off-path']);
+    expect(drawItem(on({}), context()).findings.map(({ code }) => code)).toContain('text-no-path');
+  });
+  it('round a closed shape they go on past its start', () => {
+    const ring = makeItem({ kind: 'ellipse', id: 'l', x: 0, y: 0, width: 100, height: 100 });
+    const at = middles(words({ text: 'H'.repeat(20), letterSpacing: 4, baseline: { kind: 'path', item: 'l', from: 250 } }), { l: ring });
+    expect(at).toHaveLength(20);
+    for (const [x, y] of at) expect(Math.abs(Math.hypot(x, y) - 45)).toBeLessThan(1.5);
+  });
+  it('words too wide are made to fit, others are left alone', () => {
+    const width = (fitWidth: number) => {
+      const b = regionsBox(drawItem(words({ fitWidth, letterSpacing: 2 }), context()).regions);
+      return b.maxX - b.minX;
+    };
+    expect(width(12)).toBeLessThanOrEqual(12);
+    expect(width(12)).toBeGreaterThan(10);
+    expect(width(500)).toBeCloseTo(width(400), 9);
+  });
+});
+
+describe('the single-line alphabet', () => {
+  it('has capitals, small letters, figures, punctuation and accented Latin', () => {
+    const all =
+      'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789.,:;!?-–+=/()[]\'"&@#%*°ÄÖÜäöüßÅåÆæØøŒœÉéÈèÊêËëÀàÂâÇçÑñÍíÓóÚúÝýŠšŽžČčŁłŐőŰűĄąĘęŚśŹźŻżĆćŃńĞğİıŞşÐðÞþ½¼¾';
+    for (const character of all) expect(strokeGlyph(character), character).not.toBeNull();
+    expect(strokeGlyph('Ж')).toBeNull();
+  });
+  it('capitals are as high as asked, strokes are open lines, nothing is filled', () => {
+    const drawn = drawItem(makeItem({ kind: 'text', id: 't', x: 0, y: 0, text: 'EHIL', face: 'single-line', capHeight: 20 }), {
+      fonts: fontOf,
+      tolerance: 0.005,
+      items: {},
+    });
+    expect(drawn.regions).toEqual([]);
+    const ys = drawn.lines.flatMap(({ line }) => [...line.xy].filter((_, i) => i % 2));
+    expect([Math.min(...ys), Math.max(...ys)].map((y) => Math.round(y * 1e6) / 1e6)).toEqual([-10, 10]);
+  });
+  it('every letter stays within its advance and between the lines', () => {
+    for (let code = 33; code < 0x180; code++) {
+      const glyph = strokeGlyph(String.fromCharCode(code));
+      if (!glyph) continue;
+      for (const { line } of [...drawSubpaths(glyph.subpaths, 0.05, false).lines.map((line) => ({ line }))])
+        for (let i = 0; i < line.xy.length; i += 2) {
+          expect(line.xy[i], String.fromCharCode(code)).toBeGreaterThan(-1.6);
+          expect(line.xy[i], String.fromCharCode(code)).toBeLessThan(glyph.advance + 1.6);
+          expect(Math.abs(line.xy[i + 1] - 6), String.fromCharCode(code)).toBeLessThan(15);
+        }
+    }
+  });
+});
+
+describe('lists of plates', () => {
+  const job = makeJob({ board: { width: 200, height: 100, thickness: 3 } });
+  const list = { columns: ['Name', 'Latin'], rows: [['Oak', 'Quercus robur'], ['', ''], ['Horse chestnut', 'Aesculus hippocastanum'], ['Elm', 'Ulmus']] }; // prettier-ignore
+  const layout = { width: 80, height: 30, radius: 3, gap: 5, margin: 5, face: 'barlow', lines: [{ pattern: '{name}', capHeight: 8, above: 5 }, { pattern: '{#} {latin}', capHeight: 4, above: -6 }], hole: { diameter: 3, inset: 5 } }; // prettier-ignore
+  it('fills patterns by name, number and place', () => {
+    expect(filled('{name} – {2} no. {#}{gone}', list, list.rows[0], 7)).toBe('Oak – Quercus robur no. 7');
+  });
+  it('one plate a row, in a grid, each a group, words fitted, empty rows left out', () => {
+    const { items, leftOver } = layPlates(job, list, layout);
+    expect(leftOver).toBe(0);
+    expect(new Set(items.map(({ group }) => group)).size).toBe(3);
+    expect(items.filter(({ kind }) => kind === 'rectangle').map(({ x, y }) => [x, y])).toEqual([[45, 80], [130, 80], [45, 45]]); // prettier-ignore
+    const { regions } = drawItem(
+      items.find((item) => item.kind === 'text' && item.text.startsWith('Horse'))!,
+      { fonts: fontOf, tolerance: 0.01, items: {} },
+    );
+    const b = regionsBox(regions);
+    expect(b.maxX - b.minX).toBeLessThanOrEqual(64);
+    expect(new Set(items.map(({ id }) => id)).size).toBe(items.length);
+  });
+  it('says how many found no room', () => {
+    expect(layPlates(job, { columns: ['a'], rows: Array.from({ length: 50 }, (_, i) => [`${i}`]) }, layout).leftOver).toBe(50 - 4);
+  });
+});
+
+describe('what a file really is', () => {
+  const bytes = (...parts: (string | number[])[]) =>
+    Uint8Array.from(parts.flatMap((part) => (typeof part === 'string' ? [...part].map((c) => c.charCodeAt(0)) : part)));
+  const be = (n: number) => [n >>> 24, (n >>> 16) & 255, (n >>> 8) & 255, n & 255];
+  it.each([
+    [bytes('<?xml version="1.0"?><svg xmlns="x">'), 'drawing.txt', 'svg'],
+    [bytes('  0\r\nSECTION\r\n  2\r\nHEADER'), 'a.svg', 'dxf'],
+    [bytes('999\nmade by hand\n0\nSECTION\n'), 'a.dxf', 'dxf'],
+    [bytes('wOFF....'), 'a.svg', 'font'],
+    [bytes('{"kerbe": 1}'), 'a.json', 'job'],
+    [bytes('Name;Number\nOak;1'), 'list.csv', 'list'],
+    [bytes('%PDF-1.7'), 'a.svg', 'unknown'],
+    [bytes('MZ\0\0'), 'a.dxf', 'unknown'],
+    [bytes(), 'a.dxf', 'unknown'],
+  ])('goes by the content (%#)', (content, name, kind) => expect(sniff(content, name).kind).toBe(kind));
+  it('reads size and dpi of pictures before decoding them', () => {
+    const png = bytes(
+      [0x89],
+      'PNG\r\n\x1a\n',
+      be(13),
+      'IHDR',
+      be(1600),
+      be(1000),
+      [8, 6, 0, 0, 0],
+      be(0),
+      be(9),
+      'pHYs',
+      be(11811),
+      be(11811),
+      [1],
+      be(0),
+      be(0),
+      'IDAT',
+      be(0),
+    );
+    expect(pictureFacts(png)).toEqual({ format: 'png', width: 1600, height: 1000, dpi: 300 });
+    const jpeg = bytes([0xff, 0xd8, 0xff, 0xe0, 0, 16], 'JFIF\0', [1, 1, 1, 0, 72, 0, 72, 0, 0, 0xff, 0xc0, 0, 17, 8, 0x03, 0xe8, 0x06, 0x40, 3, 1, 1]);
+    expect(pictureFacts(jpeg)).toEqual({ format: 'jpeg', width: 1600, height: 1000, dpi: 72 });
+    expect(pictureFacts(bytes('GIF89a'))).toBeNull();
+    expect(pictureFacts(jpeg.subarray(0, 12))).toBeNull();
+  });
+});

@@ -29,17 +29,13 @@ import { fitContour } from './fit.ts';
 import { chain } from './import/dxf.ts';
 import { drawSubpaths, isHidden, itemPath, placeOf, reversedPath, transformPath, parsePath, type DrawContext, type DrawnItem, type Subpath } from './index.ts';
 
-export interface CheckSettings {
-  /** Greatest gap between loose ends that is offered for joining, mm. */
-  gap: number;
-  /** What is narrower than this cannot be shown by the bit, mm; 0 when not known. */
-  smallest: number;
-}
-
 /** A drawn thing with its drawing. */
 export interface Drawn extends DrawnItem {
   item: Item;
 }
+
+/** What is finer than this carves to fuzz with any bit, mm (common practice). */
+const SPECK = 0.2;
 
 /** Letters, brackets of an outline and the like have at most this many nodes without being asked to lose some. */
 const FEW_NODES = 40;
@@ -50,17 +46,21 @@ const FEW_NODES = 40;
  * @param drawn every thing that is not hidden, with its drawing
  * @param kept what was found of single things before, by their drawing
  */
-export function checkArtwork(job: Job, drawn: readonly Drawn[], context: DrawContext, settings: CheckSettings, kept: WeakMap<object, Finding[]> = new WeakMap()): Finding[] {
+export function checkArtwork(job: Job, drawn: readonly Drawn[], context: DrawContext, kept: WeakMap<object, Finding[]> = new WeakMap()): Finding[] {
+  const smallest = finest(job);
   const found: Finding[] = [];
   for (const thing of drawn) {
     // What is found in one thing depends on its drawing alone, which is the same object while nothing changes.
     const key = thing.regions;
     let own = kept.get(key);
-    if (!own) kept.set(key, (own = [...needless(thing, job.tolerance), ...crossings(thing, job.tolerance), ...specks(thing, settings.smallest), ...winding(thing)]));
+    if (!own) kept.set(key, (own = [...needless(thing, job.tolerance), ...crossings(thing, job.tolerance), ...specks(thing, smallest), ...winding(thing)]));
     found.push(...own, ...islands(thing, job));
   }
-  return [...found, ...looseEnds(drawn, context, settings.gap), ...doubled(drawn), ...overlaps(drawn, job), ...tooNarrow(drawn, job)];
+  return [...found, ...looseEnds(drawn, context, job.check.gap), ...doubled(drawn), ...overlaps(drawn, job), ...tooNarrow(drawn, job)];
 }
+
+/** What is narrower than this no bit of a V-carve shows, mm: twice its tip (common practice). */
+const finest = ({ cuts, bits }: Job): number => Math.max(0, ...Object.values(cuts).map(({ bit }) => (bits[bit]?.kind === 'v' ? 2 * bits[bit].tipFlat : 0)));
 
 /** Loose ends of line work that meet other ends within the gap. */
 function looseEnds(drawn: readonly Drawn[], context: DrawContext, gap: number): Finding[] {
@@ -185,7 +185,7 @@ function crossingOf(xy: Float64Array): [number, number] {
 
 /** Specks and slivers: shapes too thin for the bit to show, or mere dirt. */
 function specks({ item, regions }: Drawn, smallest: number): Finding[] {
-  const least = Math.max(0.05, smallest);
+  const least = Math.max(SPECK, smallest);
   const tiny = regions.filter((region) => isSpeck(region, least));
   if (tiny.length === 0 || item.kind === 'text') return [];
   return [finding.specks(item.id, tiny.length, least, [tiny[0].outer.xy[0], tiny[0].outer.xy[1]])];
@@ -219,7 +219,17 @@ function refit(item: PathItem, tolerance: number): { subpaths: Subpath[]; worst:
     const again = drawSubpaths([fitted], tolerance / 8, false);
     const track = again.contours[0] ?? again.lines[0];
     if (track) {
-      const region = [{ outer: closed ? track : { xy: Float64Array.from([...track.xy, ...[...track.xy].reverse().flatMap((_, i, all) => (i % 2 ? [all[i], all[i - 1]] : []))]), smooth: track.smooth }, holes: [] }];
+      const region = [
+        {
+          outer: closed
+            ? track
+            : {
+                xy: Float64Array.from([...track.xy, ...[...track.xy].reverse().flatMap((_, i, all) => (i % 2 ? [all[i], all[i - 1]] : []))]),
+                smooth: track.smooth,
+              },
+          holes: [],
+        },
+      ];
       const n = contour.xy.length / 2;
       for (let i = 0; i < n; i += Math.max(1, Math.floor(n / 400))) worst = Math.max(worst, distanceToEdges(region, contour.xy[2 * i], contour.xy[2 * i + 1]));
     }
@@ -320,18 +330,12 @@ function tooNarrow(drawn: readonly Drawn[], job: Job): Finding[] {
   return out;
 }
 
-/** Bridges that hold an island, as asked for. */
-export interface BridgeSettings {
-  width: number;
-  count: number;
-}
-
 /**
  * The repair of a finding, as a change.
  *
  * @throws a sentence when there is nothing to mend any more
  */
-export function repairArtwork(job: Job, found: Finding, context: DrawContext, settings: CheckSettings, bridges: BridgeSettings = { width: 3, count: 2 }): Change {
+export function repairArtwork(job: Job, found: Finding, context: DrawContext): Change {
   const ids = found.repair?.items ?? [];
   const items = ids.map((id) => job.items[id]).filter((item) => item !== undefined);
   if (items.length === 0) throw new Error('What was to be mended is not there any more.');
@@ -341,7 +345,7 @@ export function repairArtwork(job: Job, found: Finding, context: DrawContext, se
   switch (found.code) {
     case 'art-open-ends': {
       const pieces = items.flatMap((item) => itemPath(item, context).subpaths);
-      const { subpaths } = chain(pieces, settings.gap);
+      const { subpaths } = chain(pieces, job.check.gap);
       for (const item of items) out[item.id] = null;
       subpaths.forEach((subpath, i) => {
         const like = items[Math.min(i, items.length - 1)];
@@ -379,7 +383,8 @@ export function repairArtwork(job: Job, found: Finding, context: DrawContext, se
       return { items: out };
     }
     case 'art-self-crossing':
-      for (const item of items) out[item.id] = pathThing(item, regionPaths(unite(draw(item), item.kind === 'path' && item.fill === 'evenodd' ? 'evenodd' : 'nonzero'), fit), 'nonzero');
+      for (const item of items)
+        out[item.id] = pathThing(item, regionPaths(unite(draw(item), item.kind === 'path' && item.fill === 'evenodd' ? 'evenodd' : 'nonzero'), fit), 'nonzero');
       return { items: out };
     case 'art-overlap': {
       const regions = uniteRegions(items.flatMap((item) => unite(draw(item), item.kind === 'path' && item.fill === 'evenodd' ? 'evenodd' : 'nonzero')));
@@ -388,7 +393,7 @@ export function repairArtwork(job: Job, found: Finding, context: DrawContext, se
       return { items: out };
     }
     case 'art-specks': {
-      const least = Math.max(0.05, settings.smallest);
+      const least = Math.max(SPECK, finest(job));
       for (const item of items) {
         const regions = unite(draw(item), item.kind === 'path' && item.fill === 'evenodd' ? 'evenodd' : 'nonzero').filter((region) => !isSpeck(region, least));
         out[item.id] = regions.length ? pathThing(item, regionPaths(regions, fit), 'nonzero') : null;
@@ -396,25 +401,36 @@ export function repairArtwork(job: Job, found: Finding, context: DrawContext, se
       return { items: out };
     }
     case 'art-needless-nodes':
-      for (const item of items) if (item.kind === 'path') out[item.id] = pathThing(item, transformPath(refit(item, job.tolerance).subpaths, placeOf(item)), item.fill);
+      for (const item of items)
+        if (item.kind === 'path') out[item.id] = pathThing(item, transformPath(refit(item, job.tolerance).subpaths, placeOf(item)), item.fill);
       return { items: out };
     case 'art-winding':
       for (const item of items) {
         if (item.kind !== 'path') continue;
         const { subpaths } = parsePath(item.d);
         const wrong = new Set(swallowedHoles(subpaths));
-        out[item.id] = pathThing(item, transformPath(subpaths.map((s) => (wrong.has(s) ? reversedPath(s) : s)), placeOf(item)), 'nonzero');
+        out[item.id] = pathThing(
+          item,
+          transformPath(
+            subpaths.map((s) => (wrong.has(s) ? reversedPath(s) : s)),
+            placeOf(item),
+          ),
+          'nonzero',
+        );
       }
       return { items: out };
     case 'art-islands':
       for (const item of items) {
         const regions = item.kind === 'path' && item.fill === 'evenodd' ? unite(draw(item), 'evenodd') : unite(draw(item));
-        out[item.id] = pathThing(item, regionPaths(bridged(regions, bridges), fit), 'nonzero');
+        out[item.id] = pathThing(item, regionPaths(bridged(regions, { width: job.check.bridgeWidth, count: job.check.bridges }), fit), 'nonzero');
       }
       return { items: out };
     case 'art-off-board': {
       for (const item of items) {
-        const box = growBox(emptyBox(), draw(item).flatMap(({ xy }) => [...xy]));
+        const box = growBox(
+          emptyBox(),
+          draw(item).flatMap(({ xy }) => [...xy]),
+        );
         const { width, height } = job.board;
         if (box.maxX - box.minX > width || box.maxY - box.minY > height) throw new Error('It is larger than the board: make it smaller, or the board larger.');
         const inside = (low: number, high: number, size: number) => (low < 0 ? -low : high > size ? size - high : 0);
@@ -425,4 +441,3 @@ export function repairArtwork(job: Job, found: Finding, context: DrawContext, se
   }
   throw new Error('There is no repair for this.');
 }
-

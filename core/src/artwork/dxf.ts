@@ -19,7 +19,12 @@ type Sort = 'poly' | 'spline' | 'ellipse';
 const sortOf = (s: Segment): Sort => (s.kind === 'curve' ? 'spline' : s.kind === 'arc' && Math.abs(s.rx - s.ry) > 1e-9 * s.rx ? 'ellipse' : 'poly');
 
 /** Names of layers may not hold these. */
-const layerName = (text: string) => text.replace(/[<>/\\":;?*|=`]/g, '-').replace(/\s+/g, ' ').trim().slice(0, 60) || 'Artwork';
+const layerName = (text: string) =>
+  text
+    .replace(/[<>/\\":;?*|=`]/g, '-')
+    .replace(/\s+/g, ' ')
+    .trim()
+    .slice(0, 60) || 'Artwork';
 
 export function writeDxf(things: readonly ExportedThing[]): string {
   // Handles count up over the life of the package; every file begins anew, so that the same job gives the same bytes.
@@ -44,7 +49,7 @@ function draw(drawing: Sheet, subpath: Subpath): void {
     segments.push(last);
   }
   let [x, y] = [subpath.x, subpath.y];
-  for (let i = 0; i < segments.length; ) {
+  for (let i = 0; i < segments.length;) {
     const sort = sortOf(segments[i]);
     let j = i + 1;
     while (sort !== 'ellipse' && j < segments.length && sortOf(segments[j]) === sort) j++;

@@ -13,7 +13,17 @@ import { editNodes, nodesOf, type NodeEdit } from './nodes.ts';
 type Given = ItemInput extends infer T ? (T extends unknown ? Omit<T, 'id' | 'x' | 'y'> & { x?: number; y?: number } : never) : never;
 export function jobWith(things: Record<string, Given>, more: Partial<JobInput> = {}): Job {
   const items = Object.fromEntries(Object.entries(things).map(([id, thing]) => [id, { x: 0, y: 0, ...thing, id }]));
-  const reading = readJob({ kerbe: 1, name: 'T', board: { width: 300, height: 200, thickness: 18 }, items, itemOrder: Object.keys(items), bits: {}, cuts: {}, cutOrder: [], ...more });
+  const reading = readJob({
+    kerbe: 1,
+    name: 'T',
+    board: { width: 300, height: 200, thickness: 18 },
+    items,
+    itemOrder: Object.keys(items),
+    bits: {},
+    cuts: {},
+    cutOrder: [],
+    ...more,
+  });
   if (!reading.ok) throw new Error(reading.why.join());
   return reading.job;
 }
@@ -80,7 +90,11 @@ describe('edits', () => {
     expect(box(after(job, { do: 'scale', ids: ['a'], x: 2, y: 1 }), 'a')).toEqual([-20, -3, 20, 3]);
   });
   it('turning or mirroring twice comes back, whatever the thing', () => {
-    const thing = fc.constantFrom<Given>({ kind: 'slot', length: 20, width: 6, angle: 20 }, { kind: 'star', points: 5, diameter: 20, inner: 9, mirror: true }, { kind: 'text', text: 'Rg', face: 'lobster', capHeight: 9, angle: -70 });
+    const thing = fc.constantFrom<Given>(
+      { kind: 'slot', length: 20, width: 6, angle: 20 },
+      { kind: 'star', points: 5, diameter: 20, inner: 9, mirror: true },
+      { kind: 'text', text: 'Rg', face: 'lobster', capHeight: 9, angle: -70 },
+    );
     fc.assert(
       fc.property(thing, even(-200, 200), even(0, 80), (given, by, x) => {
         const job = jobWith({ a: { ...given, x, y: 30 } });
@@ -121,11 +135,17 @@ describe('edits', () => {
     expect(() => after(job, { do: 'corners', ids: ['a'], radius: 40, how: 'fillet' })).toThrow(/no corner/);
   });
   it('clears around a badge, keeping the stripes outside it', () => {
-    const job = jobWith({ stripe: rect(0, 40, 200, 10), badge: { kind: 'ellipse', x: 100, y: 45, width: 60, height: 60 }, line: { kind: 'line', x: 0, y: 45, length: 200 } });
+    const job = jobWith({
+      stripe: rect(0, 40, 200, 10),
+      badge: { kind: 'ellipse', x: 100, y: 45, width: 60, height: 60 },
+      line: { kind: 'line', x: 0, y: 45, length: 200 },
+    });
     const cleared = after(job, { do: 'clear around', ids: ['stripe', 'line'], by: 'badge', margin: 5 });
     expect(drawItem(cleared.items.stripe, contextOf(cleared)).regions).toHaveLength(2);
     expect(area(cleared, 'stripe')).toBeCloseTo(2000 - 10 * 70 + 2 * (35 - Math.sqrt(35 ** 2 - 25)) * 3.4, -1);
-    expect(drawItem(cleared.items.line, contextOf(cleared)).lines.map(({ line }) => Math.round(Math.abs(line.xy[line.xy.length - 2] - line.xy[0])))).toEqual([65, 65]);
+    expect(drawItem(cleared.items.line, contextOf(cleared)).lines.map(({ line }) => Math.round(Math.abs(line.xy[line.xy.length - 2] - line.xy[0])))).toEqual([
+      65, 65,
+    ]);
     expect(cleared.items.badge).toEqual(job.items.badge);
   });
   it('copies in rows and in a ring', () => {
@@ -148,7 +168,11 @@ describe('edits', () => {
   it('leaves locked things alone, and references to what is gone are taken out', () => {
     const job = jobWith({ a: { ...rect(0, 0, 9, 9), locked: true }, b: rect(0, 0, 5, 5) });
     expect(() => after(job, { do: 'turn', ids: ['a'], by: 5 })).toThrow(/locked/);
-    const words = jobWith({ a: rect(0, 0, 9, 9), b: rect(5, 5, 9, 9), t: { kind: 'text', text: 'x', face: 'bebas', capHeight: 3, baseline: { kind: 'path', item: 'b' } } });
+    const words = jobWith({
+      a: rect(0, 0, 9, 9),
+      b: rect(5, 5, 9, 9),
+      t: { kind: 'text', text: 'x', face: 'bebas', capHeight: 3, baseline: { kind: 'path', item: 'b' } },
+    });
     const united = after(words, { do: 'unite', ids: ['a', 'b'] });
     expect(united.items.t).toMatchObject({ baseline: { kind: 'straight' } });
     expect(readJob(united).ok).toBe(true);
@@ -171,8 +195,10 @@ describe('nodes', () => {
     expect(edited('M0 0A5 5 0 0 1 10 0', { do: 'move', nodes: [[0, 0], [0, 1]], dx: 1, dy: 1 })).toBe('M1 1A5 5 0 0 1 11 1'); // prettier-ignore
   });
   it('adding a node changes nothing that is drawn', () => {
-    const sample = (d: string) => drawItem(jobWith({ a: path(d) }).items.a, contextOf(jobWith({ a: path(d) }))).regions.reduce((sum, r) => sum + regionArea(r), 0);
-    for (const d of [square, 'M0 0C5 10 10 10 15 0L0 0Z', 'M0 0A8 5 20 1 1 10 0Z']) expect(sample(edited(d, { do: 'add', at: [0, 0], t: 0.3 }))).toBeCloseTo(sample(d), 1);
+    const sample = (d: string) =>
+      drawItem(jobWith({ a: path(d) }).items.a, contextOf(jobWith({ a: path(d) }))).regions.reduce((sum, r) => sum + regionArea(r), 0);
+    for (const d of [square, 'M0 0C5 10 10 10 15 0L0 0Z', 'M0 0A8 5 20 1 1 10 0Z'])
+      expect(sample(edited(d, { do: 'add', at: [0, 0], t: 0.3 }))).toBeCloseTo(sample(d), 1);
   });
   it('deletes, smooths, sharpens', () => {
     expect(edited(square, { do: 'delete', nodes: [[0, 1]] })).toBe('M0 0L10 10L0 10L0 0Z');
@@ -194,16 +220,23 @@ describe('nodes', () => {
 });
 
 describe('artwork check', () => {
-  const settings = { gap: 1, smallest: 0.4 };
-  const check = (job: Job) => checkArtwork(job, job.itemOrder.map((id) => ({ item: job.items[id], ...drawItem(job.items[id], contextOf(job)) })), contextOf(job), settings); // prettier-ignore
+  const check = (job: Job) => checkArtwork(job, job.itemOrder.map((id) => ({ item: job.items[id], ...drawItem(job.items[id], contextOf(job)) })), contextOf(job)); // prettier-ignore
   const codes = (job: Job) => check(job).map(({ code }) => code);
   const mended = (job: Job, code: string): Job => {
     const found = check(job).find((f) => f.code === code)!;
     expect(found, code).toBeDefined();
-    return { ...job, ...changedJob(job, repairArtwork(job, found, contextOf(job), settings)) };
+    return { ...job, ...changedJob(job, repairArtwork(job, found, contextOf(job))) };
   };
   it('finds nothing in clean artwork', () => {
-    expect(codes(jobWith({ a: rect(0, 0, 50, 30), t: { kind: 'text', text: 'Heron', face: 'lobster', capHeight: 20, x: 150, y: 100 }, h: { kind: 'holes', x: 80, y: 20, diameter: 5, layout: { kind: 'rows', columns: 2, rows: 2, dx: 9, dy: 9 } } }))).toEqual([]);
+    expect(
+      codes(
+        jobWith({
+          a: rect(0, 0, 50, 30),
+          t: { kind: 'text', text: 'Heron', face: 'lobster', capHeight: 20, x: 150, y: 100 },
+          h: { kind: 'holes', x: 80, y: 20, diameter: 5, layout: { kind: 'rows', columns: 2, rows: 2, dx: 9, dy: 9 } },
+        }),
+      ),
+    ).toEqual([]);
   });
   it('open ends: found, marked, joined into a shape', () => {
     const job = jobWith({ a: path('M0 0L40 0L40 30', 'none'), b: path('M40.5 30L0 30L0 0.4', 'none') });
@@ -244,7 +277,8 @@ describe('artwork check', () => {
     expect(codes(clean)).toEqual([]);
   });
   it('needless nodes: fewer, within tolerance, and says how many', () => {
-    const d = 'M' + Array.from({ length: 400 }, (_, i) => `${(50 * Math.cos(i / 63.662)).toFixed(4)} ${(50 * Math.sin(i / 63.662)).toFixed(4)}`).join('L') + 'Z';
+    const d =
+      'M' + Array.from({ length: 400 }, (_, i) => `${(50 * Math.cos(i / 63.662)).toFixed(4)} ${(50 * Math.sin(i / 63.662)).toFixed(4)}`).join('L') + 'Z';
     const job = jobWith({ a: path(d) });
     expect(check(job)[0].what).toMatch(/^3\d\d of 399 nodes.*0\.0\d+ mm/);
     const fitted = mended(job, 'art-needless-nodes');
@@ -279,7 +313,14 @@ describe('artwork check', () => {
     expect(regionsBox(left).maxX).toBe(60);
   });
   it('narrower than a bit that cuts inside', () => {
-    const job = jobWith({ a: path('M0 0h40v30h-40zM40 10h20v2h-20z') }, { bits: { e: { kind: 'end', id: 'e', diameter: 6 } }, cuts: { c: { kind: 'profile', id: 'c', on: 'art', bit: 'e', side: 'inside', depth: 3 } }, cutOrder: ['c'] });
+    const job = jobWith(
+      { a: path('M0 0h40v30h-40zM40 10h20v2h-20z') },
+      {
+        bits: { e: { kind: 'end', id: 'e', diameter: 6 } },
+        cuts: { c: { kind: 'profile', id: 'c', on: 'art', bit: 'e', side: 'inside', depth: 3 } },
+        cutOrder: ['c'],
+      },
+    );
     expect(codes(job)).toContain('art-narrower-than-bit');
   });
   it('a repair never moves an outline beyond tolerance (random stars)', () => {
@@ -297,12 +338,14 @@ describe('artwork check', () => {
   });
   it('refuses a repair of what is gone', () => {
     const job = jobWith({ a: rect(0, 0, 9, 9) });
-    expect(() => repairArtwork(job, { code: 'art-specks', severity: 'warning', what: '', why: '', remedy: '', repair: { label: '', items: ['x'] } }, contextOf(job), settings)).toThrow(/not there/);
+    expect(() =>
+      repairArtwork(job, { code: 'art-specks', severity: 'warning', what: '', why: '', remedy: '', repair: { label: '', items: ['x'] } }, contextOf(job)),
+    ).toThrow(/not there/);
   });
   it('off the board: moved onto it', () => {
     const job = jobWith({ a: rect(-20, 190, 30, 30) });
     const found = { code: 'art-off-board', severity: 'error' as const, what: '', why: '', remedy: '', repair: { label: '', items: ['a'] } };
-    const moved = { ...job, ...changedJob(job, repairArtwork(job, found, contextOf(job), settings)) };
+    const moved = { ...job, ...changedJob(job, repairArtwork(job, found, contextOf(job))) };
     expect(box(moved as Job, 'a')).toEqual([0, 170, 30, 200]);
     expect((moved.items.a as Item).kind).toBe('rectangle');
   });

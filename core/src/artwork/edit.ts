@@ -2,7 +2,20 @@
  * Edits of drawn things, each one named step: plain data in, changed things out. The same
  * functions serve the screen (in a worker), tests and the command line.
  */
-import { contoursOf, emptyBox, growBox, intersect, offset, strokeRegions, subtract, uniteRegions, clipLines, type Box, type Join, type Region } from '../geometry/index.ts';
+import {
+  contoursOf,
+  emptyBox,
+  growBox,
+  intersect,
+  offset,
+  strokeRegions,
+  subtract,
+  uniteRegions,
+  clipLines,
+  type Box,
+  type Join,
+  type Region,
+} from '../geometry/index.ts';
 import { makeItem, type Item, type Job, type PathItem } from '../job/index.ts';
 import { roundCorners } from './corners.ts';
 import { fitContour } from './fit.ts';
@@ -143,7 +156,8 @@ export function pathThing(like: Item, subpaths: readonly Subpath[], fill: PathIt
 }
 
 /** Regions as subpaths with few curves, within a tolerance. */
-export const regionPaths = (regions: readonly Region[], tolerance: number): Subpath[] => regions.flatMap((region) => contoursOf(region).map((contour) => fitContour(contour, tolerance)));
+export const regionPaths = (regions: readonly Region[], tolerance: number): Subpath[] =>
+  regions.flatMap((region) => contoursOf(region).map((contour) => fitContour(contour, tolerance)));
 
 /** A free id that begins like another. */
 export function freshId(base: string, taken: (id: string) => boolean): string {
@@ -200,9 +214,21 @@ export function applyEdit(job: Job, edit: Edit, context: DrawContext): Change {
       for (const unit of units) {
         const b = unit.box;
         const dx =
-          edit.edge === 'left' ? frame.minX - b.minX : edit.edge === 'right' ? frame.maxX - b.maxX : edit.edge === 'middle' ? middle(frame)[0] - middle(b)[0] : 0;
+          edit.edge === 'left'
+            ? frame.minX - b.minX
+            : edit.edge === 'right'
+              ? frame.maxX - b.maxX
+              : edit.edge === 'middle'
+                ? middle(frame)[0] - middle(b)[0]
+                : 0;
         const dy =
-          edit.edge === 'bottom' ? frame.minY - b.minY : edit.edge === 'top' ? frame.maxY - b.maxY : edit.edge === 'centre' ? middle(frame)[1] - middle(b)[1] : 0;
+          edit.edge === 'bottom'
+            ? frame.minY - b.minY
+            : edit.edge === 'top'
+              ? frame.maxY - b.maxY
+              : edit.edge === 'centre'
+                ? middle(frame)[1] - middle(b)[1]
+                : 0;
         for (const item of unit.items) changed[item.id] = { ...item, x: tidy(item.x + dx), y: tidy(item.y + dy) };
       }
       return { items: changed };
@@ -256,7 +282,10 @@ export function applyEdit(job: Job, edit: Edit, context: DrawContext): Change {
         if (rounded.done) changed[item.id] = pathThing(item, rounded.subpaths, fill);
       }
       if (Object.keys(changed).length === 0) throw new Error('There is no corner between straight lines with room for that.');
-      return { items: changed, ...(left ? { note: `${left} ${left === 1 ? 'corner has' : 'corners have'} no room for that, or meet a curve, and stay sharp.` } : {}) };
+      return {
+        items: changed,
+        ...(left ? { note: `${left} ${left === 1 ? 'corner has' : 'corners have'} no room for that, or meet a curve, and stay sharp.` } : {}),
+      };
     }
     case 'clear around': {
       const shape = job.items[edit.by];
@@ -276,7 +305,13 @@ export function applyEdit(job: Job, edit: Edit, context: DrawContext): Change {
             drawn.lines.map(({ line, closed }) => (closed ? closedUp(line) : line)),
             outside,
           );
-          changed[item.id] = lines.length ? pathThing(item, lines.map((line) => fitContour(line, fit, false)), 'none') : null;
+          changed[item.id] = lines.length
+            ? pathThing(
+                item,
+                lines.map((line) => fitContour(line, fit, false)),
+                'none',
+              )
+            : null;
         }
       }
       return { items: changed };
@@ -290,7 +325,8 @@ export function applyEdit(job: Job, edit: Edit, context: DrawContext): Change {
         for (const item of items) {
           const id = freshId(item.id, (other) => other in job.items || other in changed);
           let group = item.group;
-          if (group) groups.set(group, (group = groups.get(group) ?? freshId(group, (g) => Object.values({ ...job.items, ...changed }).some((i) => i?.group === g))));
+          if (group)
+            groups.set(group, (group = groups.get(group) ?? freshId(group, (g) => Object.values({ ...job.items, ...changed }).some((i) => i?.group === g))));
           const copy =
             edit.do === 'ring'
               ? turned(item, (360 * k) / count, edit.about)
@@ -323,7 +359,12 @@ export function applyEdit(job: Job, edit: Edit, context: DrawContext): Change {
     case 'take apart':
       for (const item of items) {
         const { subpaths, letters, fill } = itemPath(item, context);
-        const parts = letters && letters.length > 1 ? letters.map((letter) => ({ subpaths: letter, fill })) : fill === 'none' ? subpaths.map((s) => ({ subpaths: [s], fill })) : nest(subpaths);
+        const parts =
+          letters && letters.length > 1
+            ? letters.map((letter) => ({ subpaths: letter, fill }))
+            : fill === 'none'
+              ? subpaths.map((s) => ({ subpaths: [s], fill }))
+              : nest(subpaths);
         if (parts.length < 2) continue;
         changed[item.id] = pathThing(item, parts[0].subpaths, parts[0].fill);
         for (const part of parts.slice(1)) {
@@ -395,4 +436,3 @@ export function changedJob(job: Job, { items }: Change): Pick<Job, 'items' | 'it
     outline: job.outline !== null && gone.has(job.outline) ? null : job.outline,
   };
 }
-

@@ -44,7 +44,8 @@ const regionsOf = (imported: Imported) =>
 const lengthOf = (imported: Imported) =>
   imported.things.reduce((sum, t) => {
     if (t.kind !== 'path' || t.fill !== 'none') return sum;
-    for (const { xy } of drawSubpaths(t.subpaths, 0.001, false).lines) for (let i = 2; i < xy.length; i += 2) sum += Math.hypot(xy[i] - xy[i - 2], xy[i + 1] - xy[i - 1]);
+    for (const { xy } of drawSubpaths(t.subpaths, 0.001, false).lines)
+      for (let i = 2; i < xy.length; i += 2) sum += Math.hypot(xy[i] - xy[i - 2], xy[i + 1] - xy[i - 1]);
     return sum;
   }, 0);
 
@@ -56,13 +57,24 @@ describe('SVG out', () => {
     expect(back.size.known).toBe(true);
     expect(back.things).toHaveLength(6);
     const drawn = drawnOf(job);
-    expect(difference(regionsOf(back), drawn.flatMap(({ regions }) => regions))).toBeLessThan(0.02);
+    expect(
+      difference(
+        regionsOf(back),
+        drawn.flatMap(({ regions }) => regions),
+      ),
+    ).toBeLessThan(0.02);
     expect(lengthOf(back)).toBeCloseTo(40 + (12 * Math.PI * 100) / 180, 2);
     expect(JSON.stringify(back.things[1])).toMatch(/"kind":"arc"/);
   });
   it('is what an independent renderer paints', () => {
     const job = mixed();
-    const { pixels, width, height } = new Resvg(writeSvg(job, exportedThings(job, fontOf).filter(({ fill }) => fill !== 'none')), { fitTo: { mode: 'width', value: 1500 } }).render();
+    const { pixels, width, height } = new Resvg(
+      writeSvg(
+        job,
+        exportedThings(job, fontOf).filter(({ fill }) => fill !== 'none'),
+      ),
+      { fitTo: { mode: 'width', value: 1500 } },
+    ).render();
     let sum = 0;
     for (let i = 3; i < pixels.length; i += 4) sum += pixels[i] / 255;
     const rendered = (sum / (width * height)) * 120 * 80;
@@ -70,7 +82,10 @@ describe('SVG out', () => {
     expect(Math.abs(rendered - areaOf(drawn))).toBeLessThan(0.002 * areaOf(drawn));
   });
   it('leaves hidden things out, and names layers after the cuts', () => {
-    const job = jobOf([makeItem({ kind: 'ellipse', id: 'e', x: 9, y: 9, width: 5, height: 5 }), makeItem({ kind: 'ellipse', id: 'f', x: 9, y: 9, width: 5, height: 5, hidden: true })]);
+    const job = jobOf([
+      makeItem({ kind: 'ellipse', id: 'e', x: 9, y: 9, width: 5, height: 5 }),
+      makeItem({ kind: 'ellipse', id: 'f', x: 9, y: 9, width: 5, height: 5, hidden: true }),
+    ]);
     const things = exportedThings(job, fontOf);
     expect(things.map(({ id, layer }) => [id, layer])).toEqual([['e', 'Carve']]);
     expect(writeSvg(job, things)).toContain('Heron &amp; &lt;Reed&gt;');
@@ -82,14 +97,24 @@ describe('DXF out', () => {
     const job = mixed();
     const back = readDxf(writeDxf(exportedThings(job, fontOf)));
     expect(back.size).toEqual({ known: true, unit: 'mm', mm: 1 });
-    expect(difference(regionsOf(back), drawnOf(job).flatMap(({ regions }) => regions))).toBeLessThan(0.05);
+    expect(
+      difference(
+        regionsOf(back),
+        drawnOf(job).flatMap(({ regions }) => regions),
+      ),
+    ).toBeLessThan(0.05);
     expect(lengthOf(back)).toBeCloseTo(40 + (12 * Math.PI * 100) / 180, 1);
     expect([...new Set(back.things.map(({ layer }) => layer))]).toEqual(['Carve']);
   });
   it('is read by an independent reader', () => {
-    const job = jobOf([makeItem({ kind: 'slot', id: 's', x: 30, y: 20, length: 24, width: 8 }), makeItem({ kind: 'rectangle', id: 'r', x: 80, y: 40, width: 20, height: 10 })]);
+    const job = jobOf([
+      makeItem({ kind: 'slot', id: 's', x: 30, y: 20, length: 24, width: 8 }),
+      makeItem({ kind: 'rectangle', id: 'r', x: 80, y: 40, width: 20, height: 10 }),
+    ]);
     const { polylines } = new Helper(writeDxf(exportedThings(job, fontOf))).toPolylines() as { polylines: { vertices: [number, number][] }[] };
-    const boxes = polylines.map(({ vertices }) => regionsBox([{ outer: { xy: Float64Array.from(vertices.flat()), smooth: new Uint8Array(vertices.length) }, holes: [] }]));
+    const boxes = polylines.map(({ vertices }) =>
+      regionsBox([{ outer: { xy: Float64Array.from(vertices.flat()), smooth: new Uint8Array(vertices.length) }, holes: [] }]),
+    );
     expect(boxes[0].minX).toBeCloseTo(18, 3);
     expect(boxes[0].maxY).toBeCloseTo(24, 3);
     expect([boxes[1].minX, boxes[1].minY, boxes[1].maxX, boxes[1].maxY]).toEqual([70, 35, 90, 45]);
@@ -105,7 +130,9 @@ it('export and import are each other’s undoing (random paths)', () => {
   const segment = fc.oneof(
     point.map(([x, y]) => `L${x} ${y}`),
     fc.tuple(point, point, point).map(([a, b, c]) => `C${a} ${b} ${c}`.replaceAll(',', ' ')),
-    fc.tuple(even(5, 60), even(5, 60), even(-90, 90), fc.boolean(), fc.boolean(), point).map(([rx, ry, turn, large, sweep, [x, y]]) => `A${rx} ${ry} ${turn} ${large ? 1 : 0} ${sweep ? 1 : 0} ${x} ${y}`),
+    fc
+      .tuple(even(5, 60), even(5, 60), even(-90, 90), fc.boolean(), fc.boolean(), point)
+      .map(([rx, ry, turn, large, sweep, [x, y]]) => `A${rx} ${ry} ${turn} ${large ? 1 : 0} ${sweep ? 1 : 0} ${x} ${y}`),
   );
   const d = fc.tuple(point, fc.array(segment, { minLength: 2, maxLength: 6 })).map(([[x, y], rest]) => `M${x} ${y}${rest.join('')}Z`);
   fc.assert(

@@ -32,8 +32,14 @@ export function exportedThings(job: Job, fonts: DrawContext['fonts']): ExportedT
     });
 }
 
+/** Characters that XML 1.0 allows: the control characters it forbids are left out. */
+const allowed = (c: string) => (c >= ' ' ? c !== '\ufffe' && c !== '\uffff' : c === '\t' || c === '\n' || c === '\r');
+
 const escaped = (text: string) =>
-  text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!).replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '');
+  [...text]
+    .filter(allowed)
+    .join('')
+    .replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
 
 /** The artwork as an SVG file the size of the board, one group for each layer. */
 export function writeSvg(job: Job, things: readonly ExportedThing[]): string {

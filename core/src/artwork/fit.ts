@@ -31,7 +31,7 @@ export function fitContour({ xy, smooth }: Contour, tolerance: number, closed = 
     breaks[0] = breaks[n >> 1] = 1;
   }
   const segments: Segment[] = [];
-  for (let from = start; from < start + edges; ) {
+  for (let from = start; from < start + edges;) {
     let to = from + 1;
     while (to < start + edges && !breaks[to % n]) to++;
     if (to - from === 1) segments.push({ kind: 'line', x: xy[2 * (to % n)], y: xy[2 * (to % n) + 1] });

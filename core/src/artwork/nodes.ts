@@ -154,7 +154,14 @@ export function splitSegment(x0: number, y0: number, s: Segment, t: number): Seg
     const [cos, sin] = [Math.cos(arc.phi), Math.sin(arc.phi)];
     const x = arc.cx + cos * arc.rx * Math.cos(a) - sin * arc.ry * Math.sin(a);
     const y = arc.cy + sin * arc.rx * Math.cos(a) + cos * arc.ry * Math.sin(a);
-    const part = (share: number, px: number, py: number): Segment => ({ ...s, rx: arc.rx, ry: arc.ry, large: Math.abs(arc.turn) * share > Math.PI, x: px, y: py });
+    const part = (share: number, px: number, py: number): Segment => ({
+      ...s,
+      rx: arc.rx,
+      ry: arc.ry,
+      large: Math.abs(arc.turn) * share > Math.PI,
+      x: px,
+      y: py,
+    });
     return [part(t, x, y), part(1 - t, s.x, s.y)];
   }
   const mix = (a: number, b: number) => a + (b - a) * t;
@@ -211,7 +218,15 @@ function smoothNode(subpath: Subpath, node: number, smooth: boolean): void {
       if (pieces.length !== 1 || pieces[0].kind !== 'curve') return null;
       return (subpath.segments[i] = pieces[0]) as Extract<Segment, { kind: 'curve' }>;
     }
-    const curve: Segment = { kind: 'curve', x1: from.x + (s.x - from.x) / 3, y1: from.y + (s.y - from.y) / 3, x2: s.x + (from.x - s.x) / 3, y2: s.y + (from.y - s.y) / 3, x: s.x, y: s.y };
+    const curve: Segment = {
+      kind: 'curve',
+      x1: from.x + (s.x - from.x) / 3,
+      y1: from.y + (s.y - from.y) / 3,
+      x2: s.x + (from.x - s.x) / 3,
+      y2: s.y + (from.y - s.y) / 3,
+      x: s.x,
+      y: s.y,
+    };
     return (subpath.segments[i] = curve) as Extract<Segment, { kind: 'curve' }>;
   };
   if (!smooth) {

@@ -16,7 +16,17 @@ export interface ArcByMiddle {
  * W3C SVG 1.1 appendix F.6.5, radii enlarged as in F.6.6 when they cannot span the ends. Null when
  * it is no arc: a radius of nought, or ends that coincide.
  */
-export function arcByMiddle(x0: number, y0: number, rx: number, ry: number, phi: number, large: boolean, sweep: boolean, x: number, y: number): ArcByMiddle | null {
+export function arcByMiddle(
+  x0: number,
+  y0: number,
+  rx: number,
+  ry: number,
+  phi: number,
+  large: boolean,
+  sweep: boolean,
+  x: number,
+  y: number,
+): ArcByMiddle | null {
   rx = Math.abs(rx);
   ry = Math.abs(ry);
   if (rx < 1e-12 || ry < 1e-12 || (x === x0 && y === y0)) return null;

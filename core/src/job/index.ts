@@ -122,6 +122,15 @@ export const ProgramSettings = z.strictObject({
   clearance: positive.default(5),
 });
 
+/** What the artwork check goes by. */
+export const ArtCheck = z.strictObject({
+  /** Greatest gap between loose ends that is offered for joining, mm. */
+  gap: positive.max(50).default(1),
+  /** Bridges that hold islands: width, mm, and how many to an island. (Common practice: about 3 mm.) */
+  bridgeWidth: positive.max(100).default(3),
+  bridges: z.int().min(1).max(8).default(2),
+});
+
 export const Job = z.strictObject({
   kerbe: z.literal(JOB_VERSION),
   name: z.string().min(1).max(120),
@@ -134,6 +143,7 @@ export const Job = z.strictObject({
   itemOrder: z.array(id),
   /** Layers from the bottom up; things that name none lie on the first. */
   layers: z.array(Layer).default([]),
+  check: ArtCheck.prefault({}),
   /** The thing along which the sign is cut out of the board. */
   outline: id.nullable().default(null),
   bits: z.record(id, Bit),

@@ -145,5 +145,4 @@ export type Layer = z.infer<typeof Layer>;
 export type Kind = Item['kind'];
 
 /** A whole drawn thing from what is said of it; what is left out takes its usual value. */
-export const makeItem = <K extends Kind>(input: Extract<ItemInput, { kind: K }>): Extract<Item, { kind: K }> =>
-  Item.parse(input) as Extract<Item, { kind: K }>;
+export const makeItem = <K extends Kind>(input: Extract<ItemInput, { kind: K }>): Extract<Item, { kind: K }> => Item.parse(input) as Extract<Item, { kind: K }>;

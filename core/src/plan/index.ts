@@ -5,6 +5,7 @@
  */
 import { bitLabel, bitSlug, ridgeOfV, type VBit } from '../bits/index.ts';
 import { ArtCache, isHidden, type DrawnItem, type FontSource } from '../artwork/index.ts';
+import { checkArtwork } from '../artwork/check.ts';
 import { planProfile } from '../cuts/router/profile.ts';
 import { planVCarve } from '../cuts/router/vcarve.ts';
 import { insideRegion, type Region } from '../geometry/index.ts';
@@ -50,6 +51,8 @@ export interface PlanOptions {
   fonts: FontSource;
   /** Drawings kept from the last time: only what changed is drawn again. */
   art?: ArtCache;
+  /** What the artwork check found in single things the last time. */
+  checked?: WeakMap<object, Finding[]>;
   /** An AbortSignal, or anything that throws when the work is no longer wanted. */
   signal?: { throwIfAborted(): void };
   /** Called between steps with what is being done and the fraction done. */
@@ -68,13 +71,15 @@ export async function planJob(job: Job, options: PlanOptions): Promise<Plan> {
     options.signal?.throwIfAborted();
   };
   const items = await drawJob(job, options, (done) => step('Drawing the artwork', 0.3 * done));
+  await step('Checking the artwork', 0.3);
+  const art = checkArtwork(job, items, { fonts: options.fonts, tolerance: job.tolerance / 2, items: job.items }, options.checked);
   const cuts: PlannedCut[] = [];
   for (const [index, id] of job.cutOrder.entries()) {
     await step(`Planning cut ${index + 1} of ${job.cutOrder.length}`, 0.3 + (0.6 * index) / job.cutOrder.length);
     cuts.push(planCut(job, job.cuts[id], items));
   }
   await step('Checking', 0.95);
-  return { items, cuts, findings: preflight(job, items, cuts), seconds: totalSeconds(job, cuts) };
+  return { items, cuts, findings: [...preflight(job, items, cuts), ...art], seconds: totalSeconds(job, cuts) };
 }
 
 /** Draws every thing of a job that is not hidden. */

@@ -53,7 +53,11 @@ export const finding = {
       item,
     }),
   importFailed: (why: string) =>
-    make('import-failed', 'error')(`The file cannot be read: ${why}.`, 'Nothing was brought in; the job is as it was.', 'Save it again from where it was drawn, or in another format.'),
+    make('import-failed', 'error')(
+      `The file cannot be read: ${why}.`,
+      'Nothing was brought in; the job is as it was.',
+      'Save it again from where it was drawn, or in another format.',
+    ),
   importEmpty: () =>
     make('import-empty', 'error')(
       'Nothing in the file can be carved.',
@@ -73,7 +77,11 @@ export const finding = {
       'Move the threshold, or swap dark and light.',
     ),
   importCutShort: () =>
-    make('import-cut-short', 'warning')('The file ends before it should.', 'Part of the drawing may be missing.', 'Compare with the original; fetch the file again.'),
+    make('import-cut-short', 'warning')(
+      'The file ends before it should.',
+      'Part of the drawing may be missing.',
+      'Compare with the original; fetch the file again.',
+    ),
   importChained: (count: number) =>
     make('import-chained', 'note')(
       `${count} loose ${count === 1 ? 'end was' : 'ends were'} joined.`,
@@ -87,7 +95,12 @@ export const finding = {
       'Split the drawing, or unite what belongs together.',
     ),
   noBaseline: (item: string) =>
-    make('text-no-path', 'error')('Words stand on a path that is not there.', 'They cannot be drawn.', 'Choose a line or a shape for them, or set them straight.', { item }),
+    make('text-no-path', 'error')(
+      'Words stand on a path that is not there.',
+      'They cannot be drawn.',
+      'Choose a line or a shape for them, or set them straight.',
+      { item },
+    ),
   lettersFellOff: (item: string, count: number) =>
     make('text-off-path', 'error')(
       `${count === 1 ? 'One letter finds' : `${count} letters find`} no room on the path.`,

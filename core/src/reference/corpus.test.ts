@@ -5,7 +5,18 @@ import { COLLECTIONS, disagreement, filesOf, LIMIT, STROKE_LIMIT } from './corpu
 const every = Math.max(1, Math.round(40 / Number(process.env.KERBE_SOAK ?? 1)));
 
 /** Files known to differ, and why. */
-const KNOWN: Record<string, string> = {};
+const DOT = 'has a line of no length: a round pen shows it as a dot, nothing can be cut along it';
+const SMALL = 'is made of circles half a unit across, which the renderer draws from few curves';
+const KNOWN: Record<string, string> = {
+  'circle-divide.svg': DOT,
+  'divide-circle.svg': DOT,
+  'divide-square.svg': DOT,
+  'square-divide.svg': DOT,
+  'cc-square.svg': SMALL,
+  'grip-horizontal.svg': SMALL,
+  'grip-vertical.svg': SMALL,
+  'noise-reduction.svg': SMALL,
+};
 
 it.each(Object.keys(COLLECTIONS))('%s: the area of what is imported is that of what a renderer paints', { timeout: 1_200_000 }, async (collection) => {
   const files = filesOf(collection).filter((_, i) => i % every === 0);

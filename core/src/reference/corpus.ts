@@ -12,7 +12,12 @@ import { readSvg, type ImportedPath } from '../artwork/import/index.ts';
 import { contoursOf, intersect, rectangle, regionArea, strokeRegions, unite, type Contour } from '../geometry/index.ts';
 
 const require = createRequire(import.meta.url);
-const folder = (pack: string, rest: string) => join(require.resolve.paths(pack)!.find((base) => existsSync(join(base, pack)))!, pack, rest);
+const folder = (pack: string, rest: string) =>
+  join(
+    require.resolve.paths(pack)!.find((base) => existsSync(join(base, pack)))!,
+    pack,
+    rest,
+  );
 
 /** The collections, by name. Licences: MIT, MIT, MIT, CC0, ISC, MIT. */
 export const COLLECTIONS: Record<string, () => string> = {

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Item } from '@kerbe/core/job';
+  import { makeItem, type Item } from '@kerbe/core/job';
   import { FACES } from '@kerbe/core/artwork/faces';
   import type { JobSession } from '$lib/job/session.svelte';
   import Choice from '$lib/ui/Choice.svelte';
@@ -32,19 +32,7 @@
     while (job.items[`words${n}`]) n++;
     const id = `words${n}`;
     session.edit('Add words', (d) => {
-      d.items[id] = {
-        kind: 'text',
-        id,
-        name: 'Words',
-        x: d.board.width / 2,
-        y: d.board.height / 2,
-        text: 'Words',
-        face: 'cinzel',
-        capHeight: 25,
-        lineSpacing: 1.6,
-        letterSpacing: 0,
-        align: 'centre',
-      };
+      d.items[id] = makeItem({ kind: 'text', id, name: 'Words', x: d.board.width / 2, y: d.board.height / 2, text: 'Words', face: 'cinzel', capHeight: 25 });
       d.itemOrder = [...d.itemOrder, id];
     });
     onselect(id);

@@ -28,7 +28,8 @@ const box = ({ subpaths }: ImportedPath) => {
   const b = regionsBox([...contours, ...lines].map((outer) => ({ outer, holes: [] })));
   return [b.minX, b.minY, b.maxX, b.maxY].map((v) => Math.round(v * 100) / 100 + 0);
 };
-const square = (x: number, y: number, w: number): Pair[] => e('LWPOLYLINE', [90, 4], [70, 1], [10, x], [20, y], [10, x + w], [20, y], [10, x + w], [20, y + w], [10, x], [20, y + w]);
+const square = (x: number, y: number, w: number): Pair[] =>
+  e('LWPOLYLINE', [90, 4], [70, 1], [10, x], [20, y], [10, x + w], [20, y], [10, x + w], [20, y + w], [10, x], [20, y + w]);
 
 describe('DXF entities, each by hand', () => {
   it('CIRCLE, LWPOLYLINE, SOLID', () => {
@@ -67,11 +68,16 @@ describe('DXF entities, each by hand', () => {
     expect(box(paths(e('ARC', [10, 10], [20, 0], [40, 5], [50, 0], [51, 90], [230, -1]))[0])).toEqual([-15, 0, -10, 5]);
   });
   it('INSERT: nested, moved, turned, scaled, mirrored, in rows', () => {
-    const block = (name: string, x: number, y: number, ...inside: Pair[]): Pair[] => [[0, 'BLOCK'], [8, '0'], [2, name], [10, x], [20, y], ...inside, [0, 'ENDBLK']];
-    const blocks = [
-      ...block('A', 1, 0, ...square(1, 0, 2)),
-      ...block('B', 0, 0, ...e('INSERT', [2, 'A'], [10, 5], [20, 0], [41, -1])),
+    const block = (name: string, x: number, y: number, ...inside: Pair[]): Pair[] => [
+      [0, 'BLOCK'],
+      [8, '0'],
+      [2, name],
+      [10, x],
+      [20, y],
+      ...inside,
+      [0, 'ENDBLK'],
     ];
+    const blocks = [...block('A', 1, 0, ...square(1, 0, 2)), ...block('B', 0, 0, ...e('INSERT', [2, 'A'], [10, 5], [20, 0], [41, -1]))];
     const at = (...codes: Pair[]) => paths(e('INSERT', ...codes), { blocks }).map(box);
     expect(at([2, 'A'], [10, 10], [20, 10])).toEqual([[10, 10, 12, 12]]);
     expect(at([2, 'A'], [10, 0], [20, 0], [41, 3], [42, 2], [50, 90])).toEqual([[-4, 0, 0, 6]]);
@@ -103,7 +109,20 @@ describe('DXF entities, each by hand', () => {
     expect([texts[2].x, texts[2].y]).toEqual([5, 5]);
   });
   it('layers: names kept, off and frozen left out, and a block takes the layer it is put on', () => {
-    const layers: Pair[] = [[0, 'LAYER'], [2, 'Off'], [62, -7], [70, 0], [0, 'LAYER'], [2, 'Cold'], [62, 7], [70, 1], [0, 'LAYER'], [2, 'Lines'], [62, 3], [70, 0]];
+    const layers: Pair[] = [
+      [0, 'LAYER'],
+      [2, 'Off'],
+      [62, -7],
+      [70, 0],
+      [0, 'LAYER'],
+      [2, 'Cold'],
+      [62, 7],
+      [70, 1],
+      [0, 'LAYER'],
+      [2, 'Lines'],
+      [62, 3],
+      [70, 0],
+    ];
     const on = (layer: string): Pair[] => square(0, 0, 5).map(([c, v]) => (c === 8 ? [8, layer] : [c, v]));
     const drawing = read([...on('Off'), ...on('Cold'), ...on('Lines')], { layers });
     expect(drawing.things.map(({ layer }) => layer)).toEqual(['Lines']);
@@ -139,7 +158,10 @@ describe('DXF splines', () => {
   });
   it('a cubic B-spline becomes exactly its Bézier pieces', () => {
     const points: [number, number][] = [[0, 0], [3, 8], [7, -4], [12, 9], [15, 0], [20, 5]]; // prettier-ignore
-    for (const k of [[0, 0, 0, 0, 1, 2, 3, 3, 3, 3], [0, 1, 2, 3, 4, 5, 6, 7, 8, 9]]) {
+    for (const k of [
+      [0, 0, 0, 0, 1, 2, 3, 3, 3, 3],
+      [0, 1, 2, 3, 4, 5, 6, 7, 8, 9],
+    ]) {
       const path = splinePath({ degree: 3, knots: k, weights: [], points, fit: [], closed: false, start: null, end: null, tolerance: 0.01 })!;
       expect(path.segments).toHaveLength(3);
       let [x, y] = [path.x, path.y];
@@ -155,13 +177,34 @@ describe('DXF splines', () => {
   });
   it('fit points: the curve goes through them, smoothly, and a ring closes smoothly', () => {
     const fit: [number, number][] = Array.from({ length: 12 }, (_, i) => [10 * Math.cos((i * Math.PI) / 6), 10 * Math.sin((i * Math.PI) / 6)]);
-    const [thing] = paths(e('SPLINE', [70, 1], [71, 3], [74, 12], ...fit.flatMap(([x, y]): Pair[] => [[11, x], [21, y]])));
+    const [thing] = paths(
+      e(
+        'SPLINE',
+        [70, 1],
+        [71, 3],
+        [74, 12],
+        ...fit.flatMap(([x, y]): Pair[] => [
+          [11, x],
+          [21, y],
+        ]),
+      ),
+    );
     expect(area(thing)).toBeCloseTo(100 * Math.PI, 0);
     const open = splinePath({ degree: 3, knots: [], weights: [], points: [], fit: [[0, 0], [5, 5], [10, 0]], closed: false, start: null, end: null, tolerance: 0.01 })!; // prettier-ignore
     expect(open.segments.map(({ x, y }) => [x, y])).toEqual([[5, 5], [10, 0]]); // prettier-ignore
   });
   it('refuses numbers that make no spline', () => {
-    const bad = { degree: 3, knots: [0, 1], weights: [], points: [[0, 0]] as [number, number][], fit: [], closed: false, start: null, end: null, tolerance: 0.01 };
+    const bad = {
+      degree: 3,
+      knots: [0, 1],
+      weights: [],
+      points: [[0, 0]] as [number, number][],
+      fit: [],
+      closed: false,
+      start: null,
+      end: null,
+      tolerance: 0.01,
+    };
     expect(splinePath(bad)).toBeNull();
     expect(read(e('SPLINE', [71, 3], [40, 0], [10, 0], [20, 0])).findings[0].what).toMatch(/damaged splines/);
   });
@@ -183,7 +226,13 @@ describe('DXF: loose ends and nesting', () => {
   });
   it('a thousand shuffled pieces of a ring find each other', () => {
     const n = 1000;
-    const piece = (i: number) => line(50 * Math.cos((2 * Math.PI * i) / n), 50 * Math.sin((2 * Math.PI * i) / n), 50 * Math.cos((2 * Math.PI * (i + 1)) / n), 50 * Math.sin((2 * Math.PI * (i + 1)) / n));
+    const piece = (i: number) =>
+      line(
+        50 * Math.cos((2 * Math.PI * i) / n),
+        50 * Math.sin((2 * Math.PI * i) / n),
+        50 * Math.cos((2 * Math.PI * (i + 1)) / n),
+        50 * Math.sin((2 * Math.PI * (i + 1)) / n),
+      );
     const order = Array.from({ length: n }, (_, i) => (i * 387) % n);
     const things = paths(order.flatMap(piece));
     expect(things).toHaveLength(1);
@@ -211,9 +260,22 @@ describe('DXF: hostile and broken files end in a finding, soon', () => {
     expect(drawing.findings.map(({ code }) => code)).toContain('import-cut-short');
   });
   it('blocks that insert themselves, each other, or by the million', () => {
-    const block = (name: string, other: string, extra: Pair[] = []): Pair[] => [[0, 'BLOCK'], [2, name], [10, 0], [20, 0], ...square(0, 0, 1), ...e('INSERT', [2, other], [10, 1], [20, 0], ...extra), [0, 'ENDBLK']];
+    const block = (name: string, other: string, extra: Pair[] = []): Pair[] => [
+      [0, 'BLOCK'],
+      [2, name],
+      [10, 0],
+      [20, 0],
+      ...square(0, 0, 1),
+      ...e('INSERT', [2, other], [10, 1], [20, 0], ...extra),
+      [0, 'ENDBLK'],
+    ];
     const blocks = [...block('A', 'A'), ...block('B', 'C'), ...block('C', 'B')];
-    for (const name of ['A', 'B']) expect(readDxf(file(e('INSERT', [2, name]), { blocks })).findings.map(({ what }) => what).join()).toMatch(/insert themselves/);
+    for (const name of ['A', 'B'])
+      expect(
+        readDxf(file(e('INSERT', [2, name]), { blocks }))
+          .findings.map(({ what }) => what)
+          .join(),
+      ).toMatch(/insert themselves/);
     const million = [...block('D', 'E', [[70, 1000], [71, 1000], [44, 1], [45, 1]]), [0, 'BLOCK'], [2, 'E'], [10, 0], [20, 0], ...square(0, 0, 1), [0, 'ENDBLK']] as Pair[]; // prettier-ignore
     const from = performance.now();
     expect(readDxf(file(e('INSERT', [2, 'D']), { blocks: million })).findings.map(({ code }) => code)).toContain('import-too-much');

@@ -154,7 +154,8 @@ function parse(text: string): DxfFile | null {
       else if (type === 'EOF') {
         file.whole = true;
         break;
-      } else if (section !== 'HEADER' && section !== '' && section !== 'OBJECTS' && section !== 'CLASSES') entity = { type, codes: [], values: [], children: [] };
+      } else if (section !== 'HEADER' && section !== '' && section !== 'OBJECTS' && section !== 'CLASSES')
+        entity = { type, codes: [], values: [], children: [] };
     } else if (section === 'HEADER') {
       if (code === 9) variable = value.trim();
       else if (variable === '$INSUNITS' && code === 70) file.units = Number(value);
@@ -244,7 +245,9 @@ class Reader {
         const turn = Math.atan2(n(21), n(11));
         const sense = flipped ? -1 : 1;
         const [from, to] = [n(41), n(42, 2 * Math.PI)];
-        return put(sense > 0 ? ellipseArc(n(10), n(20), major, major * n(40, 1), turn, from, to) : ellipseArc(n(10), n(20), major, major * n(40, 1), turn, -to, -from));
+        return put(
+          sense > 0 ? ellipseArc(n(10), n(20), major, major * n(40, 1), turn, from, to) : ellipseArc(n(10), n(20), major, major * n(40, 1), turn, -to, -from),
+        );
       }
       case 'LWPOLYLINE': {
         const points: { x: number; y: number; bulge: number }[] = [];
@@ -331,7 +334,13 @@ class Reader {
     const n = (code: number, missing = 0) => number(entity, code, missing);
     const many = entity.type === 'MTEXT';
     const raw = (many ? entity.values.filter((_, i) => entity.codes[i] === 3).join('') : '') + textOf(entity, 1);
-    const text = many ? plainMtext(raw) : raw.replace(/%%[cC]/g, '⌀').replace(/%%[dD]/g, '°').replace(/%%[pP]/g, '±').replace(/%%[uUoO]/g, '');
+    const text = many
+      ? plainMtext(raw)
+      : raw
+          .replace(/%%[cC]/g, '⌀')
+          .replace(/%%[dD]/g, '°')
+          .replace(/%%[pP]/g, '±')
+          .replace(/%%[uUoO]/g, '');
     if (text.trim() === '' || (number(entity, 70) & 1 && entity.type === 'ATTRIB')) return;
     const size = n(40, 1);
     const stretch = Math.sqrt(Math.abs(m[0] * m[3] - m[1] * m[2]));
@@ -372,9 +381,8 @@ const plainMtext = (raw: string): string =>
     .replace(/\\S([^;^#/]*)[\^#/]([^;]*);/g, '$1/$2')
     .replace(/\\[ACcFfHhQTWpLlOoKk][^;\\{}]*;|\\[LlOoKk]/g, '')
     .replace(/\\U\+([0-9A-Fa-f]{4})/g, (_, hex: string) => String.fromCodePoint(parseInt(hex, 16)))
-    .replace(/\\([\\{}])/g, '\u0000$1')
-    .replace(/(?<!\u0000)[{}]/g, '')
-    .replaceAll('\u0000', '');
+    // Escaped braces and backslashes stay, braces that only group go.
+    .replace(/\\([\\{}])|[{}]/g, '$1');
 
 /** Part of an ellipse, counter-clockwise from one parameter to another (radians), as at most two arcs. */
 function ellipseArc(cx: number, cy: number, rx: number, ry: number, turn: number, from: number, to: number): Subpath {

@@ -80,9 +80,13 @@ export interface Placing {
 }
 
 /** Imported things as drawn things of a job, and the layers they lie on when there is more than one. */
-export function placeThings(things: readonly ImportedThing[], { scale = 1, dx = 0, dy = 0, prefix, taken, group }: Placing): { items: Item[]; layers: Layer[] } {
+export function placeThings(
+  things: readonly ImportedThing[],
+  { scale = 1, dx = 0, dy = 0, prefix, taken, group }: Placing,
+): { items: Item[]; layers: Layer[] } {
   const names = [...new Set(things.map(({ layer }) => layer))];
-  const layers = names.length > 1 ? names.map((name, i) => ({ id: `${prefix}-layer-${i + 1}`, name: name.slice(0, 80) || 'no name', hidden: false, locked: false })) : [];
+  const layers =
+    names.length > 1 ? names.map((name, i) => ({ id: `${prefix}-layer-${i + 1}`, name: name.slice(0, 80) || 'no name', hidden: false, locked: false })) : [];
   const layerId = new Map(layers.map((layer, i) => [names[i], layer.id]));
   const move: Matrix = [scale, 0, 0, scale, dx, dy];
   let n = 0;

@@ -3,3 +3,4 @@ export { readSvg, type SvgOptions } from './svg.ts';
 export * from './imported.ts';
 export { chain, nest, readDxf, type DxfOptions } from './dxf.ts';
 export { greyOf, MAX_PIXELS, TRACE, tracePicture, type Raster, type TraceSettings } from './picture.ts';
+export { pictureFacts, sniff, type FileKind, type PictureFacts } from './sniff.ts';

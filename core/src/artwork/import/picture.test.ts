@@ -16,7 +16,8 @@ function picture(width: number, height: number, dark: (x: number, y: number) => 
 }
 const traced = (raster: Raster, settings = {}, pixel = 1) => tracePicture(raster, { ...TRACE, ...settings }, pixel);
 const paths = (raster: Raster, settings = {}, pixel = 1) => traced(raster, settings, pixel).things as ImportedPath[];
-const regionsOf = (things: ImportedPath[]) => things.flatMap(({ subpaths, fill }) => unite(drawSubpaths(subpaths, 0.01, true).contours, fill === 'evenodd' ? 'evenodd' : 'nonzero'));
+const regionsOf = (things: ImportedPath[]) =>
+  things.flatMap(({ subpaths, fill }) => unite(drawSubpaths(subpaths, 0.01, true).contours, fill === 'evenodd' ? 'evenodd' : 'nonzero'));
 const area = (things: ImportedPath[]) => regionsOf(things).reduce((sum, r) => sum + regionArea(r), 0);
 const disc = (x: number, y: number, r: number) => (px: number, py: number) => Math.hypot(px - x, py - y) < r;
 
@@ -34,7 +35,13 @@ describe('tracing a picture', () => {
     const [thing] = paths(picture(100, 100, (x, y) => x > 20 && x < 80 && y > 30 && y < 70));
     const box = regionsBox(regionsOf([thing]));
     expect([box.minX, box.minY, box.maxX, box.maxY].map(Math.round)).toEqual([-30, -20, 30, 20]);
-    for (const [x, y] of [[-30, -20], [30, -20], [30, 20], [-30, 20]]) // prettier-ignore
+    for (const [x, y] of [
+      [-30, -20],
+      [30, -20],
+      [30, 20],
+      [-30, 20],
+    ])
+      // prettier-ignore
       expect(Math.min(...thing.subpaths[0].segments.map((s) => Math.hypot(s.x - x, s.y - y)))).toBeLessThan(1);
   });
   it('holes stay holes, and islands in them too', () => {
@@ -72,20 +79,29 @@ describe('tracing a picture', () => {
 
 describe('tracing along the middle of thin lines', () => {
   it('a ring of line becomes one closed run on its middle', () => {
-    const things = paths(picture(140, 140, (x, y) => Math.abs(Math.hypot(x - 70, y - 70) - 50) < 3), { along: 'middle' });
+    const things = paths(
+      picture(140, 140, (x, y) => Math.abs(Math.hypot(x - 70, y - 70) - 50) < 3),
+      { along: 'middle' },
+    );
     expect(things.map(({ fill }) => fill)).toEqual(['none']);
     const { lines, contours } = drawSubpaths(things[0].subpaths, 0.05, false);
     const { xy } = lines[0] ?? contours[0];
     for (let i = 0; i < xy.length; i += 2) expect(Math.abs(Math.hypot(xy[i], xy[i + 1]) - 50)).toBeLessThan(0.6);
   });
   it('a cross becomes four arms that meet, without twigs', () => {
-    const things = paths(picture(100, 100, (x, y) => (Math.abs(x - 50) < 3 && y > 10 && y < 90) || (Math.abs(y - 50) < 3 && x > 10 && x < 90)), { along: 'middle' });
+    const things = paths(
+      picture(100, 100, (x, y) => (Math.abs(x - 50) < 3 && y > 10 && y < 90) || (Math.abs(y - 50) < 3 && x > 10 && x < 90)),
+      { along: 'middle' },
+    );
     expect(things).toHaveLength(4);
     const box = things.reduce((all, { subpaths }) => growBox(all, drawSubpaths(subpaths, 0.05, false).lines[0].xy), emptyBox());
     for (const side of [-box.minX, box.maxX, -box.minY, box.maxY]) expect(Math.abs(side - 38.5)).toBeLessThan(2.5);
   });
   it('a straight bar becomes one straight line', () => {
-    const things = paths(picture(100, 40, (x, y) => x > 10 && x < 90 && y > 17 && y < 23), { along: 'middle' });
+    const things = paths(
+      picture(100, 40, (x, y) => x > 10 && x < 90 && y > 17 && y < 23),
+      { along: 'middle' },
+    );
     expect(things).toHaveLength(1);
     const { xy } = drawSubpaths(things[0].subpaths, 0.05, false).lines[0];
     for (let i = 1; i < xy.length; i += 2) expect(Math.abs(xy[i])).toBeLessThan(0.5);

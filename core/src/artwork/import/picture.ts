@@ -62,9 +62,15 @@ export function tracePicture(raster: Raster, settings: TraceSettings, pixel: num
   const { width, height } = raster;
   const place: Matrix = [pixel, 0, 0, -pixel, (-width / 2) * pixel, (height / 2) * pixel];
   const regions = outlines(raster, settings);
-  const put = (subpaths: Subpath[], fill: ImportedPath['fill']) => out.things.push({ kind: 'path', subpaths: transformPath(subpaths, place), fill, layer: '', name: '' });
+  const put = (subpaths: Subpath[], fill: ImportedPath['fill']) =>
+    out.things.push({ kind: 'path', subpaths: transformPath(subpaths, place), fill, layer: '', name: '' });
   if (settings.along === 'middle') for (const line of middles(regions, settings.smooth)) put([line], 'none');
-  else for (const { outer, holes } of regions) put([outer, ...holes].map((contour) => fitContour(contour, settings.smooth)), holes.length ? 'evenodd' : 'nonzero');
+  else
+    for (const { outer, holes } of regions)
+      put(
+        [outer, ...holes].map((contour) => fitContour(contour, settings.smooth)),
+        holes.length ? 'evenodd' : 'nonzero',
+      );
   if (out.things.length === 0) out.findings.push(finding.traceEmpty());
   return out;
 }
@@ -217,7 +223,7 @@ function linesOf(axis: ReturnType<typeof medialAxis>): Line[] {
   const lines: Line[] = [];
   const follow = (node: number, edge: number) => {
     const xy = [axis.x[node], axis.y[node]];
-    for (let e = edge, from = node; ; ) {
+    for (let e = edge, from = node; ;) {
       used[e] = 1;
       const forward = axis.from[e] === from;
       const points: number[][] = [];

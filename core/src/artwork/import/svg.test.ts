@@ -3,9 +3,11 @@ import { regionArea, regionsBox, signedArea, unite, type Region } from '../../ge
 import { drawSubpaths, parsePath } from '../path.ts';
 import { readSvg, type ImportedPath, type ImportedText } from './index.ts';
 
-const page = (inside: string, attributes = 'width="100mm" height="50mm" viewBox="0 0 100 50"') => readSvg(`<svg xmlns="http://www.w3.org/2000/svg" ${attributes}>${inside}</svg>`);
+const page = (inside: string, attributes = 'width="100mm" height="50mm" viewBox="0 0 100 50"') =>
+  readSvg(`<svg xmlns="http://www.w3.org/2000/svg" ${attributes}>${inside}</svg>`);
 const paths = (inside: string, attributes?: string) => page(inside, attributes).things.filter((thing): thing is ImportedPath => thing.kind === 'path');
-const regionsOf = (thing: ImportedPath): Region[] => unite(drawSubpaths(thing.subpaths, 0.001, true).contours, thing.fill === 'evenodd' ? 'evenodd' : 'nonzero');
+const regionsOf = (thing: ImportedPath): Region[] =>
+  unite(drawSubpaths(thing.subpaths, 0.001, true).contours, thing.fill === 'evenodd' ? 'evenodd' : 'nonzero');
 const box = (thing: ImportedPath) => {
   const b = regionsBox(regionsOf(thing));
   return [b.minX, b.minY, b.maxX, b.maxY].map((v) => Math.round(v * 1000) / 1000 + 0);
@@ -129,7 +131,8 @@ describe('SVG: styles', () => {
     expect(things.map(({ layer }) => layer)).toEqual(['#f00', 'black', 'black']);
   });
   it('weighs id over class over element, and the style attribute over all', () => {
-    const fill = (attributes: string) => paths(`<style>path{fill:none} .a{fill:red} #b{fill:none} g .a.c{fill:blue}</style><g><path ${attributes} d="M0 0h9v9z"/></g>`).length;
+    const fill = (attributes: string) =>
+      paths(`<style>path{fill:none} .a{fill:red} #b{fill:none} g .a.c{fill:blue}</style><g><path ${attributes} d="M0 0h9v9z"/></g>`).length;
     expect([fill(''), fill('class="a"'), fill('class="a" id="b"'), fill('id="b" style="fill:green"'), fill('class="a c"')]).toEqual([0, 1, 0, 1, 1]);
   });
   it('cuts what is clipped, and what lies beyond the page', () => {
@@ -139,12 +142,14 @@ describe('SVG: styles', () => {
     expect(readSvg('<svg viewBox="0 0 9 9"><rect x="5" width="9" height="2"/></svg>', { clipToPage: false }).things).toHaveLength(1);
   });
   it('does not bring in what is not painted', () => {
-    expect(page('<rect width="5" height="5" opacity="0"/><rect width="5" height="5" fill="none"/><rect width="5" height="5" visibility="hidden"/>').findings[0].code).toBe(
-      'import-empty',
-    );
+    expect(
+      page('<rect width="5" height="5" opacity="0"/><rect width="5" height="5" fill="none"/><rect width="5" height="5" visibility="hidden"/>').findings[0].code,
+    ).toBe('import-empty');
   });
   it('sets words in a shipped face, where they stand, and says so', () => {
-    const { things, findings } = page('<text x="50" y="20" font-size="10" text-anchor="middle" font-family="Somebody Serif, serif">Heron &amp; <tspan>reed</tspan></text>');
+    const { things, findings } = page(
+      '<text x="50" y="20" font-size="10" text-anchor="middle" font-family="Somebody Serif, serif">Heron &amp; <tspan>reed</tspan></text>',
+    );
     const text = things[0] as ImportedText;
     expect([text.text, text.face, text.align, text.capHeight]).toEqual(['Heron & reed', 'playfair', 'centre', 7]);
     expect([text.x, text.y]).toEqual([50, 33.5]);
@@ -190,10 +195,17 @@ describe('SVG: hostile and broken files end in a finding, soon', () => {
   });
   it('numbers that are none, or beyond all measure', () => {
     expect(quick('<svg><path d="M0 0L1e400 5L5 5z"/><rect width="NaN" height="5"/><rect x="1" y="1" width="5" height="5"/></svg>').things).toHaveLength(1);
-    expect(quick('<svg><path d="M0 0L5 0L5 5L oops"/></svg>').findings.map(({ what }) => what).join()).toMatch(/damaged/);
+    expect(
+      quick('<svg><path d="M0 0L5 0L5 5L oops"/></svg>')
+        .findings.map(({ what }) => what)
+        .join(),
+    ).toMatch(/damaged/);
   });
   it('twenty thousand paths come in whole', () => {
-    const many = Array.from({ length: 20_000 }, (_, i) => `<path d="M${i % 200} ${Math.floor(i / 200)}h.5v.5h-.5z" id="p${i}" transform="translate(1,1)"/>`).join('');
+    const many = Array.from(
+      { length: 20_000 },
+      (_, i) => `<path d="M${i % 200} ${Math.floor(i / 200)}h.5v.5h-.5z" id="p${i}" transform="translate(1,1)"/>`,
+    ).join('');
     expect(quick(`<svg viewBox="0 0 300 300">${many}</svg>`).things).toHaveLength(20_000);
   });
 });

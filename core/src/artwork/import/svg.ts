@@ -131,7 +131,13 @@ class Reader {
       matrix = times(matrix, viewBoxMatrix(box, [0, 0, width, height], a.preserveAspectRatio));
       viewport = [box[2], box[3]];
     }
-    const state: State = { matrix, style: { fill: 'black', stroke: 'none', 'font-size': '16' }, clip: clipToPage && this.out.page ? page : null, viewport, path: [] };
+    const state: State = {
+      matrix,
+      style: { fill: 'black', stroke: 'none', 'font-size': '16' },
+      clip: clipToPage && this.out.page ? page : null,
+      viewport,
+      path: [],
+    };
     this.children(svg.svg as Node[], this.entered('svg', a, state, false), 1);
     for (const [what, count] of this.left) this.out.findings.push(finding.importLeftOut(what, count));
     if (this.full) this.out.findings.push(finding.importTooMuch(MAX_THINGS));
@@ -354,7 +360,14 @@ class Reader {
     const box = pathBox(subpaths);
     if (clip.length === 1 && clip[0].holes.length === 0 && isBox(clip[0], box)) return subpaths;
     const drawn = drawSubpaths(subpaths, this.tolerance, fill !== 'none');
-    if (clip.length === 1 && clip[0].holes.length === 0 && isBox(clip[0], [...drawn.contours, ...drawn.lines].reduce((all, { xy }) => growBox(all, xy), emptyBox())))
+    if (
+      clip.length === 1 &&
+      clip[0].holes.length === 0 &&
+      isBox(
+        clip[0],
+        [...drawn.contours, ...drawn.lines].reduce((all, { xy }) => growBox(all, xy), emptyBox()),
+      )
+    )
       return subpaths;
     if (fill !== 'none') {
       const regions = intersect(unite(drawn.contours, fill), clip);
@@ -466,7 +479,11 @@ const tagOf = (node: Node): string | null => {
   return null;
 };
 const textOf = (nodes: Node[]): string =>
-  nodes.map((node) => ('#text' in node ? String(node['#text']) : '__cdata' in node ? textOf(node.__cdata as Node[]) : textOf((node[tagOf(node) ?? ''] as Node[]) ?? []))).join('');
+  nodes
+    .map((node) =>
+      '#text' in node ? String(node['#text']) : '__cdata' in node ? textOf(node.__cdata as Node[]) : textOf((node[tagOf(node) ?? ''] as Node[]) ?? []),
+    )
+    .join('');
 
 const numbers = (text: string | undefined): number[] => (text?.match(/[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?/gi) ?? []).map(Number);
 

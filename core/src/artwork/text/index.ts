@@ -226,4 +226,5 @@ export function uniteGlyphs(contours: Contour[]): Region[] {
 }
 
 /** The regions of set text, flattened within a tolerance (mm). */
-export const letterRegions = (set: Pick<SetText, 'letters'>, tolerance: number): Region[] => uniteGlyphs(drawSubpaths(set.letters.flat(), tolerance, true).contours);
+export const letterRegions = (set: Pick<SetText, 'letters'>, tolerance: number): Region[] =>
+  uniteGlyphs(drawSubpaths(set.letters.flat(), tolerance, true).contours);
