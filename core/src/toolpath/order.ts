@@ -50,46 +50,54 @@ export function orderRuns(runs: readonly Run[], fromX = 0, fromY = 0): Placed[] 
   return improved(runs, placed, fromX, fromY);
 }
 
+/** 2-opt over flat arrays: where every run is entered (head) and left (tail), in the order they are placed. */
 function improved(runs: readonly Run[], placed: Placed[], fromX: number, fromY: number): Placed[] {
   const n = placed.length;
   if (n < 3 || n > 4000) return placed;
-  const headX = ({ run, reversed }: Placed) => (reversed ? runs[run].endX : runs[run].startX);
-  const headY = ({ run, reversed }: Placed) => (reversed ? runs[run].endY : runs[run].startY);
-  const tailX = ({ run, reversed }: Placed) => (reversed ? runs[run].startX : runs[run].endX);
-  const tailY = ({ run, reversed }: Placed) => (reversed ? runs[run].startY : runs[run].endY);
+  const order = Int32Array.from(placed, ({ run }) => run);
+  const reversed = Uint8Array.from(placed, (p) => (p.reversed ? 1 : 0));
+  const [headX, headY, tailX, tailY] = Array.from({ length: 4 }, () => new Float64Array(n));
   // Fixed (irreversible) runs forbid turning a stretch that holds one.
-  const fixedBefore = (list: Placed[]) => {
-    const count = new Int32Array(n + 1);
-    list.forEach((p, i) => (count[i + 1] = count[i] + (runs[p.run].reversible ? 0 : 1)));
-    return count;
+  const fixed = new Int32Array(n + 1);
+  const put = (k: number) => {
+    const run = runs[order[k]];
+    const turned = reversed[k] === 1;
+    headX[k] = turned ? run.endX : run.startX;
+    headY[k] = turned ? run.endY : run.startY;
+    tailX[k] = turned ? run.startX : run.endX;
+    tailY[k] = turned ? run.startY : run.endY;
   };
+  for (let k = 0; k < n; k++) {
+    put(k);
+    fixed[k + 1] = fixed[k] + (runs[order[k]].reversible ? 0 : 1);
+  }
   const window = n > 800 ? 60 : n;
   for (let round = 0; round < ROUNDS; round++) {
     let better = false;
-    let fixed = fixedBefore(placed);
     for (let i = 0; i < n - 1; i++) {
-      const ax = i === 0 ? fromX : tailX(placed[i - 1]);
-      const ay = i === 0 ? fromY : tailY(placed[i - 1]);
-      for (let j = i + 1; j < Math.min(n, i + window); j++) {
-        if (fixed[j + 1] - fixed[i] > 0) continue;
-        const p = placed[i];
-        const q = placed[j];
-        let before = distance(headX(p) - ax, headY(p) - ay);
-        let after = distance(tailX(q) - ax, tailY(q) - ay);
+      const ax = i === 0 ? fromX : tailX[i - 1];
+      const ay = i === 0 ? fromY : tailY[i - 1];
+      const last = Math.min(n, i + window);
+      for (let j = i + 1; j < last && fixed[j + 1] === fixed[i]; j++) {
+        let before = distance(headX[i] - ax, headY[i] - ay);
+        let after = distance(tailX[j] - ax, tailY[j] - ay);
         if (j + 1 < n) {
-          const next = placed[j + 1];
-          before += distance(headX(next) - tailX(q), headY(next) - tailY(q));
-          after += distance(headX(next) - headX(p), headY(next) - headY(p));
+          before += distance(headX[j + 1] - tailX[j], headY[j + 1] - tailY[j]);
+          after += distance(headX[j + 1] - headX[i], headY[j + 1] - headY[i]);
         }
         if (after < before - 1e-9) {
-          const turned = placed.slice(i, j + 1).reverse();
-          turned.forEach((item, k) => (placed[i + k] = { run: item.run, reversed: !item.reversed }));
-          fixed = fixedBefore(placed);
+          // Only stretches without fixed runs are turned, so `fixed` stays as it is.
+          order.subarray(i, j + 1).reverse();
+          reversed.subarray(i, j + 1).reverse();
+          for (let k = i; k <= j; k++) {
+            reversed[k] ^= 1;
+            put(k);
+          }
           better = true;
         }
       }
     }
     if (!better) break;
   }
-  return placed;
+  return Array.from(order, (run, k) => ({ run, reversed: reversed[k] === 1 }));
 }

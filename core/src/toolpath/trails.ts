@@ -64,39 +64,47 @@ function buildIncidence(graph: Graph): Incidence {
   return { first, edge };
 }
 
+/** A search is over when it has settled this many nodes: farther pairs are never the cheapest. */
+const SETTLED = 300;
+
 /** Shortest ways between odd nodes that cost less than a lift, taken greedily; one pair of odd nodes is left as ends. */
 function retracedPaths(graph: Graph, incident: Incidence, degree: Int32Array, liftCost: number): number[][] {
   const odd: number[] = [];
   for (let i = 0; i < graph.nodes; i++) if (degree[i] % 2 === 1) odd.push(i);
   const candidates: { cost: number; a: number; b: number; path: number[] }[] = [];
-  for (const source of odd) {
-    // Dijkstra, bounded by the price of a lift; graphs of one letter are small.
-    const cost = new Map<number, number>([[source, 0]]);
-    const via = new Map<number, number>();
+  // What a search wrote is known by its stamp, so that nothing is cleared between searches.
+  const cost = new Float64Array(graph.nodes);
+  const via = new Int32Array(graph.nodes);
+  const seen = new Int32Array(graph.nodes).fill(-1);
+  const settled = new Int32Array(graph.nodes).fill(-1);
+  odd.forEach((source, stamp) => {
+    // Dijkstra, bounded by the price of a lift; what is open is never much.
     const open: number[] = [source];
-    const done = new Set<number>();
-    while (open.length > 0) {
+    cost[source] = 0;
+    seen[source] = stamp;
+    for (let count = 0; open.length > 0 && count <= SETTLED;) {
       let best = 0;
-      for (let k = 1; k < open.length; k++) if (cost.get(open[k])! < cost.get(open[best])!) best = k;
-      const node = open.splice(best, 1)[0];
-      if (done.has(node)) continue;
-      done.add(node);
-      if (node !== source && degree[node] % 2 === 1) {
-        if (source < node) candidates.push({ cost: cost.get(node)!, a: source, b: node, path: pathTo(graph, via, source, node) });
-        if (done.size > 40) break;
-      }
+      for (let k = 1; k < open.length; k++) if (cost[open[k]] < cost[open[best]]) best = k;
+      const node = open[best];
+      open[best] = open[open.length - 1];
+      open.pop();
+      if (settled[node] === stamp) continue;
+      settled[node] = stamp;
+      count++;
+      if (source < node && degree[node] % 2 === 1) candidates.push({ cost: cost[node], a: source, b: node, path: pathTo(graph, via, source, node) });
       for (let k = incident.first[node]; k < incident.first[node + 1]; k++) {
         const e = incident.edge[k];
         const other = graph.from[e] === node ? graph.to[e] : graph.from[e];
-        const total = cost.get(node)! + graph.length[e];
-        if (total < liftCost && total < (cost.get(other) ?? Infinity)) {
-          cost.set(other, total);
-          via.set(other, e);
+        const total = cost[node] + graph.length[e];
+        if (total < liftCost && (seen[other] !== stamp || total < cost[other])) {
+          cost[other] = total;
+          via[other] = e;
+          seen[other] = stamp;
           open.push(other);
         }
       }
     }
-  }
+  });
   candidates.sort((p, q) => p.cost - q.cost || p.a - q.a || p.b - q.b);
   const paired = new Uint8Array(graph.nodes);
   const chosen: { cost: number; path: number[] }[] = [];
@@ -111,10 +119,10 @@ function retracedPaths(graph: Graph, incident: Incidence, degree: Int32Array, li
   return chosen.map((candidate) => candidate.path);
 }
 
-function pathTo(graph: Graph, via: Map<number, number>, source: number, node: number): number[] {
+function pathTo(graph: Graph, via: Int32Array, source: number, node: number): number[] {
   const path: number[] = [];
   while (node !== source) {
-    const e = via.get(node)!;
+    const e = via[node];
     path.push(e);
     node = graph.from[e] === node ? graph.to[e] : graph.from[e];
   }
