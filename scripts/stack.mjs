@@ -67,7 +67,7 @@ export async function startStack({ home, port, rate = 1, say = () => {}, onTroub
       HOST: '127.0.0.1',
       PORT: String(webPort),
       ORIGIN: url,
-      BODY_SIZE_LIMIT: '25M',
+      BODY_SIZE_LIMIT: '65M',
       SHUTDOWN_TIMEOUT: '1',
       NODE_ENV: 'production',
       DATABASE_URL: database.url,

@@ -40,10 +40,10 @@ check('lint', bin('eslint'), ['.']);
 check('style', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
 check('types of core', bin('tsc'), ['-p', 'core']);
 check('types of core, tests', bin('tsc'), ['-p', 'core/tsconfig.test.json']);
-for (const workspace of ['machines', 'agent', 'cli']) check(`types of ${workspace}`, bin('tsc'), ['-p', workspace]);
+for (const workspace of ['machines', 'agent', 'files', 'cli']) check(`types of ${workspace}`, bin('tsc'), ['-p', workspace]);
 // Makes the application's own tsconfig too, which its tests need.
 check('types and markup of app', 'npm', ['run', '--silent', 'check', '-w', 'app']);
-for (const workspace of ['core', 'machines', 'agent', 'cli', 'app']) vitest(workspace);
+for (const workspace of ['core', 'machines', 'agent', 'files', 'cli', 'app']) vitest(workspace);
 
 console.log('\n— the whole way in a browser');
 const browser = join(results, 'e2e.json');

@@ -1,4 +1,5 @@
 /** `kerbe`: plan, read and prove jobs without a browser. */
+import { checkCommand, exportCommand, importCommand } from './artwork.ts';
 import { fontSource } from './fonts.ts';
 import { newCommand } from './new.ts';
 import { planCommand } from './plan.ts';
@@ -14,6 +15,10 @@ const HELP = `kerbe - from drawing to programs, without a browser
   kerbe read FILE.nc                   what a program amounts to, as JSON
   kerbe proof job.json --at X,Y ...    carved depth at points (mm from the board's lower-left corner)
               [--png FILE] [--stl FILE] [--cell MM]
+  kerbe import FILE --out drawing.json SVG, DXF, PNG, JPEG, BMP or WebP to a job document
+              [--unit mm|in|px|pt|cm] [--width W] [--join GAP] [--threshold 0-255]
+  kerbe check drawing.json             findings of the artwork, as JSON; exit 2 when one forbids cutting
+  kerbe export job.json [--svg FILE] [--dxf FILE] [--pdf FILE --paper a4|a3|letter|tabloid]
   kerbe schema                         JSON Schema of the job document
   kerbe faces                          the faces that ship with Kerbe
 `;
@@ -34,6 +39,12 @@ export async function main(args: string[]): Promise<number> {
         return await readCommand(rest);
       case 'proof':
         return await proofCommand(rest, fontSource);
+      case 'import':
+        return await importCommand(rest);
+      case 'check':
+        return await checkCommand(rest, fontSource);
+      case 'export':
+        return await exportCommand(rest, fontSource);
       case 'schema': {
         const { jobSchema } = await import('@kerbe/core/job');
         process.stdout.write(JSON.stringify(jobSchema(), null, 2) + '\n');

@@ -1,5 +1,5 @@
 /** Bridges for islands: bars of wood left standing across a stroke, so that the middle of an O does not fall out. */
-import { growBox, emptyBox, subtract, type Contour, type Region } from '../geometry/index.ts';
+import { growBox, emptyBox, insideRegion, subtract, type Contour, type Region } from '../geometry/index.ts';
 
 /**
  * Cuts bars out of regions (what is removed) from each hole to the outline around it: `count` for
@@ -32,14 +32,32 @@ function barsOf(region: Region, hole: Contour, width: number, count: number): Re
   const apart = (a: number, b: number) => Math.abs(Math.atan2(Math.sin(a - b), Math.cos(a - b)));
   for (const way of [...ways].sort((a, b) => a.to - a.from - (b.to - b.from)))
     if (chosen.length < count && chosen.every((other) => apart(other.angle, way.angle) > (1.4 * Math.PI) / Math.max(2, count))) chosen.push(way);
-  return chosen.map(({ angle, from, to }) => {
-    const [dx, dy] = [Math.cos(angle), Math.sin(angle)];
-    // A little into the island and beyond the outline, so that nothing thin stays between.
-    const [a, b, h] = [from - width, to + width / 2, width / 2];
-    const point = (along: number, side: number) => [cx + dx * along - dy * side, cy + dy * along + dx * side];
-    const xy = Float64Array.from([...point(a, -h), ...point(b, -h), ...point(b, h), ...point(a, h)]);
-    return { outer: { xy, smooth: new Uint8Array(4) }, holes: [] };
-  });
+  return chosen.map(({ angle, from, to }) => bar(cx, cy, angle, from, to, width));
+}
+
+/** A bar along a ray, a little into the island and beyond the outline, so that nothing thin stays between. */
+function bar(cx: number, cy: number, angle: number, from: number, to: number, width: number): Region {
+  const [dx, dy] = [Math.cos(angle), Math.sin(angle)];
+  const [a, b, h] = [from - width, to + width / 2, width / 2];
+  const point = (along: number, side: number) => [cx + dx * along - dy * side, cy + dy * along + dx * side];
+  const xy = Float64Array.from([...point(a, -h), ...point(b, -h), ...point(b, h), ...point(a, h)]);
+  return { outer: { xy, smooth: new Uint8Array(4) }, holes: [] };
+}
+
+/** One bridge by hand: across the stroke a point lies in, the shortest way through that point. Null when it lies in none. */
+export function bridgedAt(regions: readonly Region[], [x, y]: [number, number], width: number): Region[] | null {
+  const region = regions.find((part) => insideRegion(part, x, y));
+  if (!region) return null;
+  const edges = [region.outer, ...region.holes];
+  const reach = (angle: number) => Math.min(...edges.flatMap((edge) => crossings(edge, x, y, Math.cos(angle), Math.sin(angle))));
+  let best = { angle: 0, back: 0, on: Infinity };
+  for (let k = 0; k < WAYS / 2; k++) {
+    const angle = (2 * Math.PI * k) / WAYS;
+    const [on, back] = [reach(angle), reach(angle + Math.PI)];
+    if (on + back < best.on + best.back) best = { angle, back, on };
+  }
+  if (!Number.isFinite(best.on + best.back)) return null;
+  return subtract(regions, [bar(x, y, best.angle, -best.back + width / 2, best.on, width)]);
 }
 
 /** Distances along a ray at which it crosses a closed line. */

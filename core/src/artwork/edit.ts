@@ -2,26 +2,20 @@
  * Edits of drawn things, each one named step: plain data in, changed things out. The same
  * functions serve the screen (in a worker), tests and the command line.
  */
-import {
-  contoursOf,
-  emptyBox,
-  growBox,
-  intersect,
-  offset,
-  strokeRegions,
-  subtract,
-  uniteRegions,
-  clipLines,
-  type Box,
-  type Join,
-  type Region,
-} from '../geometry/index.ts';
-import { makeItem, type Item, type Job, type PathItem } from '../job/index.ts';
+import { emptyBox, growBox, intersect, offset, strokeRegions, subtract, uniteRegions, clipLines, type Box, type Join, type Region } from '../geometry/index.ts';
+import type { Item, Job } from '../job/index.ts';
 import { roundCorners } from './corners.ts';
+import { bridgedAt } from './bridges.ts';
+import { BOARD, type Change } from './change.ts';
 import { fitContour } from './fit.ts';
-import { drawItem, itemPath, placeOf, type DrawContext, type DrawnItem } from './index.ts';
+import { drawItem, itemPath, type DrawContext, type DrawnItem } from './index.ts';
 import { nest } from './import/dxf.ts';
-import { applyMatrix, formatPath, parsePath, transformPath, type Matrix, type Subpath } from './path.ts';
+import { applyMatrix, formatPath, parsePath, placeOf, transformPath, type Matrix } from './path.ts';
+import { freshId, pathThing, regionPaths } from './thing.ts';
+
+export { freshId, pathThing, regionPaths } from './thing.ts';
+
+export { BOARD, changedJob, type Change } from './change.ts';
 
 export type Edit =
   | { do: 'turn'; ids: string[]; by: number; about?: [number, number] }
@@ -35,16 +29,15 @@ export type Edit =
   | { do: 'clear around'; ids: string[]; by: string; margin: number }
   | { do: 'rows'; ids: string[]; columns: number; rows: number; dx: number; dy: number }
   | { do: 'ring'; ids: string[]; count: number; about: [number, number] }
+  /** As large as it goes into the board or the box of another thing, with a margin all round, in its middle. */
+  | { do: 'fit'; ids: string[]; into: string; margin: number }
+  /** The order things are listed and cut in. */
+  | { do: 'order'; ids: string[]; how: 'left to right' | 'inside out' | 'first' | 'last' }
+  /** One bridge across a stroke, by hand. */
+  | { do: 'bridge'; ids: string[]; at: [number, number]; width: number }
   | { do: 'thicken'; ids: string[]; width: number }
   | { do: 'to paths'; ids: string[] }
   | { do: 'take apart'; ids: string[] };
-
-/** What an edit makes of the things it touches: the new thing, or null for one that is gone. New things come with new ids. */
-export interface Change {
-  items: Record<string, Item | null>;
-  /** Said when something could not be done for all of it. */
-  note?: string;
-}
 
 /** Box of what is drawn of a thing; a picture's own frame. Infinite the wrong way round when nothing is drawn. */
 export function drawnBox(item: Item, drawn: DrawnItem): Box {
@@ -135,36 +128,6 @@ function scaled(item: Item, sx: number, sy: number, [cx, cy]: [number, number]):
     case 'path':
       return { ...item, x, y, d: formatPath(transformPath(parsePath(item.d).subpaths, [k, 0, 0, k, 0, 0])), ...(item.strokeWidth ? all('strokeWidth') : {}) };
   }
-}
-
-/** A path thing from subpaths on the board, about their own middle, in the place of another thing. */
-export function pathThing(like: Item, subpaths: readonly Subpath[], fill: PathItem['fill'], id = like.id): PathItem {
-  const box = emptyBox();
-  for (const { x, y, segments } of subpaths) growBox(box, [x, y, ...segments.flatMap((s) => [s.x, s.y])]);
-  const [x, y] = middle(box).map(tidy);
-  return makeItem({
-    kind: 'path',
-    id,
-    name: like.name || (like.kind === 'text' ? like.text.split('\n')[0].slice(0, 60) : ''),
-    x,
-    y,
-    d: formatPath(transformPath(subpaths, [1, 0, 0, 1, -x, -y])),
-    fill,
-    layer: like.layer,
-    group: like.group,
-  });
-}
-
-/** Regions as subpaths with few curves, within a tolerance. */
-export const regionPaths = (regions: readonly Region[], tolerance: number): Subpath[] =>
-  regions.flatMap((region) => contoursOf(region).map((contour) => fitContour(contour, tolerance)));
-
-/** A free id that begins like another. */
-export function freshId(base: string, taken: (id: string) => boolean): string {
-  const stem = base.replace(/-?\d+$/, '').slice(0, 30) || 'thing';
-  let n = 2;
-  while (taken(`${stem}-${n}`)) n++;
-  return `${stem}-${n}`;
 }
 
 /**
@@ -336,6 +299,40 @@ export function applyEdit(job: Job, edit: Edit, context: DrawContext): Change {
       }
       return { items: changed };
     }
+    case 'fit': {
+      const into = edit.into === BOARD ? undefined : job.items[edit.into];
+      if (edit.into !== BOARD && !into) throw new Error('The plate is not there any more.');
+      const frame = into ? drawnBox(into, draw(into)) : { minX: 0, minY: 0, maxX: job.board.width, maxY: job.board.height };
+      const [width, height] = [frame.maxX - frame.minX - 2 * edit.margin, frame.maxY - frame.minY - 2 * edit.margin];
+      if (!(width > 0 && height > 0)) throw new Error('The margins leave no room.');
+      const k = Math.min(width / (whole.maxX - whole.minX), height / (whole.maxY - whole.minY));
+      if (!(k > 1e-4 && k < 1e4)) throw new Error('There is nothing drawn that could be fitted.');
+      const [dx, dy] = [middle(frame)[0] - centre[0], middle(frame)[1] - centre[1]];
+      // Scaling evenly never fails: every kind of thing can be larger or smaller.
+      for (const item of items) {
+        const grown = scaled(item, k, k, centre)!;
+        changed[item.id] = { ...grown, x: tidy(grown.x + dx), y: tidy(grown.y + dy) };
+      }
+      return { items: changed };
+    }
+    case 'order': {
+      const chosen = new Set(items.map(({ id }) => id));
+      const rank = items.map((item, i) => ({ id: item.id, box: boxes[i], area: (boxes[i].maxX - boxes[i].minX) * (boxes[i].maxY - boxes[i].minY) }));
+      if (edit.how === 'left to right') rank.sort((a, b) => middle(a.box)[0] - middle(b.box)[0]);
+      if (edit.how === 'inside out') rank.sort((a, b) => a.area - b.area);
+      const sorted = rank.map(({ id }) => id);
+      const others = job.itemOrder.filter((id) => !chosen.has(id));
+      if (edit.how === 'first') return { items: {}, order: [...sorted, ...others] };
+      if (edit.how === 'last') return { items: {}, order: [...others, ...sorted] };
+      // Sorted among themselves, in the places they have together.
+      return { items: {}, order: job.itemOrder.map((id) => (chosen.has(id) ? sorted.shift()! : id)) };
+    }
+    case 'bridge': {
+      const [item] = items;
+      const regions = bridgedAt(regionsOf(item), edit.at, edit.width);
+      if (!regions) throw new Error('Press on a stroke between an island and what is around it.');
+      return { items: { [item.id]: pathThing(item, regionPaths(regions, fit), 'nonzero') } };
+    }
     case 'thicken': {
       for (const item of items) {
         const drawn = draw(item);
@@ -400,39 +397,4 @@ function groupsOf(items: readonly Item[], boxes: readonly Box[]): { items: Item[
     units.set(key, unit);
   });
   return [...units.values()].map((unit) => ({ items: unit.items, box: joinBoxes(unit.boxes) }));
-}
-
-/**
- * A change laid into a job: things replaced where they stand, new ones on top of those they came
- * from, references to what is gone taken out. Returns the parts of the document that differ.
- */
-export function changedJob(job: Job, { items }: Change): Pick<Job, 'items' | 'itemOrder' | 'cuts' | 'outline'> {
-  const next = { ...job.items };
-  const gone = new Set<string>();
-  const added: string[] = [];
-  let last = -1;
-  for (const [id, item] of Object.entries(items)) {
-    const at = job.itemOrder.indexOf(id);
-    if (at >= 0) last = Math.max(last, at);
-    if (item === null) {
-      delete next[id];
-      gone.add(id);
-    } else {
-      next[id] = item;
-      if (at < 0) added.push(id);
-    }
-  }
-  const order = [...job.itemOrder];
-  order.splice(last < 0 ? order.length : last + 1, 0, ...added);
-  const cuts = Object.fromEntries(
-    Object.entries(job.cuts).map(([id, cut]) => [id, Array.isArray(cut.on) ? { ...cut, on: cut.on.filter((on) => !gone.has(on)) } : cut]),
-  );
-  for (const [id, item] of Object.entries(next))
-    if (item.kind === 'text' && item.baseline.kind === 'path' && gone.has(item.baseline.item)) next[id] = { ...item, baseline: { kind: 'straight' } };
-  return {
-    items: next,
-    itemOrder: order.filter((id) => !gone.has(id)),
-    cuts: gone.size ? cuts : job.cuts,
-    outline: job.outline !== null && gone.has(job.outline) ? null : job.outline,
-  };
 }

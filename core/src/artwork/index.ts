@@ -5,7 +5,7 @@
 import { unite, type Contour, type Line, type Region } from '../geometry/index.ts';
 import type { Item, Job } from '../job/index.ts';
 import { finding, type Finding } from '../preflight/findings.ts';
-import { drawSubpaths, parsePath, times, transformPath, type Matrix, type Subpath } from './path.ts';
+import { drawSubpaths, parsePath, placeOf, transformPath, type Subpath } from './path.ts';
 import { shapePath } from './shapes.ts';
 import { faceById, setText, SINGLE_LINE, uniteGlyphs, type Font } from './text/index.ts';
 
@@ -34,15 +34,6 @@ export interface DrawnItem {
   regions: Region[];
   lines: DrawnLine[];
   findings: Finding[];
-}
-
-/** From a thing's own coordinates to the board's. */
-export function placeOf(item: Pick<Item, 'x' | 'y' | 'angle' | 'mirror'>): Matrix {
-  const a = (item.angle * Math.PI) / 180;
-  // Quarter turns stay exact.
-  const [cos, sin] = item.angle % 90 === 0 ? [Math.round(Math.cos(a)), Math.round(Math.sin(a))] : [Math.cos(a), Math.sin(a)];
-  const turn: Matrix = [cos, sin, -sin, cos, item.x, item.y];
-  return item.mirror ? times(turn, [-1, 0, 0, 1, 0, 0]) : turn;
 }
 
 export interface ItemPath {

@@ -4,6 +4,7 @@
  */
 import svgpath from 'svgpath';
 import { Pen, type Contour, type Line } from '../geometry/index.ts';
+import type { Item } from '../job/index.ts';
 
 export type Segment =
   | { kind: 'line'; x: number; y: number }
@@ -35,6 +36,15 @@ export const times = (outer: Matrix, inner: Matrix): Matrix => [
 ];
 
 export const applyMatrix = (m: Matrix, x: number, y: number): [number, number] => [m[0] * x + m[2] * y + m[4], m[1] * x + m[3] * y + m[5]];
+
+/** From a thing's own coordinates to the board's. */
+export function placeOf(item: Pick<Item, 'x' | 'y' | 'angle' | 'mirror'>): Matrix {
+  const a = (item.angle * Math.PI) / 180;
+  // Quarter turns stay exact.
+  const [cos, sin] = item.angle % 90 === 0 ? [Math.round(Math.cos(a)), Math.round(Math.sin(a))] : [Math.cos(a), Math.sin(a)];
+  const turn: Matrix = [cos, sin, -sin, cos, item.x, item.y];
+  return item.mirror ? times(turn, [-1, 0, 0, 1, 0, 0]) : turn;
+}
 
 /** Reads path data. What stands before a fault is kept, as SVG asks; `why` names the fault. */
 export function parsePath(d: string): { subpaths: Subpath[]; why: string | null } {

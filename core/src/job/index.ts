@@ -143,6 +143,11 @@ export const Job = z.strictObject({
   itemOrder: z.array(id),
   /** Layers from the bottom up; things that name none lie on the first. */
   layers: z.array(Layer).default([]),
+  /** Lines things are set against: across the board at a distance from its left (`x`) or front (`y`) edge. */
+  guides: z
+    .array(z.strictObject({ axis: z.enum(['x', 'y']), at: length }))
+    .max(200)
+    .default([]),
   check: ArtCheck.prefault({}),
   /** The thing along which the sign is cut out of the board. */
   outline: id.nullable().default(null),

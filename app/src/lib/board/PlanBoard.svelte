@@ -1,229 +1,298 @@
 <script lang="ts">
-  /** The board from above: artwork, outline, tool paths, datum. Artwork can be dragged and nudged. */
+  /** The board from above: artwork, tool paths, datum - and, with the pointer's tools, where artwork is worked on. */
   import Konva from 'konva';
   import { onMount } from 'svelte';
-  import { datumPoint, type Job } from '@kerbe/core/job';
+  import type { Job } from '@kerbe/core/job';
+  import type { ArtEditor, ToolName } from '$lib/art/editor.svelte';
   import type { PlanView } from '$lib/job/planner';
-  import { DEPTH_STEPS, depthColour, depthStep } from './depth';
   import { prefs } from '$lib/ui/prefs.svelte';
+  import { coloursOf, paintBoard, paintDatum, paintGuides, paintHint, paintRulers, paintThing, paintTrack, RULER, trackOf } from './paint';
+  import { nodesTool } from './tools/nodes';
+  import { bitTool, bridgeTool, lineTool, measureTool, pointTool } from './tools/probes';
+  import { selectTool } from './tools/select';
+  import type { Press, Tool } from './tools/tool';
+  import { BoardView } from './view';
 
   interface Props {
     job: Job;
+    editor: ArtEditor;
     plan: PlanView | null;
-    selected: string | null;
     showPaths: boolean;
+    /** May artwork be worked on here? */
+    working?: boolean;
     /** Where the bit is, board coordinates, while a program runs. */
     bit?: [number, number] | null;
     /** What has been cut so far: runs of board coordinates x, y. */
     trail?: number[][];
-    onselect: (id: string | null) => void;
-    onmove: (id: string, dx: number, dy: number) => void;
   }
-  let { job, plan, selected, showPaths, bit = null, trail = [], onselect, onmove }: Props = $props();
+  let { job, editor, plan, showPaths, working = false, bit = null, trail = [] }: Props = $props();
 
   let host: HTMLDivElement;
-  let stage: Konva.Stage | null = null;
-  let layer: Konva.Layer;
-  let top: Konva.Layer;
-  let shape: Konva.Shape;
+  let view: BoardView | null = null;
   let marker: Konva.Group;
   let size = $state({ width: 0, height: 0 });
   let fitted = '';
+  /** Things shown elsewhere than they lie, and how. */
+  let lifted: { ids: ReadonlySet<string>; matrix: readonly [number, number, number, number, number, number] } | null = null;
+  let tools: Record<ToolName, Tool> | null = null;
+  let select: ReturnType<typeof selectTool>;
+  let nodes: ReturnType<typeof nodesTool>;
+  let cursor = $state('default');
+  /** Pictures of picture things, by asset. */
+  const pictures = new Map<string, HTMLImageElement>();
 
-  const path2d = (contours: Float64Array[]) => {
-    const path = new Path2D();
-    for (const xy of contours) {
-      for (let i = 0; i < xy.length; i += 2) {
-        if (i === 0) path.moveTo(xy[0], xy[1]);
-        else path.lineTo(xy[i], xy[i + 1]);
-      }
-      path.closePath();
+  const tracks = $derived((plan?.cuts ?? []).map((cut) => trackOf(cut, plan!.deepest)));
+
+  function pictureOf(asset: string): HTMLImageElement | null {
+    let image = pictures.get(asset);
+    if (!image) {
+      image = new Image();
+      image.onload = () => view?.base.batchDraw();
+      image.src = `/api/assets/${asset}`;
+      pictures.set(asset, image);
     }
-    return path;
-  };
-
-  const art = $derived((plan?.items ?? []).map(({ id, contours }) => ({ id, path: path2d(contours), box: boxOf(contours), outline: id === job.outline })));
-  const tracks = $derived(
-    (plan?.cuts ?? []).map((cut) => {
-      const steps = Array.from({ length: DEPTH_STEPS }, () => new Path2D());
-      const feed = new Path2D();
-      const rapid = new Path2D();
-      let last: Path2D | null = null;
-      for (let i = 1; i < cut.kind.length; i++) {
-        const cutting = cut.kind[i] !== 0;
-        const step = depthStep(-(cut.z[i] + cut.z[i - 1]) / 2, plan!.deepest);
-        const path = cutting ? steps[step] : rapid;
-        if (path !== last) path.moveTo(cut.x[i - 1], cut.y[i - 1]);
-        path.lineTo(cut.x[i], cut.y[i]);
-        if (cutting) {
-          feed.moveTo(cut.x[i - 1], cut.y[i - 1]);
-          feed.lineTo(cut.x[i], cut.y[i]);
-        }
-        last = path;
-      }
-      return { steps, feed, rapid, width: cut.bit.kind === 'end' ? cut.bit.diameter : 0 };
-    }),
-  );
-
-  function boxOf(contours: Float64Array[]) {
-    const box = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
-    for (const xy of contours)
-      for (let i = 0; i < xy.length; i += 2) {
-        box.x0 = Math.min(box.x0, xy[i]);
-        box.x1 = Math.max(box.x1, xy[i]);
-        box.y0 = Math.min(box.y0, xy[i + 1]);
-        box.y1 = Math.max(box.y1, xy[i + 1]);
-      }
-    return box;
+    return image.complete && image.naturalWidth > 0 ? image : null;
   }
 
-  function colours() {
-    const style = getComputedStyle(host);
-    const get = (name: string) => style.getPropertyValue(name).trim();
-    return { wood: get('--wood'), ink: get('--ink'), quiet: get('--quiet'), accent: get('--accent'), line: get('--line-strong'), paper: get('--paper') };
-  }
-
-  function draw(context: CanvasRenderingContext2D) {
-    const c = colours();
-    const { width, height } = job.board;
-    const px = 1 / Math.abs(layer.scaleX());
-    context.fillStyle = c.wood;
-    context.fillRect(0, 0, width, height);
-    context.lineWidth = px;
-    context.strokeStyle = c.line;
-    context.strokeRect(0, 0, width, height);
-    for (const { id, path, outline } of art) {
-      context.lineWidth = (id === selected ? 2.2 : 1.2) * px;
-      context.strokeStyle = id === selected ? c.accent : c.ink;
-      context.setLineDash(outline ? [7 * px, 4 * px] : []);
-      if (!outline) {
-        context.globalAlpha = 0.14;
-        context.fillStyle = c.ink;
-        context.fill(path, 'evenodd');
+  function paintArt(context: CanvasRenderingContext2D, ids: ReadonlySet<string> | null, but: ReadonlySet<string> | null, px: number) {
+    const c = coloursOf(host);
+    const seen = view!.visible;
+    for (const id of ids ?? job.itemOrder) {
+      if (but?.has(id)) continue;
+      const item = job.items[id];
+      const thing = editor.things.get(id);
+      if (!item || !thing) continue;
+      const { box } = thing;
+      // What is out of sight, or smaller than a pixel, is not painted.
+      if (!ids && (box.maxX < seen.minX || box.minX > seen.maxX || box.maxY < seen.minY || box.minY > seen.maxY)) continue;
+      if (box.maxX - box.minX < 0.4 * px && box.maxY - box.minY < 0.4 * px) continue;
+      if (item.kind === 'picture') {
+        const image = pictureOf(item.asset);
+        context.save();
+        context.translate(item.x, item.y);
+        context.rotate((item.angle * Math.PI) / 180);
+        context.scale(item.mirror ? -1 : 1, -1);
+        context.globalAlpha = 0.6;
+        if (image) context.drawImage(image, -item.width / 2, -item.height / 2, item.width, item.height);
         context.globalAlpha = 1;
+        context.lineWidth = px;
+        context.strokeStyle = editor.selection.has(id) ? c.accent : c.quiet;
+        context.strokeRect(-item.width / 2, -item.height / 2, item.width, item.height);
+        context.restore();
+        continue;
       }
-      context.stroke(path);
+      paintThing(context, thing, { selected: working && editor.selection.has(id), outline: id === job.outline, open: thing.contours.length === 0 }, c, px);
     }
     context.setLineDash([]);
-    if (showPaths)
-      for (const { steps, feed, rapid, width: band } of tracks) {
-        if (band > 0) {
-          context.globalAlpha = 0.18;
-          context.strokeStyle = c.ink;
-          context.lineWidth = band;
-          context.lineCap = 'round';
-          context.stroke(feed);
-          context.lineCap = 'butt';
-          context.globalAlpha = 1;
-        }
-        // A dark edge under the ramp keeps its light end readable on wood.
-        context.strokeStyle = c.quiet;
-        context.lineWidth = 2.6 * px;
-        context.stroke(feed);
-        context.lineWidth = 1.8 * px;
-        steps.forEach((path, step) => {
-          context.strokeStyle = depthColour(step);
-          context.stroke(path);
-        });
-        context.strokeStyle = c.quiet;
-        context.lineWidth = 0.7 * px;
-        context.setLineDash([3 * px, 4 * px]);
-        context.stroke(rapid);
-        context.setLineDash([]);
-      }
-    // The datum: a ring with its two axes.
-    const [dx, dy] = datumPoint(job);
-    context.strokeStyle = c.ink;
-    context.lineWidth = 1.8 * px;
-    context.beginPath();
-    context.arc(dx, dy, 7 * px, 0, 2 * Math.PI);
-    context.moveTo(dx, dy);
-    context.lineTo(dx + 34 * px, dy);
-    context.moveTo(dx, dy);
-    context.lineTo(dx, dy + 34 * px);
-    context.stroke();
-    if (selected) {
-      const thing = art.find(({ id }) => id === selected);
-      if (thing && Number.isFinite(thing.box.x0)) {
-        context.strokeStyle = c.accent;
-        context.lineWidth = px;
-        context.setLineDash([2 * px, 3 * px]);
-        context.strokeRect(thing.box.x0, thing.box.y0, thing.box.x1 - thing.box.x0, thing.box.y1 - thing.box.y0);
-        context.setLineDash([]);
-      }
+  }
+
+  function paintBase(context: CanvasRenderingContext2D) {
+    if (!view) return;
+    const c = coloursOf(host);
+    const px = 1 / view.scale;
+    paintBoard(context, job, c, px);
+    paintArt(context, null, lifted?.ids ?? null, px);
+    if (showPaths) for (const track of tracks) paintTrack(context, track, c, px);
+    paintDatum(context, job, c, px);
+  }
+  function paintLift(context: CanvasRenderingContext2D) {
+    if (!view || !lifted) return;
+    context.save();
+    context.transform(...lifted.matrix);
+    paintArt(context, lifted.ids, null, 1 / view.scale / Math.max(0.1, Math.hypot(lifted.matrix[0], lifted.matrix[1])));
+    context.restore();
+  }
+  function paintOver(context: CanvasRenderingContext2D) {
+    if (!view) return;
+    const c = coloursOf(host);
+    if (working) {
+      paintGuides(context, job, view, c);
+      paintMarks(context);
+      tools?.[editor.tool].paint?.(context);
+      paintRulers(context, view, job.units, c);
     }
+  }
+  /** Where findings are, and the order of things when it is asked for. */
+  function paintMarks(context: CanvasRenderingContext2D) {
+    const c = coloursOf(host);
+    for (const found of editor.findings) {
+      if (!found.at || found.severity === 'note') continue;
+      const [x, y] = view!.toScreen(...found.at);
+      context.fillStyle = c.amber;
+      context.strokeStyle = c.sheet;
+      context.lineWidth = 1.5;
+      context.beginPath();
+      context.moveTo(x, y - 9);
+      context.lineTo(x + 8, y + 6);
+      context.lineTo(x - 8, y + 6);
+      context.closePath();
+      context.fill();
+      context.stroke();
+    }
+    const { shown } = editor;
+    if (shown?.at) {
+      const [x, y] = view!.toScreen(...shown.at);
+      context.strokeStyle = c.amber;
+      context.lineWidth = 2.5;
+      context.beginPath();
+      context.arc(x, y, 18, 0, 2 * Math.PI);
+      context.stroke();
+      paintHint(context, shown.what, x + 10, y, c);
+    }
+    if (!editor.showOrder) return;
+    context.font = '600 11px "IBM Plex Sans Variable", sans-serif';
+    context.textAlign = 'center';
+    context.textBaseline = 'middle';
+    job.itemOrder.forEach((id, i) => {
+      const thing = editor.things.get(id);
+      if (!thing || thing.box.minX > thing.box.maxX || id === job.outline) return;
+      const [x, y] = view!.toScreen((thing.box.minX + thing.box.maxX) / 2, (thing.box.minY + thing.box.maxY) / 2);
+      context.fillStyle = c.ink;
+      context.beginPath();
+      context.arc(x, y, 10, 0, 2 * Math.PI);
+      context.fill();
+      context.fillStyle = c.paper;
+      context.fillText(String(i + 1), x, y + 0.5);
+    });
+    context.textAlign = 'start';
+    context.textBaseline = 'alphabetic';
   }
 
   /** Fits the board into the view. */
   export function fit() {
-    if (!stage || size.width === 0) return;
-    const margin = 46;
-    const scale = Math.min((size.width - 2 * margin) / job.board.width, (size.height - 2 * margin) / job.board.height);
-    for (const l of [layer, top]) {
-      l.scale({ x: scale, y: -scale });
-      l.position({ x: (size.width - scale * job.board.width) / 2, y: (size.height + scale * job.board.height) / 2 });
-    }
-    stage.batchDraw();
+    if (view && size.width > 0) view.fit(job.board.width, job.board.height);
+  }
+  export function zoom(factor: number) {
+    view?.zoom(factor);
+  }
+  /** Brings a place into view. */
+  export function lookAt([x, y]: readonly [number, number]) {
+    if (!view) return;
+    const { minX, maxX, minY, maxY } = view.visible;
+    if (x > minX && x < maxX && y > minY && y < maxY) return;
+    const [sx, sy] = view.toScreen(x, y);
+    view.pan(size.width / 2 - sx, size.height / 2 - sy);
   }
 
-  function toBoard(): [number, number] | null {
-    const p = stage?.getPointerPosition();
-    return p ? [(p.x - layer.x()) / layer.scaleX(), (p.y - layer.y()) / layer.scaleY()] : null;
-  }
-
-  function hit(x: number, y: number): string | null {
-    const inside = art.filter(({ box, outline }) => !outline && x >= box.x0 && x <= box.x1 && y >= box.y0 && y <= box.y1);
-    return inside.at(-1)?.id ?? null;
-  }
+  const shapeOf = (paint: (context: CanvasRenderingContext2D) => void) =>
+    new Konva.Shape({ sceneFunc: (context) => paint(context._context as CanvasRenderingContext2D), listening: false, perfectDrawEnabled: false });
 
   onMount(() => {
-    stage = new Konva.Stage({ container: host, width: 10, height: 10 });
-    layer = new Konva.Layer({ listening: false });
-    top = new Konva.Layer({ listening: false });
-    shape = new Konva.Shape({ sceneFunc: (context) => draw(context._context as CanvasRenderingContext2D), listening: false, perfectDrawEnabled: false });
+    view = new BoardView(host, () => select?.sync());
+    const v = view;
     marker = new Konva.Group({ visible: false });
-    layer.add(shape);
-    top.add(marker);
-    stage.add(layer, top);
-    let drag: { id: string | null; at: [number, number]; screen: { x: number; y: number } } | null = null;
-    stage.on('pointerdown', () => {
-      const at = toBoard();
-      const screen = stage!.getPointerPosition();
-      if (!at || !screen) return;
-      const id = hit(at[0], at[1]);
-      onselect(id);
-      drag = { id, at, screen };
-      host.setPointerCapture?.((window.event as PointerEvent | undefined)?.pointerId ?? 0);
-    });
-    stage.on('pointermove', () => {
-      const at = toBoard();
-      const screen = stage!.getPointerPosition();
-      if (!drag || !at || !screen) return;
-      if (drag.id) {
-        const [dx, dy] = [at[0] - drag.at[0], at[1] - drag.at[1]];
-        if (Math.hypot(dx, dy) * Math.abs(layer.scaleX()) < 2) return;
-        onmove(drag.id, dx, dy);
-        drag.at = at;
-      } else {
-        for (const l of [layer, top]) l.position({ x: l.x() + screen.x - drag.screen.x, y: l.y() + screen.y - drag.screen.y });
-        drag.screen = screen;
-        stage!.batchDraw();
+    v.base.add(shapeOf(paintBase));
+    v.lift.add(shapeOf(paintLift), marker);
+    v.over.add(shapeOf(paintOver));
+    const bench = {
+      editor,
+      view: v,
+      colours: () => coloursOf(host),
+      repaint: () => v.stage.batchDraw(),
+      repaintOver: () => v.over.batchDraw(),
+      lift(ids: ReadonlySet<string> | null, matrix: readonly [number, number, number, number, number, number] = [1, 0, 0, 1, 0, 0]) {
+        const before = lifted;
+        lifted = ids && { ids: new Set([...ids].filter((id) => !editor.isLocked(id))), matrix };
+        // What stands still is painted once, when the lifting begins and when it ends.
+        if (!before !== !lifted) v.base.batchDraw();
+        v.lift.batchDraw();
+      },
+    };
+    select = selectTool(bench);
+    nodes = nodesTool(bench);
+    tools = {
+      select,
+      nodes,
+      measure: measureTool(bench),
+      bit: bitTool(bench),
+      line: lineTool(bench),
+      bridge: bridgeTool(bench),
+      point: pointTool(bench),
+    };
+    const pressOf = (evt: MouseEvent): Press | null => {
+      const at = v.pointer();
+      return at && { ...at, shift: evt.shiftKey, alt: evt.altKey };
+    };
+    let panning: { x: number; y: number } | null = null;
+    /** Fingers on the glass, by id. */
+    const fingers = new Map<number, { x: number; y: number }>();
+    const spread = () => {
+      const [a, b] = [...fingers.values()];
+      return { distance: Math.hypot(a.x - b.x, a.y - b.y), x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
+    };
+    let pinch: ReturnType<typeof spread> | null = null;
+    const rect = () => host.getBoundingClientRect();
+    v.stage.on('pointerdown', ({ evt, target }) => {
+      host.focus({ preventScroll: true });
+      if (evt.pointerType === 'touch') {
+        fingers.set(evt.pointerId, { x: evt.clientX, y: evt.clientY });
+        if (fingers.size === 2) {
+          tools?.[editor.tool].leave?.();
+          pinch = spread();
+          return;
+        }
       }
+      const press = pressOf(evt);
+      if (!press) return;
+      if (!working || evt.button === 1 || held) {
+        panning = { x: evt.clientX, y: evt.clientY };
+        return;
+      }
+      // A pull out of a ruler is a new guide.
+      const [sx, sy] = press.screen;
+      if (sx < RULER || sy > size.height - RULER) {
+        ruling = sx < RULER ? 'x' : 'y';
+        return;
+      }
+      if (evt.button !== 0 || target.getParent() instanceof Konva.Transformer) return;
+      // Konva hears its own content element only.
+      v.stage.content.setPointerCapture(evt.pointerId);
+      tools![editor.tool].down?.(press);
     });
-    const release = () => (drag = null);
-    stage.on('pointerup pointerleave', release);
-    stage.on('wheel', ({ evt }) => {
+    v.stage.on('pointermove', ({ evt }) => {
+      if (fingers.has(evt.pointerId)) fingers.set(evt.pointerId, { x: evt.clientX, y: evt.clientY });
+      if (pinch && fingers.size === 2) {
+        const now = spread();
+        const { left, top } = rect();
+        v.pan(now.x - pinch.x, now.y - pinch.y);
+        v.zoom(now.distance / Math.max(1, pinch.distance), [now.x - left, now.y - top]);
+        pinch = now;
+        return;
+      }
+      if (panning) {
+        v.pan(evt.clientX - panning.x, evt.clientY - panning.y);
+        panning = { x: evt.clientX, y: evt.clientY };
+        return;
+      }
+      const press = pressOf(evt);
+      if (press && working && !ruling) tools![editor.tool].move?.(press);
+    });
+    v.stage.on('pointerup', ({ evt }) => {
+      fingers.delete(evt.pointerId);
+      pinch = null;
+      if (panning) {
+        panning = null;
+        return;
+      }
+      const press = pressOf(evt);
+      if (ruling && press) {
+        const inside = press.screen[0] > RULER && press.screen[1] < size.height - RULER;
+        if (inside) editor.addGuide(ruling, press.board[ruling === 'x' ? 0 : 1]);
+        ruling = null;
+        return;
+      }
+      if (press && working) tools![editor.tool].up?.(press);
+    });
+    v.stage.on('dblclick dbltap', ({ evt }) => {
+      const press = pressOf(evt as MouseEvent);
+      if (press && working) tools![editor.tool].double?.(press);
+    });
+    v.stage.on('wheel', ({ evt }) => {
       evt.preventDefault();
-      const p = stage!.getPointerPosition();
-      if (!p) return;
-      const factor = evt.deltaY < 0 ? 1.12 : 1 / 1.12;
-      const scale = Math.min(200, Math.max(0.05, layer.scaleX() * factor));
-      const k = scale / layer.scaleX();
-      for (const l of [layer, top]) {
-        l.position({ x: p.x - k * (p.x - l.x()), y: p.y - k * (p.y - l.y()) });
-        l.scale({ x: scale, y: -scale });
-      }
-      stage!.batchDraw();
+      const at = v.pointer();
+      if (!at) return;
+      if (evt.shiftKey) v.pan(-evt.deltaY, 0);
+      else v.zoom(evt.deltaY < 0 ? 1.12 : 1 / 1.12, at.screen);
     });
     const observer = new ResizeObserver(([entry]) => {
       size = { width: Math.floor(entry.contentRect.width), height: Math.floor(entry.contentRect.height) };
@@ -231,14 +300,18 @@
     observer.observe(host);
     return () => {
       observer.disconnect();
-      stage?.destroy();
-      stage = null;
+      select.destroy();
+      v.stage.destroy();
+      view = null;
     };
   });
+  /** Space held down: the pointer pushes the board about. */
+  let held = false;
+  let ruling: 'x' | 'y' | null = null;
 
   $effect(() => {
-    if (size.width === 0 || !stage) return;
-    stage.size(size);
+    if (size.width === 0 || !view) return;
+    view.stage.size(size);
     const key = `${job.board.width} ${job.board.height} ${size.width} ${size.height}`;
     if (key !== fitted) {
       fitted = key;
@@ -246,19 +319,33 @@
     }
   });
 
+  let before: ToolName = 'select';
   $effect(() => {
-    // Redraw when anything drawn changes.
-    void [art, tracks, selected, showPaths, job, prefs.mode];
-    layer?.batchDraw();
+    const { tool } = editor;
+    cursor = tools?.[tool].cursor ?? 'default';
+    if (before !== tool) tools?.[before].leave?.();
+    before = tool;
+    void [editor.selection, editor.things];
+    select?.sync();
+    if (tool === 'nodes') nodes?.sync();
+    view?.over.batchDraw();
   });
-
+  $effect(() => {
+    // Paint again when anything drawn changes.
+    void [editor.things, tracks, editor.selection, showPaths, working, job, prefs.mode];
+    view?.base.batchDraw();
+  });
+  $effect(() => {
+    void [editor.findings, editor.shown, editor.showOrder, editor.nodes, job.guides, job.units, prefs.mode, working];
+    view?.over.batchDraw();
+  });
   $effect(() => {
     const at = bit;
     const done = trail;
     void size;
-    if (!marker) return;
-    const c = colours();
-    const px = 1 / Math.abs(layer.scaleX());
+    if (!marker || !view) return;
+    const c = coloursOf(host);
+    const px = 1 / view.scale;
     marker.visible(at !== null || done.length > 0);
     marker.destroyChildren();
     for (const points of done)
@@ -267,16 +354,21 @@
       marker.add(new Konva.Ring({ x: at[0], y: at[1], innerRadius: 7 * px, outerRadius: 11 * px, fill: c.accent }));
       marker.add(new Konva.Circle({ x: at[0], y: at[1], radius: 2 * px, fill: c.accent }));
     }
-    top.batchDraw();
+    view.lift.batchDraw();
   });
 
-  function nudge(event: KeyboardEvent) {
-    const steps: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
-    const step = steps[event.key];
-    if (!step || !selected) return;
+  function keydown(event: KeyboardEvent) {
+    if (event.key === ' ' && working) {
+      held = true;
+      event.preventDefault();
+      return;
+    }
+    if (event.key === '+' || event.key === '=') view?.zoom(1.2);
+    else if (event.key === '-') view?.zoom(1 / 1.2);
+    else if (event.key === '0') fit();
+    else if (!working || event.ctrlKey || event.metaKey || event.altKey || !tools?.[editor.tool].key?.(event)) return;
     event.preventDefault();
-    const by = (event.shiftKey ? 10 : 1) * (job.units === 'in' ? 25.4 / 16 : 1);
-    onmove(selected, step[0] * by, step[1] * by);
+    event.stopPropagation();
   }
 </script>
 
@@ -287,8 +379,10 @@
   bind:this={host}
   role="application"
   tabindex="0"
-  aria-label="Board from above. Arrow keys nudge the selected artwork."
-  onkeydown={nudge}
+  style="cursor: {working ? cursor : 'grab'}"
+  aria-label="Board from above. Arrow keys nudge the selected artwork, plus and minus zoom, 0 shows the whole board."
+  onkeydown={keydown}
+  onkeyup={(event) => event.key === ' ' && (held = false)}
 ></div>
 
 <style>

@@ -4,19 +4,21 @@
   import { readProgram, toPath } from '@kerbe/core/program';
   import type { JobSession } from '$lib/job/session.svelte';
   import type { MachineLink } from '$lib/machine.svelte';
+  import type { ArtEditor } from '$lib/art/editor.svelte';
   import PlanBoard from '$lib/board/PlanBoard.svelte';
   import type { ReleaseView } from './types';
   import { duration, len, num } from '$lib/ui/format';
 
   interface Props {
     session: JobSession;
+    editor: ArtEditor;
     machine: MachineLink;
     release: ReleaseView | null;
     onprogram: () => void;
     onsetup: () => void;
     onrecord: () => void;
   }
-  let { session, machine, release, onprogram, onsetup, onrecord }: Props = $props();
+  let { session, editor, machine, release, onprogram, onsetup, onrecord }: Props = $props();
   const job = $derived(session.job);
   const unit = $derived(job.units);
   const now = $derived(machine.now);
@@ -92,7 +94,7 @@
 
 <div class="run" data-mode="dark">
   <div class="drawing">
-    <PlanBoard {job} plan={session.plan} selected={null} showPaths={true} {bit} {trail} onselect={() => {}} onmove={() => {}} />
+    <PlanBoard {job} {editor} plan={session.plan} showPaths={true} {bit} {trail} />
   </div>
   <div class="panel">
     {#if !machine.connected}<p class="caution" role="alert">This screen has lost Kerbe. The machine goes on; use the stop on the machine itself.</p>{/if}

@@ -21,7 +21,6 @@ export interface CutView {
 }
 
 export interface PlanView {
-  items: { id: string; contours: Float64Array[] }[];
   cuts: CutView[];
   findings: Finding[];
   seconds: number;

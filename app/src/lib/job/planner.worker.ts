@@ -3,14 +3,17 @@
  * and the proof on a height map with the pyramid the carved view walks. A newer job cancels an
  * older one between steps.
  */
-import { faceById, openFont, type Font } from '@kerbe/core/artwork/text';
+import { ArtCache } from '@kerbe/core/artwork';
 import type { Job } from '@kerbe/core/job';
 import { planJob, targetRegions, writePrograms, type PlannedCut } from '@kerbe/core/plan';
 import { carvePlan, HeightMap } from '@kerbe/core/proof';
-import { contoursOf } from '@kerbe/core/geometry';
+import type { Finding } from '@kerbe/core/preflight';
+import { fontSource, loadFonts } from './fonts.ts';
 import type { Answer, PlanView, Request } from './planner.ts';
 
-const fonts = new Map<string, Font>();
+/** Drawings and findings of single things, kept from plan to plan. */
+const art = new ArtCache();
+const checked = new WeakMap<object, Finding[]>();
 let newest = 0;
 
 /** Cells of the live proof: fine enough to see a V's tip, few enough to stay quick. */
@@ -20,15 +23,6 @@ const MAX_SIDE = 4096;
 const post = (answer: Answer, transfer: Transferable[] = []) => (self as unknown as Worker).postMessage(answer, transfer);
 /** Lets a newer request in. */
 const breathe = () => new Promise<void>((done) => setTimeout(done, 0));
-
-async function loadFonts(job: Job): Promise<void> {
-  for (const item of Object.values(job.items)) {
-    if (item.kind !== 'text' || fonts.has(item.face) || !faceById(item.face)) continue;
-    const response = await fetch(`/api/faces/${item.face}`);
-    if (!response.ok) throw new Error('A face could not be fetched from the server. Check the connection and try again.');
-    fonts.set(item.face, openFont(new Uint8Array(await response.arrayBuffer())));
-  }
-}
 
 async function plan({ id, job, date }: Request): Promise<void> {
   const signal = {
@@ -42,7 +36,7 @@ async function plan({ id, job, date }: Request): Promise<void> {
   };
   await onProgress('Fetching faces', 0);
   await loadFonts(job);
-  const planned = await planJob(job, { fonts: (face) => fonts.get(face), signal, onProgress });
+  const planned = await planJob(job, { fonts: fontSource, art, checked, signal, onProgress });
   await onProgress('Carving the proof', 0.96);
   signal.throwIfAborted();
   const cell = cellFor(job);
@@ -50,7 +44,6 @@ async function plan({ id, job, date }: Request): Promise<void> {
   carvePlan(map, planned.cuts);
   const files = writePrograms(job, planned, date);
   const view: PlanView = {
-    items: planned.items.map(({ item, regions }) => ({ id: item.id, contours: regions.flatMap((region) => contoursOf(region).map(({ xy }) => xy)) })),
     cuts: planned.cuts.map((cut) => viewOf(cut, targetRegions(job, cut.cut, planned.items).length)),
     findings: planned.findings,
     seconds: planned.seconds,
@@ -60,7 +53,6 @@ async function plan({ id, job, date }: Request): Promise<void> {
     thumbnail: thumbnail(map, job.board.thickness),
   };
   const buffers = new Set<ArrayBufferLike>();
-  for (const item of view.items) for (const xy of item.contours) buffers.add(xy.buffer);
   for (const cut of view.cuts) for (const array of [cut.kind, cut.x, cut.y, cut.z]) buffers.add(array.buffer);
   for (const level of view.map.levels) buffers.add(level.data.buffer);
   buffers.add(view.thumbnail.data.buffer);

@@ -3,6 +3,7 @@
  * every change. Edits are recipes on an immutable document, each one named step.
  */
 import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from 'immer';
+import { changedJob, type Change } from '@kerbe/core/artwork/change';
 import type { Job } from '@kerbe/core/job';
 import { Planner, type PlanView } from './planner.ts';
 
@@ -82,6 +83,19 @@ export class JobSession {
     } else this.past = [...this.past.slice(-199), { label, redo, undo, key, at: now }];
     this.future = [];
     this.adopt(next, label);
+  }
+
+  /** Lays what an edit of artwork made into the document, as one named step. */
+  change(label: string, change: Change): void {
+    const { job } = this;
+    const next = changedJob(job, change);
+    this.edit(label, (d) => {
+      for (const [id, item] of Object.entries(next.items)) if (job.items[id] !== item) d.items[id] = item;
+      for (const id of Object.keys(job.items)) if (!next.items[id]) delete d.items[id];
+      if (next.itemOrder.length !== job.itemOrder.length || next.itemOrder.some((id, i) => id !== job.itemOrder[i])) d.itemOrder = next.itemOrder;
+      if (next.cuts !== job.cuts) d.cuts = next.cuts;
+      d.outline = next.outline;
+    });
   }
 
   undo(): void {

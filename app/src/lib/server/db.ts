@@ -72,6 +72,18 @@ interface Tables {
     started_at: Generated<Date>;
     ended_at: Date | null;
   };
+  /** Files kept as they came: drawings and pictures of a job, and the shop's own faces (without a job). */
+  asset: {
+    id: string;
+    job_id: string | null;
+    kind: 'drawing' | 'picture' | 'face';
+    name: string;
+    mime: string;
+    sha256: string;
+    bytes: Buffer;
+    author: string;
+    created_at: Generated<Date>;
+  };
   run_event: { id: Generated<number>; run_id: string; at: Date; event: string; line: number | null; text: string | null };
   audit: { id: Generated<number>; at: Generated<Date>; author: string; command: string; detail: string; refused: string | null };
 }

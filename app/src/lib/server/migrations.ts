@@ -74,6 +74,23 @@ const migrations: Record<string, Migration> = {
         .execute();
     },
   },
+  '002-assets': {
+    async up(db: Kysely<unknown>) {
+      await db.schema
+        .createTable('asset')
+        .addColumn('id', 'text', (c) => c.primaryKey())
+        .addColumn('job_id', 'text', (c) => c.references('job.id').onDelete('cascade'))
+        .addColumn('kind', 'text', (c) => c.notNull())
+        .addColumn('name', 'text', (c) => c.notNull())
+        .addColumn('mime', 'text', (c) => c.notNull())
+        .addColumn('sha256', 'text', (c) => c.notNull())
+        .addColumn('bytes', 'bytea', (c) => c.notNull())
+        .addColumn('author', 'text', (c) => c.notNull())
+        .addColumn('created_at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .execute();
+      await db.schema.createIndex('asset_by_hash').on('asset').columns(['sha256', 'job_id']).execute();
+    },
+  },
 };
 
 /** Brings the tables up to date; throws with the reason when it cannot. */

@@ -1,23 +1,40 @@
-/** Plans a job for a release, in a thread of its own so that the server goes on answering. */
+/** The server's heavy work, in threads of its own so that the server goes on answering: plan for a release, read an upload, draw the paper template. */
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import type { FontSource } from '@kerbe/core/artwork';
+import { readDrawing } from '@kerbe/core/artwork/import';
+import { sniff } from '@kerbe/core/artwork/sniff';
+import { PAPERS } from '@kerbe/core/artwork/template';
 import { faceById, openFont, type Font } from '@kerbe/core/artwork/text';
 import { bitLabel } from '@kerbe/core/bits';
-import { readJob } from '@kerbe/core/job';
+import { readJob, type Job } from '@kerbe/core/job';
 import { planJob, writePrograms } from '@kerbe/core/plan';
+import type { Finding } from '@kerbe/core/preflight';
 import { readProgram, statsOf } from '@kerbe/core/program';
+import { decodePicture, templatePdf } from '@kerbe/files';
 import type { ProgramRecord, ReleaseReport } from './db';
 
 const require = createRequire(import.meta.url);
 const fonts = new Map<string, Font>();
 
-function fontSource(id: string): Font | undefined {
-  const face = faceById(id);
-  if (!face) return undefined;
-  let font = fonts.get(id);
-  if (!font) fonts.set(id, (font = openFont(readFileSync(require.resolve(face.file)))));
-  return font;
+/** Faces a shop brought itself, by id: their bytes. */
+export type OwnFaces = Record<string, Uint8Array>;
+
+const fontsWith =
+  (own: OwnFaces): FontSource =>
+  (id) => {
+    const face = faceById(id);
+    if (!face && !own[id]) return undefined;
+    let font = fonts.get(id);
+    if (!font) fonts.set(id, (font = openFont(face ? readFileSync(require.resolve(face.file)) : own[id])));
+    return font;
+  };
+
+function jobOf(doc: unknown): Job {
+  const reading = readJob(doc);
+  if (!reading.ok) throw new Error(reading.why.join(' '));
+  return reading.job;
 }
 
 export interface Planned {
@@ -25,11 +42,9 @@ export interface Planned {
   report: Omit<ReleaseReport, 'accepted'>;
 }
 
-export default async function plan({ doc, date }: { doc: unknown; date: string }): Promise<Planned> {
-  const reading = readJob(doc);
-  if (!reading.ok) throw new Error(reading.why.join(' '));
-  const { job } = reading;
-  const planned = await planJob(job, { fonts: fontSource });
+export async function plan({ doc, date, faces }: { doc: unknown; date: string; faces: OwnFaces }): Promise<Planned> {
+  const job = jobOf(doc);
+  const planned = await planJob(job, { fonts: fontsWith(faces) });
   const files = [...writePrograms(job, planned, date, 'pauses'), ...writePrograms(job, planned, date, 'bit')];
   return {
     programs: files.map((file) => {
@@ -58,4 +73,48 @@ export default async function plan({ doc, date }: { doc: unknown; date: string }
       })),
     },
   };
+}
+
+export interface Read {
+  kind: 'drawing' | 'picture' | 'face' | 'other';
+  things: number;
+  findings: Finding[];
+  /** Why the file is not kept, in words. */
+  why?: string;
+}
+
+/** Reads an upload again, whatever the browser made of it. */
+export async function read({ bytes, name }: { bytes: Uint8Array; name: string }): Promise<Read> {
+  const none = (why: string): Read => ({ kind: 'other', things: 0, findings: [], why });
+  const file = sniff(bytes, name);
+  switch (file.kind) {
+    case 'svg':
+    case 'dxf': {
+      const { things, findings } = readDrawing(bytes, name);
+      return { kind: 'drawing', things: things.length, findings };
+    }
+    case 'picture':
+      try {
+        await decodePicture(bytes);
+        return { kind: 'picture', things: 1, findings: [] };
+      } catch (error) {
+        return none((error as Error).message);
+      }
+    case 'font':
+      try {
+        openFont(bytes);
+        return { kind: 'face', things: 0, findings: [] };
+      } catch (error) {
+        return none((error as Error).message);
+      }
+    case 'unknown':
+      return none(file.why);
+    default:
+      return none('This kind of file is not kept with a job.');
+  }
+}
+
+/** The full-size paper template as a PDF. */
+export async function template({ doc, faces, paper, date }: { doc: unknown; faces: OwnFaces; paper: string; date: string }): Promise<Uint8Array> {
+  return templatePdf(jobOf(doc), fontsWith(faces), PAPERS[paper] ?? PAPERS.a4, date);
 }

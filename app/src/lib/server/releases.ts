@@ -1,13 +1,9 @@
 /** Releasing: the saved revision is planned again here by the same core, and stored with its hash. */
 import { createHash, randomUUID } from 'node:crypto';
-import Piscina from 'piscina';
 import { forbids } from '@kerbe/core/preflight';
-import { env } from '$env/dynamic/private';
+import { ownFacesOf } from './assets';
 import { db } from './db';
-import type { Planned } from './planner.worker';
-
-let pool: Piscina | null = null;
-const planner = () => (pool ??= new Piscina({ filename: env.KERBE_PLANNER, maxThreads: 2, idleTimeout: 60_000 }));
+import { inThread } from './threads';
 
 export type Release = { ok: true; id: string; sha256: string } | { ok: false; status: number; why: string };
 
@@ -15,7 +11,7 @@ export type Release = { ok: true; id: string; sha256: string } | { ok: false; st
 export async function release(jobId: string, revision: number, accepted: string[], author: string): Promise<Release> {
   const row = await db().selectFrom('job_revision').select(['doc']).where('job_id', '=', jobId).where('revision', '=', revision).executeTakeFirst();
   if (!row) return { ok: false, status: 404, why: 'That revision has not been saved. Wait for “saved”, then release again.' };
-  const { programs, report } = (await planner().run({ doc: row.doc, date: new Date().toISOString().slice(0, 10) })) as Planned;
+  const { programs, report } = await inThread('plan', { doc: row.doc, date: new Date().toISOString().slice(0, 10), faces: await ownFacesOf(row.doc) });
   if (forbids(report.findings))
     return { ok: false, status: 422, why: `A finding forbids cutting: ${report.findings.find((f) => f.severity === 'error')!.what}` };
   if (programs.length === 0) return { ok: false, status: 422, why: 'There is nothing to cut in this job yet.' };

@@ -4,3 +4,5 @@ export * from './imported.ts';
 export { chain, nest, readDxf, type DxfOptions } from './dxf.ts';
 export { greyOf, MAX_PIXELS, TRACE, tracePicture, type Raster, type TraceSettings } from './picture.ts';
 export { pictureFacts, sniff, type FileKind, type PictureFacts } from './sniff.ts';
+export { MAX_BYTES, readDrawing } from './read.ts';
+export { guessUnit, UNITS } from './units.ts';

@@ -1,4 +1,5 @@
 import { error } from '@sveltejs/kit';
+import { ownFaces } from '$lib/server/assets';
 import { db } from '$lib/server/db';
 import type { PageServerLoad } from './$types';
 
@@ -19,6 +20,7 @@ export const load: PageServerLoad = async ({ params, depends }) => {
     revision: job.revision,
     doc: job.doc,
     runs,
+    faces: await ownFaces(),
     releases: releases.map(({ programs, ...release }) => ({
       ...release,
       programs: programs.map(({ text: _text, ...program }) => program),

@@ -8,9 +8,14 @@
   import { invalidate } from '$app/navigation';
   import { page } from '$app/state';
   import { DEPTH_STEPS, depthColour } from '$lib/board/depth';
+  import { ArtEditor } from '$lib/art/editor.svelte';
+  import { Incoming } from '$lib/art/incoming.svelte';
+  import BoardTools from '$lib/board/BoardTools.svelte';
   import CarvedBoard from '$lib/board/CarvedBoard.svelte';
   import PlanBoard from '$lib/board/PlanBoard.svelte';
   import SectionBoard from '$lib/board/SectionBoard.svelte';
+  import BringIn from '$lib/cards/art/BringIn.svelte';
+  import PlateList from '$lib/cards/art/PlateList.svelte';
   import ArtworkCard from '$lib/cards/ArtworkCard.svelte';
   import BoardCard from '$lib/cards/BoardCard.svelte';
   import CutsCard from '$lib/cards/CutsCard.svelte';
@@ -24,10 +29,12 @@
   import Palette, { type Entry } from '$lib/ui/Palette.svelte';
   import { prefs } from '$lib/ui/prefs.svelte';
   import StageMark from '$lib/ui/StageMark.svelte';
+  import { saveFile } from '$lib/ui/files';
   import { duration, num, len } from '$lib/ui/format';
 
   let { data } = $props();
   const session = untrack(() => new JobSession(data.id, data.revision, data.doc));
+  const editor = new ArtEditor(session);
   const machine = new MachineLink();
   const job = $derived(session.job);
 
@@ -45,13 +52,18 @@
   const asked = page.url.searchParams.get('stage');
   let stage = $state<Stage>(STAGES.find(({ id }) => id === asked)?.id ?? 'artwork');
   let view = $state<'plan' | 'carved' | 'section'>('plan');
-  let selected = $state<string | null>(null);
+  let plan = $state<PlanBoard>();
+  let incoming = $state.raw<Incoming | null>(null);
+  let plates = $state<string | null>(null);
+  let dropping = $state(false);
+  let chooser: HTMLInputElement;
   let palette = $state(false);
   let naming = $state(false);
 
   const release = $derived(data.releases[0] ?? null);
   const current = $derived(release && release.revision === session.revision && session.save.kind === 'saved' ? release : null);
   $effect(() => session.useDate(current?.report.date ?? today()));
+  $effect(() => void editor.redraw(session.job));
   const findings = $derived(session.plan?.findings ?? []);
   const errors = $derived(findings.filter(({ severity }) => severity === 'error').length);
   const warnings = $derived(findings.filter(({ severity }) => severity === 'warning').length);
@@ -61,9 +73,7 @@
   type Mark = 'not-started' | 'in-hand' | 'ready' | 'needs-you';
   const marks = $derived.by((): Record<Stage, Mark> => {
     const about = (codes: RegExp) => findings.some(({ code, severity }) => severity !== 'note' && codes.test(code));
-    const words =
-      Object.values(job.items).some((item) => item.kind !== 'text' || item.text.trim() !== '') &&
-      Object.values(job.items).some((item) => item.kind === 'text' && item.text.trim() !== '');
+    const words = Object.values(job.items).some((item) => item.id !== job.outline && (item.kind !== 'text' || item.text.trim() !== ''));
     const setup = machine.now.setup;
     const zeroed = setup.zeroXY?.corner === job.datum.corner && setup.zeroZ?.datum === job.datum.z && setup.bitReading !== null;
     return {
@@ -92,15 +102,41 @@
     if (next === 'artwork' || next === 'board') view = 'plan';
     if (next === 'record') void invalidate('kerbe:job');
   }
-  function move(id: string, dx: number, dy: number) {
-    session.edit(
-      'Move words',
-      (d) => {
-        d.items[id].x = Math.round((d.items[id].x + dx) * 1000) / 1000;
-        d.items[id].y = Math.round((d.items[id].y + dy) * 1000) / 1000;
-      },
-      `move-${id}`,
-    );
+  /** A file dropped or chosen: read here, kept with the job, and put on the board when the person says so. */
+  async function bringIn(file: File) {
+    go('artwork');
+    const next = new Incoming(editor, file.name, new Uint8Array(await file.arrayBuffer()));
+    if (next.kind === 'list') {
+      plates = await file.text();
+      return;
+    }
+    if (next.kind === 'face') {
+      await next.send();
+      if (next.kept.state === 'kept') {
+        await invalidate('kerbe:job');
+        const words = job.itemOrder
+          .map((id) => job.items[id])
+          .find((item) => item.kind === 'text' && (editor.selection.size === 0 || editor.selection.has(item.id)));
+        const { id } = next.kept;
+        if (words?.kind === 'text') editor.set<typeof words>('Face', words.id, (d) => void (d.face = id));
+        editor.note = { text: `${next.name} is one of the shop’s faces now. Mind its licence.`, bad: false };
+      } else if (next.kept.state === 'refused') editor.note = { text: next.kept.why, bad: true };
+      return;
+    }
+    incoming = next;
+    void next.send();
+    await next.read();
+  }
+  function leaveFile() {
+    incoming?.close();
+    incoming = null;
+    plan?.fit();
+  }
+  function drop(event: DragEvent) {
+    event.preventDefault();
+    dropping = false;
+    const [file] = event.dataTransfer?.files ?? [];
+    if (file) void bringIn(file);
   }
   async function doRelease(accepted: string[]): Promise<string | null> {
     for (let i = 0; i < 40 && !(await session.saveNow()); i++) await new Promise((done) => setTimeout(done, 100));
@@ -121,6 +157,23 @@
   }
   const units = () => session.edit(job.units === 'mm' ? 'Show inches' : 'Show millimetres', (d) => void (d.units = d.units === 'mm' ? 'in' : 'mm'));
 
+  function tool(name: typeof editor.tool) {
+    go('artwork');
+    if (name !== 'nodes' || editor.only?.kind === 'path') editor.tool = name;
+    else editor.note = { text: 'Nodes are those of one free path: select one, or make free paths of what is selected first.', bad: true };
+  }
+  const copy = () => editor.selection.size && void editor.edit('Copy', { do: 'rows', ids: editor.ids, columns: 2, rows: 1, dx: 10, dy: 0 });
+  async function centreAll() {
+    for (const edge of ['middle', 'centre'] as const) await editor.edit('Centre on the board', { do: 'align', ids: editor.ids, edge, to: 'board' });
+  }
+  /** Goes through the things by keyboard. */
+  function step(by: number) {
+    const things = job.itemOrder.filter((id) => !editor.isLocked(id));
+    if (things.length === 0) return;
+    const now = things.findIndex((id) => editor.selection.has(id));
+    editor.select([things[(now + by + things.length) % things.length]]);
+  }
+
   const entries = $derived<Entry[]>([
     ...STAGES.map(({ id, title }, i) => ({ id, label: `Go to ${title}`, keys: `Alt ${i + 1}`, run: () => go(id) })),
     { id: 'v-plan', label: 'Show the plan', keys: 'P', run: () => (view = 'plan') },
@@ -133,16 +186,29 @@
     { id: 'theme', label: prefs.mode === 'light' ? 'Dark screen' : 'Light screen', run: () => prefs.toggleMode() },
     { id: 'plan', label: 'Plan again', run: () => session.replan() },
     { id: 'export', label: 'Save the job as a file', run: exportJob },
+    { id: 'file', label: 'Bring in a drawing, a picture or a face', keys: 'Ctrl O', run: () => chooser.click() },
+    { id: 'list', label: 'Plates from a list', run: () => (plates = '') },
+    { id: 't-select', label: 'Tool: select and move', keys: 'V', run: () => tool('select') },
+    { id: 't-nodes', label: 'Tool: nodes of a path', keys: 'N', run: () => tool('nodes') },
+    { id: 't-line', label: 'Tool: draw a line', keys: 'L', run: () => tool('line') },
+    { id: 't-measure', label: 'Tool: measure', keys: 'M', run: () => tool('measure') },
+    { id: 't-bit', label: 'Tool: try a bit', keys: 'B', run: () => tool('bit') },
+    { id: 'a-all', label: 'Select everything', keys: 'Ctrl A', run: () => editor.selectAll() },
+    { id: 'a-copy', label: 'Copy what is selected', keys: 'Ctrl D', run: copy },
+    { id: 'a-delete', label: 'Delete what is selected', keys: 'Delete', run: () => editor.remove() },
+    { id: 'a-group', label: 'Group', keys: 'Ctrl G', run: () => editor.group() },
+    { id: 'a-ungroup', label: 'Ungroup', keys: 'Ctrl Shift G', run: () => editor.ungroup() },
+    { id: 'a-unite', label: 'Unite what is selected', run: () => void editor.edit('Unite', { do: 'unite', ids: editor.ids }) },
+    { id: 'a-middle', label: 'Centre what is selected on the board', run: centreAll },
+    { id: 'a-order', label: editor.showOrder ? 'Hide the order' : 'Show the order', run: () => (editor.showOrder = !editor.showOrder) },
+    { id: 'a-next', label: 'Select the next thing', keys: ']', run: () => step(1) },
+    { id: 'a-before', label: 'Select the thing before', keys: '[', run: () => step(-1) },
     { id: 'hold', label: 'Hold the machine', keys: 'Space, on Run', run: () => void machine.send({ do: 'hold' }) },
     { id: 'keys', label: 'Show every command and its keys', keys: '?', run: () => (palette = true) },
   ]);
 
   function exportJob() {
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([JSON.stringify(job, null, 2)], { type: 'application/json' }));
-    link.download = `${job.name.replace(/[^\w -]/g, '')}.json`;
-    link.click();
-    URL.revokeObjectURL(link.href);
+    saveFile(`${job.name.replace(/[^\w -]/g, '')}.json`, JSON.stringify(job, null, 2), 'application/json');
   }
 
   const typing = (event: KeyboardEvent) => (event.target as HTMLElement).closest('input, textarea, select, [contenteditable=true]') !== null;
@@ -168,11 +234,26 @@
       c: plain(() => (view = 'carved')),
       s: plain(() => (view = 'section')),
       u: plain(units),
+      v: plain(() => tool('select')),
+      n: plain(() => tool('nodes')),
+      l: plain(() => tool('line')),
+      m: plain(() => tool('measure')),
+      b: plain(() => tool('bit')),
+      ']': plain(() => step(1)),
+      '[': plain(() => step(-1)),
+      '$mod+o': always(() => chooser.click()),
+      '$mod+a': plain(() => editor.selectAll()),
+      '$mod+d': plain(copy),
+      '$mod+g': plain(() => editor.group()),
+      '$mod+Shift+g': plain(() => editor.ungroup()),
+      Delete: plain(() => editor.remove()),
+      Backspace: plain(() => editor.remove()),
       ...Object.fromEntries(STAGES.map(({ id }, i) => [`Alt+Digit${i + 1}`, always(() => go(id))])),
     });
   });
   onDestroy(() => {
     session.close();
+    editor.close();
     machine.close();
   });
 
@@ -201,6 +282,25 @@
 <svelte:window
   onbeforeunload={(event) => {
     if (session.save.kind === 'clash') event.preventDefault();
+  }}
+  ondragover={(event) => {
+    event.preventDefault();
+    dropping = true;
+  }}
+  ondragleave={(event) => event.relatedTarget === null && (dropping = false)}
+  ondrop={drop}
+/>
+<input
+  bind:this={chooser}
+  type="file"
+  hidden
+  aria-hidden="true"
+  tabindex="-1"
+  accept=".svg,.dxf,.png,.jpg,.jpeg,.bmp,.webp,.csv,.tsv,.ttf,.otf,.woff,.woff2"
+  onchange={(event) => {
+    const [file] = event.currentTarget.files ?? [];
+    event.currentTarget.value = '';
+    if (file) void bringIn(file);
   }}
 />
 
@@ -270,19 +370,13 @@
     </nav>
     {#if stage === 'run'}
       <div class="running">
-        <RunScreen {session} {machine} release={current} onprogram={() => go('program')} onsetup={() => go('setup')} onrecord={() => go('record')} />
+        <RunScreen {session} {editor} {machine} release={current} onprogram={() => go('program')} onsetup={() => go('setup')} onrecord={() => go('record')} />
       </div>
     {:else}
       <div class="board">
         {#if view === 'plan'}
-          <PlanBoard
-            {job}
-            plan={session.plan}
-            {selected}
-            showPaths={stage !== 'artwork' && stage !== 'board'}
-            onselect={(id) => (selected = id)}
-            onmove={move}
-          />
+          <PlanBoard bind:this={plan} {job} {editor} plan={session.plan} showPaths={stage !== 'artwork' && stage !== 'board'} working={stage === 'artwork'} />
+          {#if stage === 'artwork'}<BoardTools {editor} onzoom={(factor) => plan?.zoom(factor)} onfit={() => plan?.fit()} />{/if}
         {:else if view === 'carved'}
           <CarvedBoard {job} plan={session.plan} />
         {:else}
@@ -291,7 +385,19 @@
         <div class="views" role="group" aria-label="View of the board">
           {#each ['plan', 'carved', 'section'] as const as name (name)}<button aria-pressed={view === name} onclick={() => (view = name)}>{name}</button>{/each}
         </div>
-        {#if session.progress}
+        {#if editor.busy || editor.drawing !== null}
+          <div class="doing" role="status">
+            <progress max="1" value={editor.drawing ?? undefined}></progress>
+            {editor.busy ?? 'Drawing'}…
+            <button
+              class="press"
+              onclick={() => {
+                editor.desk.cancel();
+                if (editor.busy) void editor.redraw(job);
+              }}>Cancel</button
+            >
+          </div>
+        {:else if session.progress}
           <div class="doing" role="status">
             <progress max="1" value={session.progress.done}></progress>
             {session.progress.what}
@@ -310,7 +416,13 @@
       </div>
       <aside aria-label="Card: {STAGES.find(({ id }) => id === stage)?.title}">
         {#if stage === 'board'}<BoardCard {session} />
-        {:else if stage === 'artwork'}<ArtworkCard {session} {selected} onselect={(id) => (selected = id)} />
+        {:else if stage === 'artwork'}<ArtworkCard
+            {editor}
+            faces={data.faces}
+            onfile={() => chooser.click()}
+            onlist={() => (plates = '')}
+            onlook={(at) => plan?.lookAt(at)}
+          />
         {:else if stage === 'cuts'}<CutsCard {session} />
         {:else if stage === 'proof'}<ProofCard {session} onview={(v) => (view = v)} />
         {:else if stage === 'program'}<ProgramCard
@@ -347,6 +459,9 @@
   </footer>
 </div>
 <Palette bind:open={palette} {entries} />
+{#if incoming}<BringIn {incoming} onclose={leaveFile} />{/if}
+{#if plates !== null}<PlateList {editor} text={plates} onclose={() => (plates = null)} />{/if}
+{#if dropping}<div class="dropping" aria-hidden="true">Let go to bring it in: a drawing, a picture, a face or a list</div>{/if}
 
 <style>
   .traveller {
@@ -435,7 +550,7 @@
   .views {
     position: absolute;
     top: 0.8rem;
-    left: 0.8rem;
+    left: 2.2rem;
     display: flex;
     background: var(--sheet);
     border: 1px solid var(--line-strong);
@@ -449,8 +564,8 @@
   }
   .doing {
     position: absolute;
-    bottom: 0.8rem;
-    left: 0.8rem;
+    bottom: 5.4rem;
+    left: 2.2rem;
     display: flex;
     gap: 0.7rem;
     align-items: center;
@@ -528,6 +643,17 @@
   .warn {
     color: var(--amber);
     font-weight: 600;
+  }
+  .dropping {
+    position: fixed;
+    inset: 0.8rem;
+    z-index: 50;
+    display: grid;
+    place-items: center;
+    border: 2px dashed var(--accent);
+    background: color-mix(in srgb, var(--sheet) 80%, transparent);
+    font-size: 1.3rem;
+    pointer-events: none;
   }
   /* A phone held sideways: the stage marks stay, words and facts make room for the run. */
   @media (max-height: 480px) {

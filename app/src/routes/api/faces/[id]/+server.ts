@@ -1,13 +1,16 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { faceById } from '@kerbe/core/artwork/text';
+import { faceById } from '@kerbe/core/artwork/faces';
+import { db } from '$lib/server/db';
 import type { RequestHandler } from './$types';
 
 const require = createRequire(import.meta.url);
 
-/** The bytes of a shipped face. */
-export const GET: RequestHandler = ({ params }) => {
+/** The bytes of a face: one that ships, or one of the shop's own. */
+export const GET: RequestHandler = async ({ params }) => {
+  const headers = { 'content-type': 'font/woff', 'cache-control': 'private, max-age=604800' };
   const face = faceById(params.id);
-  if (!face) return new Response('There is no such face.', { status: 404 });
-  return new Response(readFileSync(require.resolve(face.file)), { headers: { 'content-type': 'font/woff', 'cache-control': 'private, max-age=604800' } });
+  if (face) return new Response(readFileSync(require.resolve(face.file)), { headers });
+  const own = await db().selectFrom('asset').select('bytes').where('id', '=', params.id).where('kind', '=', 'face').executeTakeFirst();
+  return own ? new Response(new Uint8Array(own.bytes), { headers }) : new Response('There is no such face.', { status: 404 });
 };

@@ -1,0 +1,232 @@
+/**
+ * Everything about artwork that takes time, off the main thread: drawing and checking, edits and
+ * repairs, files read and traced, files written. Only what changed is drawn and sent again.
+ */
+import { ArtCache, drawSubpaths, itemPath, type DrawContext, type DrawnItem } from '@kerbe/core/artwork';
+import { checkArtwork, repairArtwork } from '@kerbe/core/artwork/check';
+import { writeDxf } from '@kerbe/core/artwork/dxf';
+import { applyEdit, drawnBox } from '@kerbe/core/artwork/edit';
+import { exportedThings, writeSvg } from '@kerbe/core/artwork/export';
+import {
+  greyOf,
+  guessUnit,
+  MAX_PIXELS,
+  pathBox,
+  pictureFacts,
+  placeThings,
+  readDrawing,
+  sniff,
+  tracePicture,
+  type Imported,
+  type ImportedPath,
+  type Raster,
+} from '@kerbe/core/artwork/import';
+import { editNodes } from '@kerbe/core/artwork/nodes';
+import { marksOf } from '@kerbe/core/artwork/snap';
+import { pathThing } from '@kerbe/core/artwork/thing';
+import { contoursOf, emptyBox, growBox } from '@kerbe/core/geometry';
+import type { Item, Job } from '@kerbe/core/job';
+import { drawJob } from '@kerbe/core/plan';
+import { finding, speakIn, type Finding } from '@kerbe/core/preflight';
+import { fontSource, loadFonts } from '../job/fonts.ts';
+import { Superseded, type Ask, type Drawing, type DrawnThing, type FileView, type Question, type Questions, type Reply } from './desk.ts';
+
+const art = new ArtCache();
+const checked = new WeakMap<object, Finding[]>();
+/** What was sent of every thing: its regions are the same object as long as nothing changed. */
+let sent = new Map<string, DrawnItem['regions']>();
+let newestDraw = 0;
+let file: Imported = { things: [], size: { known: true, unit: 'mm', mm: 1 }, page: null, findings: [] };
+let raster: Raster | null = null;
+
+const post = (reply: Reply, transfer: Transferable[] = []) => (self as unknown as Worker).postMessage(reply, transfer);
+const breathe = () => new Promise<void>((done) => setTimeout(done, 0));
+const contextOf = (job: Job): DrawContext => ({ fonts: fontSource, tolerance: job.tolerance / 2, items: job.items });
+
+type Answers = { [Q in Question]: (what: Questions[Q][0], id: number) => Promise<Questions[Q][1]> | Questions[Q][1] };
+
+const answers: Answers = {
+  async draw({ job }, id) {
+    newestDraw = id;
+    const wanted = () => {
+      if (id !== newestDraw) throw new Superseded('A newer drawing is wanted.');
+    };
+    await loadFonts(job);
+    const items = await drawJob(job, { fonts: fontSource, art }, async (done) => {
+      post({ kind: 'progress', id, done });
+      await breathe();
+      wanted();
+    });
+    const context = contextOf(job);
+    const drawing: Drawing = { changed: [], gone: [], findings: [] };
+    const now = new Map<string, DrawnItem['regions']>();
+    for (const { item, ...drawn } of items) {
+      now.set(item.id, drawn.regions);
+      if (sent.get(item.id) !== drawn.regions) drawing.changed.push(thingOf(item, drawn, context));
+    }
+    drawing.gone = [...sent.keys()].filter((key) => !now.has(key));
+    sent = now;
+    speakIn(job.units);
+    drawing.findings = [...items.flatMap((item) => item.findings), ...checkArtwork(job, items, context, checked)];
+    return drawing;
+  },
+  async edit({ job, edit }) {
+    await loadFonts(job);
+    return applyEdit(job, edit, contextOf(job));
+  },
+  async repair({ job, finding: found }) {
+    await loadFonts(job);
+    return repairArtwork(job, found, contextOf(job));
+  },
+  async subpaths({ job, id }) {
+    await loadFonts(job);
+    return itemPath(job.items[id], contextOf(job)).subpaths;
+  },
+  async nodes({ job, id, edit }) {
+    const item = job.items[id];
+    if (item?.kind !== 'path') throw new Error('Nodes are those of a free path.');
+    const subpaths = editNodes(itemPath(item, contextOf(job)).subpaths, edit);
+    return { items: { [id]: subpaths.length ? { ...pathThing(item, subpaths, item.fill), locked: item.locked } : null } };
+  },
+  read({ bytes, name, boardWidth }) {
+    file = readDrawing(bytes, name);
+    return viewOf(file, boardWidth, sniff(bytes, name).kind === 'dxf' ? 'dxf' : 'svg');
+  },
+  async picture({ bytes }) {
+    raster = null;
+    const facts = pictureFacts(bytes);
+    if (!facts) throw new Error('This is not a PNG, JPEG, BMP or WebP picture, or its beginning is damaged.');
+    if (facts.width * facts.height > MAX_PIXELS)
+      throw new Error(
+        `The picture has ${Math.round((facts.width * facts.height) / 1e6)} million pixels; more than ${MAX_PIXELS / 1e6} million are not read. Make it smaller first.`,
+      );
+    const image = await createImageBitmap(new Blob([bytes as Uint8Array<ArrayBuffer>])).catch(() => null);
+    const context = image && new OffscreenCanvas(image.width, image.height).getContext('2d', { willReadFrequently: true });
+    if (!context) throw new Error('The picture is damaged or cut short.');
+    context.drawImage(image, 0, 0);
+    raster = greyOf(context.getImageData(0, 0, image.width, image.height).data, image.width, image.height);
+    return { width: raster.width, height: raster.height, dpi: facts.dpi };
+  },
+  trace({ settings, pixel }) {
+    if (!raster) throw new Error('The picture is not there any more. Bring it in again.');
+    file = tracePicture(raster, settings, pixel);
+    return viewOf(file, Infinity, 'svg');
+  },
+  place({ scale, dx, dy, prefix, taken, group, oneThing, layers }) {
+    const placed = placeThings(oneThing ? merged(file) : file.things, {
+      scale,
+      dx,
+      dy,
+      prefix,
+      taken: Object.fromEntries(taken.map((id) => [id, true])),
+      group,
+    });
+    return layers ? placed : { items: placed.items.map((item): Item => ({ ...item, layer: undefined })), layers: [] };
+  },
+  async export({ job, format }) {
+    await loadFonts(job);
+    const things = exportedThings(job, fontSource);
+    return format === 'svg' ? writeSvg(job, things) : writeDxf(things);
+  },
+};
+
+function thingOf(item: Item, { regions, lines }: Pick<DrawnItem, 'regions' | 'lines'>, context: DrawContext): DrawnThing {
+  return {
+    id: item.id,
+    // Copies: the cache keeps its own arrays, these are handed over.
+    contours: regions.flatMap((region) => contoursOf(region).map(({ xy }) => xy.slice())),
+    lines: lines.map(({ line, closed }) => ({ xy: line.xy.slice(), closed })),
+    box: drawnBox(item, { regions, lines, findings: [] }),
+    marks: item.kind === 'text' ? marksOf([]) : marksOf(itemPath(item, context).subpaths),
+    islands: regions.filter(({ holes }) => holes.length > 0).length,
+    parts: regions.length,
+  };
+}
+
+/** Filled things as one, when there are too many to handle one by one. Even-odd things keep their own rule, so they stay single. */
+function merged({ things }: Imported): Imported['things'] {
+  const like = new Map<string, ImportedPath>();
+  const out: Imported['things'] = [];
+  for (const thing of things) {
+    if (thing.kind !== 'path' || thing.fill === 'evenodd') {
+      out.push(thing);
+      continue;
+    }
+    const key = `${thing.fill} ${thing.layer}`;
+    const first = like.get(key);
+    if (first) first.subpaths.push(...thing.subpaths);
+    else {
+      const whole = { ...thing, subpaths: [...thing.subpaths] };
+      like.set(key, whole);
+      out.push(whole);
+    }
+  }
+  return out;
+}
+
+/** Outlines in the small picture have at most this many points. */
+const PREVIEW = 60_000;
+
+function viewOf(art: Imported, boardWidth: number, format: 'svg' | 'dxf'): FileView {
+  const box = emptyBox();
+  const preview: Float64Array[] = [];
+  let points = 0;
+  const view: FileView = {
+    shapes: 0,
+    lines: 0,
+    words: 0,
+    layers: [...new Set(art.things.map(({ layer }) => layer))],
+    box,
+    size: art.size,
+    page: art.page,
+    findings: art.findings,
+    guess: 0,
+    preview,
+  };
+  for (const thing of art.things) {
+    if (thing.kind === 'text') {
+      view.words++;
+      growBox(box, [thing.x, thing.y, thing.x, thing.y + thing.capHeight]);
+      continue;
+    }
+    if (thing.fill === 'none') view.lines++;
+    else view.shapes++;
+    if (points < PREVIEW) {
+      const rough = pathBox(thing.subpaths);
+      const { contours, lines } = drawSubpaths(thing.subpaths, Math.max(rough.maxX - rough.minX, rough.maxY - rough.minY, 1e-3) / 400, thing.fill !== 'none');
+      for (const { xy } of contours) preview.push(Float64Array.from([...xy, xy[0], xy[1]]));
+      for (const { xy } of lines) preview.push(xy);
+      for (const { xy } of [...contours, ...lines]) {
+        growBox(box, xy);
+        points += xy.length / 2;
+      }
+    } else pathBox(thing.subpaths, box);
+  }
+  if (box.minX <= box.maxX && Number.isFinite(boardWidth)) view.guess = guessUnit((box.maxX - box.minX) / art.size.mm, boardWidth, format);
+  if (art.things.length === 0 && art.findings.length === 0) view.findings = [finding.importEmpty()];
+  return view;
+}
+
+function buffersOf(answer: unknown): Transferable[] {
+  const out = new Set<ArrayBufferLike>();
+  if (typeof answer === 'object' && answer && 'changed' in answer)
+    for (const { contours, lines, marks } of (answer as Drawing).changed) {
+      for (const xy of contours) out.add(xy.buffer);
+      for (const { xy } of lines) out.add(xy.buffer);
+      out.add(marks.points.buffer);
+      out.add(marks.circles.buffer);
+    }
+  if (typeof answer === 'object' && answer && 'preview' in answer) for (const xy of (answer as FileView).preview) out.add(xy.buffer);
+  return [...out] as Transferable[];
+}
+
+self.onmessage = async ({ data }: MessageEvent<Ask>) => {
+  const { id, ask } = data;
+  try {
+    const answer = await (answers[ask] as (what: Ask, id: number) => Promise<Questions[Question][1]>)(data, id);
+    post({ kind: 'answer', id, answer }, buffersOf(answer));
+  } catch (error) {
+    post({ kind: 'failed', id, why: (error as Error).message, superseded: error instanceof Superseded });
+  }
+};
+post({ kind: 'ready' });

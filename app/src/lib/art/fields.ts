@@ -1,0 +1,106 @@
+/** What can be typed about each kind of thing: its figures, in the order a carver thinks of them. */
+import type { Item } from '@kerbe/core/job';
+
+export type Field =
+  | { kind: 'length'; key: string; label: string; min?: number }
+  | { kind: 'number'; key: string; label: string; unit: string; min: number; max: number; step?: number }
+  | { kind: 'choice'; key: string; label: string; options: { value: string; label: string }[] };
+
+const length = (key: string, label: string, min = 0.01): Field => ({ kind: 'length', key, label, min });
+const count = (key: string, label: string, min: number, max: number, unit = ''): Field => ({ kind: 'number', key, label, unit, min, max });
+
+export const FIELDS: Record<Item['kind'], Field[]> = {
+  text: [],
+  rectangle: [
+    length('width', 'Width'),
+    length('height', 'Depth'),
+    length('radius', 'Corner radius', 0),
+    {
+      kind: 'choice',
+      key: 'corner',
+      label: 'Corners are',
+      options: [
+        { value: 'round', label: 'rounded' },
+        { value: 'cut', label: 'cut off straight' },
+        { value: 'hollow', label: 'hollowed' },
+        { value: 'step', label: 'stepped' },
+      ],
+    },
+  ],
+  ellipse: [length('width', 'Width'), length('height', 'Depth')],
+  polygon: [count('sides', 'Sides', 3, 200), length('diameter', 'Across the corners')],
+  star: [count('points', 'Points', 3, 200), length('diameter', 'Across the points'), length('inner', 'Across the hollows')],
+  slot: [length('length', 'Length over all'), length('width', 'Width')],
+  arrow: [
+    length('length', 'Length over all'),
+    length('shaft', 'Thickness of the shaft'),
+    length('head', 'Width of the head'),
+    length('headLength', 'Length of the head'),
+  ],
+  line: [length('length', 'Length')],
+  arc: [length('radius', 'Radius'), { kind: 'number', key: 'sweep', label: 'Goes round', unit: 'degrees', min: -360, max: 360, step: 0.01 }],
+  holes: [length('diameter', 'Diameter of a hole')],
+  path: [
+    {
+      kind: 'choice',
+      key: 'fill',
+      label: 'Taken as',
+      options: [
+        { value: 'nonzero', label: 'a shape, overlaps filled' },
+        { value: 'evenodd', label: 'a shape, overlaps hollow' },
+        { value: 'none', label: 'a line' },
+      ],
+    },
+  ],
+  picture: [length('width', 'Width'), length('height', 'Depth')],
+};
+
+export const HOLE_FIELDS: Record<'rows' | 'circle' | 'corners', Field[]> = {
+  rows: [count('columns', 'Holes across', 1, 200), count('rows', 'Rows', 1, 200), length('dx', 'Apart, across'), length('dy', 'Apart, between rows')],
+  circle: [count('count', 'Holes', 1, 500), length('across', 'Circle they stand on, across')],
+  corners: [length('width', 'Width of the plate'), length('height', 'Depth of the plate'), length('inset', 'In from both edges')],
+};
+
+export const KIND_NAMES: Record<Item['kind'], string> = {
+  text: 'Words',
+  rectangle: 'Rectangle',
+  ellipse: 'Ellipse',
+  polygon: 'Polygon',
+  star: 'Star',
+  slot: 'Slot',
+  arrow: 'Arrow',
+  line: 'Line',
+  arc: 'Arc',
+  holes: 'Holes',
+  path: 'Free path',
+  picture: 'Picture',
+};
+
+/** What a thing is called in lists: its name, its words, or what it is. */
+export const nameOf = (item: Item): string => (item.kind === 'text' ? item.text.split('\n')[0].slice(0, 40) : '') || item.name || KIND_NAMES[item.kind];
+
+/** New shapes, as large as suits the board. */
+export function newShape(kind: Item['kind'], board: { width: number; height: number }) {
+  const size = Math.max(1, Math.round(Math.min(board.width, board.height) / 3));
+  const at = { x: board.width / 2, y: board.height / 2 };
+  switch (kind) {
+    case 'rectangle':
+      return { kind, ...at, width: 1.6 * size, height: size } as const;
+    case 'ellipse':
+      return { kind, ...at, width: size, height: size } as const;
+    case 'polygon':
+      return { kind, ...at, sides: 6, diameter: size } as const;
+    case 'star':
+      return { kind, ...at, points: 5, diameter: size, inner: 0.4 * size } as const;
+    case 'slot':
+      return { kind, ...at, length: 1.6 * size, width: 0.4 * size } as const;
+    case 'arrow':
+      return { kind, ...at, length: 1.8 * size, shaft: 0.25 * size, head: 0.7 * size, headLength: 0.6 * size } as const;
+    case 'arc':
+      return { kind, ...at, radius: size / 2, sweep: 180 } as const;
+    case 'holes':
+      return { kind, ...at, diameter: 5, layout: { kind: 'corners', width: 0.8 * board.width, height: 0.8 * board.height, inset: 10 } } as const;
+    default:
+      return { kind: 'line', ...at, length: size } as const;
+  }
+}

@@ -1,0 +1,317 @@
+/** Tools that look and point: measure, the bit's circle, a line by two points, a bridge, a picked point. */
+import { radiusNear, roomAt, sizeOf, spanOf } from '@kerbe/core/artwork/measure';
+import type { Snapped, Snapper } from '@kerbe/core/artwork/snap';
+import { len } from '$lib/ui/format';
+import { paintHint } from '../paint';
+import type { Point } from '../view';
+import { REACH, snapperWithout, type Bench, type Press, type Tool } from './tool';
+
+const NOTHING: ReadonlySet<string> = new Set();
+
+/** Shared by all of them: the point under the pointer, drawn to what is near. */
+function pointing(bench: Bench) {
+  const { editor, view } = bench;
+  let snapper: Snapper | null = null;
+  let madeFor: unknown = null;
+  return {
+    at({ board, alt }: Press, from?: Point): Snapped {
+      if (madeFor !== editor.things || !snapper) {
+        snapper = snapperWithout(bench, NOTHING);
+        madeFor = editor.things;
+      }
+      return editor.snapping && !alt ? snapper.snap(board[0], board[1], REACH / view.scale, from) : { x: board[0], y: board[1], to: null };
+    },
+    cross(context: CanvasRenderingContext2D, x: number, y: number) {
+      const [sx, sy] = view.toScreen(x, y);
+      context.strokeStyle = bench.colours().accent;
+      context.lineWidth = 1.5;
+      context.beginPath();
+      context.moveTo(sx - 8, sy);
+      context.lineTo(sx + 8, sy);
+      context.moveTo(sx, sy - 8);
+      context.lineTo(sx, sy + 8);
+      context.stroke();
+    },
+    between(context: CanvasRenderingContext2D, a: Point, b: Point) {
+      const [ax, ay] = view.toScreen(...a);
+      const [bx, by] = view.toScreen(...b);
+      context.strokeStyle = bench.colours().accent;
+      context.lineWidth = 1.5;
+      context.setLineDash([]);
+      context.beginPath();
+      context.moveTo(ax, ay);
+      context.lineTo(bx, by);
+      context.stroke();
+    },
+  };
+}
+
+/** Distance and angle between two points; radius of the edge under the pointer; area of what is pressed. */
+export function measureTool(bench: Bench): Tool {
+  const { editor, view } = bench;
+  const point = pointing(bench);
+  let from: Point | null = null;
+  let to: Snapped | null = null;
+  let done = false;
+  const figures = () => {
+    const { units } = editor.job;
+    if (!from || !to) return '';
+    const { distance, dx, dy, angle } = spanOf(from, [to.x, to.y]);
+    return `${len(distance, units)} at ${angle.toFixed(1)}°\nacross ${len(dx, units)}, up ${len(dy, units)}${to.to ? `\n${to.to}` : ''}`;
+  };
+  return {
+    cursor: 'crosshair',
+    down(press) {
+      const at = point.at(press, from ?? undefined);
+      if (from && !done) {
+        to = at;
+        done = true;
+        editor.measured = figures().split('\n');
+      } else {
+        from = [at.x, at.y];
+        to = at;
+        done = false;
+        editor.measured = thingFigures(press.board);
+      }
+      bench.repaintOver();
+    },
+    move(press) {
+      if (from && !done) to = point.at(press, from);
+      else if (!from) to = point.at(press);
+      bench.repaintOver();
+    },
+    up(press) {
+      // Pressed, drawn and let go is a measure too.
+      if (from && to && !done && Math.hypot(to.x - from[0], to.y - from[1]) * view.scale > 6) {
+        to = point.at(press, from);
+        done = true;
+        editor.measured = figures().split('\n');
+        bench.repaintOver();
+      }
+    },
+    key(event) {
+      if (event.key !== 'Escape') return false;
+      if (from) {
+        from = null;
+        to = null;
+        editor.measured = [];
+        bench.repaintOver();
+      } else editor.tool = 'select';
+      return true;
+    },
+    paint(context) {
+      if (to) point.cross(context, to.x, to.y);
+      if (!from || !to) return;
+      point.cross(context, ...from);
+      point.between(context, from, [to.x, to.y]);
+      if (Math.hypot(to.x - from[0], to.y - from[1]) * view.scale > 6) paintHint(context, figures(), ...view.toScreen(to.x, to.y), bench.colours());
+    },
+  };
+
+  /** Area, length and radius of the thing under a point. */
+  function thingFigures([x, y]: Point): string[] {
+    const { units } = editor.job;
+    const reach = REACH / view.scale;
+    const thing = editor.within({ minX: x - reach, minY: y - reach, maxX: x + reach, maxY: y + reach }).at(-1);
+    if (!thing) return [];
+    const { area, edge, width, height } = sizeOf(thing.contours);
+    const tracks = [...thing.contours, ...thing.lines.map(({ xy }) => xy)];
+    const radius = radiusNear(tracks, x, y);
+    const unit = units === 'in' ? 25.4 : 1;
+    return [
+      ...(area > 0
+        ? [
+            `area ${(area / unit / unit).toFixed(units === 'in' ? 3 : 1)} ${units}²`,
+            `edges ${len(edge, units)}`,
+            `${len(width, units)} × ${len(height, units)}`,
+          ]
+        : []),
+      ...(Number.isFinite(radius) ? [`radius here ${len(radius, units)}`] : []),
+    ];
+  }
+}
+
+/** A circle as wide as a bit follows the pointer: does it fit here, and how deep would a V go? */
+export function bitTool(bench: Bench): Tool {
+  const { editor, view } = bench;
+  let at: Point | null = null;
+  return {
+    cursor: 'none',
+    move({ board }) {
+      at = board;
+      bench.repaintOver();
+    },
+    key(event) {
+      if (event.key !== 'Escape') return false;
+      editor.tool = 'select';
+      return true;
+    },
+    paint(context) {
+      const { bits, units } = editor.job;
+      const bit = bits[editor.bit ?? ''] ?? Object.values(bits)[0];
+      if (!at || !bit) return;
+      const c = bench.colours();
+      const r = (bit.measuredWidth ?? bit.diameter) / 2;
+      const room = Math.max(
+        0,
+        ...editor
+          .within({ minX: at[0], minY: at[1], maxX: at[0], maxY: at[1] })
+          .map(({ contours, id }) => (id === editor.job.outline ? 0 : roomAt(contours, at![0], at![1]))),
+      );
+      const fits = room >= r;
+      const shown = bit.kind === 'v' ? Math.min(r, Math.max(room, bit.tipFlat / 2)) : r;
+      const [x, y] = view.toScreen(...at);
+      context.setLineDash(fits || bit.kind === 'v' ? [] : [4, 3]);
+      context.lineWidth = 1.6;
+      context.strokeStyle = fits || (bit.kind === 'v' && room > 0) ? c.accent : c.amber;
+      for (const radius of bit.kind === 'v' ? [shown, r] : [r]) {
+        context.globalAlpha = radius === shown ? 1 : 0.4;
+        context.beginPath();
+        context.arc(x, y, Math.max(1, radius * view.scale), 0, 2 * Math.PI);
+        context.stroke();
+      }
+      context.globalAlpha = 1;
+      context.setLineDash([]);
+      const depth = bit.kind === 'v' ? (shown - bit.tipFlat / 2) / Math.tan((bit.angle * Math.PI) / 360) : 0;
+      const words =
+        room === 0
+          ? `${bit.name || 'bit'}: outside the artwork`
+          : bit.kind === 'v'
+            ? `reaches ${len(depth, units)} deep${room > r ? ', then its edge' : ''}`
+            : fits
+              ? `fits, ${len(room - r, units)} to spare`
+              : `too wide by ${len(2 * (r - room), units)}`;
+      paintHint(context, words, x, y, c);
+    },
+    leave() {
+      at = null;
+    },
+  };
+}
+
+/** A straight line from one point to another; its figures can be typed afterwards. */
+export function lineTool(bench: Bench): Tool {
+  const { editor, view } = bench;
+  const point = pointing(bench);
+  let from: Point | null = null;
+  let to: Snapped | null = null;
+  const draw = () => {
+    if (!from || !to) return;
+    const { distance, angle } = spanOf(from, [to.x, to.y]);
+    if (distance * view.scale < 4) return;
+    const tidy = (value: number) => Math.round(value * 1e4) / 1e4;
+    editor.add('Draw a line', { kind: 'line', x: tidy(from[0]), y: tidy(from[1]), length: tidy(distance), angle: tidy(angle) }, 'line');
+    from = null;
+  };
+  return {
+    cursor: 'crosshair',
+    down(press) {
+      to = point.at(press, from ?? undefined);
+      if (from) draw();
+      else from = [to.x, to.y];
+      bench.repaintOver();
+    },
+    move(press) {
+      to = point.at(press, from ?? undefined);
+      bench.repaintOver();
+    },
+    up() {
+      if (from && to && Math.hypot(to.x - from[0], to.y - from[1]) * view.scale > 6) draw();
+    },
+    key(event) {
+      if (event.key !== 'Escape') return false;
+      if (from) from = null;
+      else editor.tool = 'select';
+      bench.repaintOver();
+      return true;
+    },
+    paint(context) {
+      if (to) point.cross(context, to.x, to.y);
+      if (!from || !to) return;
+      point.between(context, from, [to.x, to.y]);
+      const { distance, angle } = spanOf(from, [to.x, to.y]);
+      paintHint(
+        context,
+        `${len(distance, editor.job.units)} at ${angle.toFixed(1)}°${to.to ? `\n${to.to}` : ''}`,
+        ...view.toScreen(to.x, to.y),
+        bench.colours(),
+      );
+    },
+  };
+}
+
+/** One press on a stroke puts a bridge across it. */
+export function bridgeTool(bench: Bench): Tool {
+  const { editor, view } = bench;
+  let at: Point | null = null;
+  return {
+    cursor: 'crosshair',
+    down({ board }) {
+      const [x, y] = board;
+      const thing = editor
+        .within({ minX: x, minY: y, maxX: x, maxY: y })
+        .findLast(({ contours, id }) => id !== editor.job.outline && roomAt(contours, x, y) > 0);
+      if (!thing) {
+        editor.note = { text: 'Press on a stroke between an island and what is around it.', bad: true };
+        return;
+      }
+      editor.select([thing.id]);
+      void editor.edit('Bridge', { do: 'bridge', ids: [thing.id], at: [x, y], width: editor.job.check.bridgeWidth });
+    },
+    move({ board }) {
+      at = board;
+      bench.repaintOver();
+    },
+    key(event) {
+      if (event.key !== 'Escape') return false;
+      editor.tool = 'select';
+      return true;
+    },
+    paint(context) {
+      if (at) paintHint(context, `bridge, ${len(editor.job.check.bridgeWidth, editor.job.units)} wide`, ...view.toScreen(...at), bench.colours());
+    },
+    leave() {
+      at = null;
+    },
+  };
+}
+
+/** One point, for whoever asked for it. */
+export function pointTool(bench: Bench): Tool {
+  const { editor, view } = bench;
+  const point = pointing(bench);
+  let at: Snapped | null = null;
+  return {
+    cursor: 'crosshair',
+    down(press) {
+      at = point.at(press);
+      const asked = editor.pointFor;
+      editor.pointFor = null;
+      editor.tool = 'select';
+      asked?.then(at.x, at.y);
+    },
+    move(press) {
+      at = point.at(press);
+      bench.repaintOver();
+    },
+    key(event) {
+      if (event.key !== 'Escape') return false;
+      editor.pointFor = null;
+      editor.tool = 'select';
+      return true;
+    },
+    paint(context) {
+      if (!at) return;
+      point.cross(context, at.x, at.y);
+      paintHint(
+        context,
+        `${editor.pointFor?.what ?? 'point'}: ${len(at.x, editor.job.units)}, ${len(at.y, editor.job.units)}${at.to ? `\n${at.to}` : ''}`,
+        ...view.toScreen(at.x, at.y),
+        bench.colours(),
+      );
+    },
+    leave() {
+      at = null;
+    },
+  };
+}

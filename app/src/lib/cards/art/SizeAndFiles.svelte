@@ -1,0 +1,60 @@
+<script lang="ts">
+  /** Trying the size on the real thing, and the artwork out in open formats. */
+  import { PAPERS, sheetsFor } from '@kerbe/core/artwork/template';
+  import type { ArtEditor } from '$lib/art/editor.svelte';
+  import Choice from '$lib/ui/Choice.svelte';
+  import { saveFile } from '$lib/ui/files';
+
+  let { editor }: { editor: ArtEditor } = $props();
+  let paper = $state('a4');
+  const sheets = $derived(sheetsFor(editor.job.board, PAPERS[paper]).length);
+  const stem = $derived(editor.job.name.replace(/[^\w -]/g, '') || 'sign');
+
+  async function write(format: 'svg' | 'dxf') {
+    try {
+      const text = await editor.desk.ask('export', { job: editor.job, format });
+      saveFile(`${stem}.${format}`, text, format === 'svg' ? 'image/svg+xml' : 'application/dxf');
+    } catch (error) {
+      editor.note = { text: (error as Error).message, bad: true };
+    }
+  }
+  async function print() {
+    // The server draws the saved revision.
+    if (!(await editor.session.saveNow())) {
+      editor.note = { text: 'The job is not saved yet: the paper would show an older drawing. Try again when it says “saved”.', bad: true };
+      return;
+    }
+    const response = await fetch(`/api/jobs/${editor.session.id}/template?paper=${paper}`).catch(() => null);
+    if (!response?.ok) editor.note = { text: 'The paper template could not be made. Check the connection and try again.', bad: true };
+    else saveFile(`${stem} full size.pdf`, await response.blob(), 'application/pdf');
+  }
+</script>
+
+<details>
+  <summary>Try the size, save the drawing</summary>
+  <p>Print it full size, lay it where the sign will hang, and check the line of 100 mm on every sheet.</p>
+  <Choice label="Paper" value={paper} options={Object.entries(PAPERS).map(([value, { name }]) => ({ value, label: name }))} onchange={(v) => (paper = v)} />
+  <div class="row">
+    <button class="press" onclick={print}>Full-size paper template, {sheets} {sheets === 1 ? 'sheet' : 'sheets'}</button>
+    <button class="press" onclick={() => write('svg')}>Save as SVG</button>
+    <button class="press" onclick={() => write('dxf')}>Save as DXF</button>
+  </div>
+</details>
+
+<style>
+  details {
+    border-top: 1px solid var(--line);
+  }
+  summary {
+    cursor: pointer;
+    padding: 0.55rem 0;
+    font-weight: 600;
+    font-size: 1.05rem;
+  }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.4rem;
+    padding: 0.5rem 0;
+  }
+</style>

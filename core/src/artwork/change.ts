@@ -1,0 +1,49 @@
+/** What an edit or a repair makes of a job, and how it is laid into the document. */
+import type { Item, Job } from '../job/index.ts';
+
+/** Stands for the board where the id of a thing could stand. */
+export const BOARD = ' board';
+
+/** What an edit makes of the things it touches: the new thing, or null for one that is gone. New things come with new ids. */
+export interface Change {
+  items: Record<string, Item | null>;
+  /** The order of all things, when it changed. */
+  order?: string[];
+  /** Said when something could not be done for all of it. */
+  note?: string;
+}
+
+/**
+ * A change laid into a job: things replaced where they stand, new ones on top of those they came
+ * from, references to what is gone taken out. Returns the parts of the document that differ.
+ */
+export function changedJob(job: Job, { items, order: asked }: Change): Pick<Job, 'items' | 'itemOrder' | 'cuts' | 'outline'> {
+  const next = { ...job.items };
+  const gone = new Set<string>();
+  const added: string[] = [];
+  let last = -1;
+  for (const [id, item] of Object.entries(items)) {
+    const at = job.itemOrder.indexOf(id);
+    if (at >= 0) last = Math.max(last, at);
+    if (item === null) {
+      delete next[id];
+      gone.add(id);
+    } else {
+      next[id] = item;
+      if (at < 0) added.push(id);
+    }
+  }
+  const order = [...(asked ?? job.itemOrder)];
+  order.splice(last < 0 ? order.length : last + 1, 0, ...added);
+  const cuts = Object.fromEntries(
+    Object.entries(job.cuts).map(([id, cut]) => [id, Array.isArray(cut.on) ? { ...cut, on: cut.on.filter((on) => !gone.has(on)) } : cut]),
+  );
+  for (const [id, item] of Object.entries(next))
+    if (item.kind === 'text' && item.baseline.kind === 'path' && gone.has(item.baseline.item)) next[id] = { ...item, baseline: { kind: 'straight' } };
+  return {
+    items: next,
+    itemOrder: order.filter((id) => !gone.has(id)),
+    cuts: gone.size ? cuts : job.cuts,
+    outline: job.outline !== null && gone.has(job.outline) ? null : job.outline,
+  };
+}
