@@ -1,7 +1,12 @@
-// npm run bench: bundles core/bench/bench.ts and runs it.
+// npm run bench: the core in Node, then the board in a browser. Ratios side by side; seconds are this machine's.
 import { pathToFileURL } from 'node:url';
 import { install } from './install.mjs';
 
-install();
+install({ browser: true });
 const { bundle } = await import('./bundle.mjs');
 await import(pathToFileURL(await bundle('core/bench/bench.ts', 'core/dist/bench.mjs', ['core/bench', 'core/src'])).href);
+if (!process.argv.includes('--core')) {
+  const { benchBoard } = await import('./bench-board.mjs');
+  console.log('');
+  await benchBoard();
+}

@@ -6,7 +6,7 @@ import { root } from './bundle.mjs';
 const lock = JSON.parse(readFileSync(join(root, 'package-lock.json'), 'utf8'));
 const rows = [];
 for (const [path, entry] of Object.entries(lock.packages)) {
-  if (!path.includes('node_modules/') || entry.dev || entry.optional || entry.link) continue;
+  if (!path.includes('node_modules/') || entry.dev || entry.link) continue;
   const file = join(root, path, 'package.json');
   if (!existsSync(file)) continue;
   const { name, version, license } = JSON.parse(readFileSync(file, 'utf8'));
@@ -16,6 +16,9 @@ const text = `# Third-party notice
 
 Kerbe ships or installs these packages. Their licence texts stand in their folders under
 node_modules; those of the faces also in licences/faces (SIL Open Font License 1.1).
+
+sharp decodes pictures on the server with libvips, which its platform packages (@img/sharp-*) bring
+along as a shared library under LGPL-3.0-or-later; nothing of it is linked into Kerbe's own code.
 
 | package | version | licence |
 |---|---|---|

@@ -3,34 +3,8 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { createRequire } from 'node:module';
 import { expect, test, type Page } from '@playwright/test';
-
-const require = createRequire(import.meta.url);
-const axeSource = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
-
-/** Serious or critical faults that axe finds on the page as it stands. */
-async function axe(page: Page): Promise<string[]> {
-  await page.evaluate(axeSource);
-  return page.evaluate(async () => {
-    // eslint-disable-next-line @typescript-eslint/no-explicit-any
-    const result = await (window as any).axe.run(document, { resultTypes: ['violations'] });
-    return result.violations
-      .filter((v: { impact: string }) => v.impact === 'serious' || v.impact === 'critical')
-      .map((v: { id: string; nodes: { html: string }[] }) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`);
-  });
-}
-
-const stage = (page: Page, name: string) =>
-  page
-    .getByRole('navigation', { name: 'Stages of the job' })
-    .getByRole('button', { name: new RegExp(`^${name}`) })
-    .click();
-async function planned(page: Page) {
-  await expect(page.getByText('planning…')).toHaveCount(0, { timeout: 20_000 });
-  await expect(page.locator('footer')).toContainText('deepest');
-}
-const saved = (page: Page) => expect(page.locator('[data-save=saved]')).toBeVisible();
+import { axe, planned, saved, stage } from './shop';
 
 test.describe.configure({ mode: 'serial' });
 let page: Page;

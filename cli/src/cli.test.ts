@@ -1,3 +1,4 @@
+import { PNG } from 'pngjs';
 /** The command line as a person runs it: its own process, files in a folder. */
 import { execFile } from 'node:child_process';
 import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
@@ -130,6 +131,52 @@ describe('kerbe', () => {
     expect(readdirSync(file('deep'))).toEqual(['report.json']);
   });
 
+  it('brings a drawing in, looks it over, and writes it out in open formats that read back the same', async () => {
+    writeFileSync(
+      file('plate.svg'),
+      '<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="60mm" viewBox="0 0 100 60"><path fill-rule="evenodd" d="M10 10H90V50H10ZM40 30a10 10 0 1 0 20 0a10 10 0 1 0 -20 0Z"/><path fill="none" stroke="black" d="M5 5L5 20"/><path fill="none" stroke="black" d="M5.4 20L20 20"/></svg>',
+    );
+    const { code, err } = await kerbe('import', file('plate.svg'), '--out', file('plate.json'));
+    expect(code).toBe(0);
+    expect(err).toMatch(/3 things/);
+    const areaOf = async (name: string) => {
+      const { items, board } = JSON.parse(readFileSync(file(name), 'utf8')) as { items: Record<string, { d: string; fill: string }>; board: { width: number } };
+      return { board: board.width, kinds: Object.values(items).map(({ fill }) => fill) };
+    };
+    expect(await areaOf('plate.json')).toEqual({ board: 100, kinds: ['evenodd', 'none', 'none'] });
+    const check = await kerbe('check', file('plate.json'));
+    expect(check.code).toBe(0);
+    expect((JSON.parse(check.out).findings as { code: string }[]).map((f) => f.code)).toContain('art-open-ends');
+    expect(await kerbe('export', file('plate.json'), '--svg', file('o.svg'), '--dxf', file('o.dxf'), '--pdf', file('o.pdf'))).toMatchObject({ code: 0 });
+    expect(readFileSync(file('o.pdf')).subarray(0, 5).toString()).toBe('%PDF-');
+    for (const out of ['o.svg', 'o.dxf']) {
+      expect((await kerbe('import', file(out), '--out', file('again.json'))).err).toMatch(/80\.00 x|8\d\.\d\d x/);
+      expect(Object.keys(JSON.parse(readFileSync(file('again.json'), 'utf8')).items).length).toBeGreaterThanOrEqual(3);
+    }
+  });
+
+  it('traces a picture, as wide as asked', async () => {
+    const png = new PNG({ width: 60, height: 40 });
+    for (let y = 0; y < 40; y++)
+      for (let x = 0; x < 60; x++) png.data.set(x >= 10 && x < 50 && y >= 10 && y < 30 ? [0, 0, 0, 255] : [255, 255, 255, 255], 4 * (60 * y + x));
+    writeFileSync(file('block.png'), PNG.sync.write(png));
+    expect(await kerbe('import', file('block.png'), '--width', '80', '--out', file('block.json'))).toMatchObject({
+      code: 0,
+      err: expect.stringMatching(/1 thing, 80\.00 x (39|40)\./),
+    });
+  });
+
+  it.each([
+    ['broken.svg', '<svg><path d="M0 0', /import-failed/],
+    ['page.svg', '%PDF-1.4', /This is a PDF/],
+    ['empty.dxf', '', /empty/],
+  ])('ends with 2 on %s and says why', async (name, content, why) => {
+    writeFileSync(file(name), content);
+    const { code, err } = await kerbe('import', file(name), '--out', file('none.json'));
+    expect(code).toBe(2);
+    expect(err).toMatch(why);
+  });
+
   it.each([
     [['new', '--board', '300x120', '--text', 'A', '--height', '10', '--bit', 'v:60:12'], /should be 3 lengths/],
     [['new', '--board', '0x120x18', '--text', 'A', '--height', '10', '--bit', 'v:60:12'], /board.width/],
@@ -137,6 +184,8 @@ describe('kerbe', () => {
     [['new', '--board', '300x120x18', '--text', 'A', '--height=-4', '--bit', 'v:60:12'], /capHeight/],
     [['new', '--board', '300x120x18', '--text', 'A', '--face', 'nowhere', '--height', '10', '--bit', 'v:60:12'], /no face/],
     [['new', '--board', '300x120x18', '--art', '/nowhere.svg', '--bit', 'v:60:12'], /nowhere.svg/],
+    [['import'], /Which file/],
+    [['export', '/nowhere.json', '--svg', 'x'], /nowhere.json/],
     [['plan'], /Which job/],
     [['fly'], /no command/],
     [['new', '--wings', '2'], /wings/],

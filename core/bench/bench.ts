@@ -2,6 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import Delaunator from 'delaunator';
+import { greyOf, placeThings, readDrawing, TRACE, tracePicture } from '../src/artwork/import/index.ts';
 import { faceById, openFont, letterRegions, setText } from '../src/artwork/text/index.ts';
 import { VBitSchema, Job, VCarveCut, type Bit } from '../src/job/index.ts';
 import { contourOf, contoursOf, insideRegion, medialAxis, offset, type Region } from '../src/geometry/index.ts';
@@ -139,3 +140,33 @@ const lines =
 const bytes = new TextEncoder().encode(lines);
 const reading = time(() => readProgram(bytes));
 row('program reader', `${(1 / reading).toFixed(1)} M lines/s`, '> 1');
+
+// Artwork: files as large as they come.
+const text = (content: string) => new TextEncoder().encode(content);
+const manyPaths = text(
+  `<svg xmlns="http://www.w3.org/2000/svg" width="2000mm" height="1000mm" viewBox="0 0 2000 1000">${Array.from(
+    { length: 20_000 },
+    (_, i) =>
+      `<path d="M${(i % 200) * 10 + 1} ${Math.floor(i / 200) * 10 + 1}c2 0 4 1.5 4 4.25s-1.5 3.125-3.375 3.5s-3.25-1.25-3.5-3.125s.5-4.125 2.875-4.625l1.5 2.25z" fill="#1c2723"/>`,
+  ).join('')}</svg>`,
+);
+row(
+  `SVG of 20,000 paths (${(manyPaths.length / 1e6).toFixed(1)} MB) to things of a job`,
+  s(time(() => placeThings(readDrawing(manyPaths, 'a.svg').things, { prefix: 'a', taken: {} }), 2)),
+  '< 3 s',
+);
+const dxf = text(
+  `0\nSECTION\n2\nENTITIES\n${Array.from({ length: 5000 }, (_, i) => `0\nLINE\n8\n0\n10\n${i}\n20\n${(i * 7) % 50}\n30\n0\n11\n${i + 1}\n21\n${((i + 1) * 7) % 50}\n31\n0\n`).join('')}0\nENDSEC\n0\nEOF\n`,
+);
+row(`DXF of ${dxf.filter((byte) => byte === 10).length} lines to chained contours`, s(time(() => readDrawing(dxf, 'a.dxf'), 2)), '< 3 s');
+const [pw, ph] = [1600, 1000];
+const pixels = new Uint8ClampedArray(4 * pw * ph).fill(255);
+for (let y = 0; y < ph; y++)
+  for (let x = 0; x < pw; x++) {
+    const wave = Math.sin(x / 37) * Math.cos(y / 29) + 0.4 * Math.sin((x + y) / 11);
+    pixels.set(
+      [0, 1, 2].map(() => Math.round(Math.min(255, Math.max(0, 128 + 400 * wave)))),
+      4 * (y * pw + x),
+    );
+  }
+row('picture of 1600 x 1000 traced to curves', s(time(() => tracePicture(greyOf(pixels, pw, ph), TRACE, 0.1), 2)), '< 1 s');

@@ -1,32 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { even } from '../reference/chance.ts';
-import { fontOf } from '../reference/fixtures.ts';
-import { readJob, type Item, type ItemInput, type Job, type JobInput } from '../job/index.ts';
+import { fontOf, jobWith, type Given } from '../reference/fixtures.ts';
+import { readJob, type Item, type Job } from '../job/index.ts';
 import { insideRegion, regionArea, regionsBox } from '../geometry/index.ts';
 import { bridged } from './bridges.ts';
 import { checkArtwork, repairArtwork } from './check.ts';
-import { applyEdit, changedJob, drawnBox, type Edit } from './edit.ts';
+import { applyEdit, BOARD, changedJob, drawnBox, type Edit } from './edit.ts';
 import { drawItem, formatPath, parsePath } from './index.ts';
 import { editNodes, nodesOf, type NodeEdit } from './nodes.ts';
 
-type Given = ItemInput extends infer T ? (T extends unknown ? Omit<T, 'id' | 'x' | 'y'> & { x?: number; y?: number } : never) : never;
-export function jobWith(things: Record<string, Given>, more: Partial<JobInput> = {}): Job {
-  const items = Object.fromEntries(Object.entries(things).map(([id, thing]) => [id, { x: 0, y: 0, ...thing, id }]));
-  const reading = readJob({
-    kerbe: 1,
-    name: 'T',
-    board: { width: 300, height: 200, thickness: 18 },
-    items,
-    itemOrder: Object.keys(items),
-    bits: {},
-    cuts: {},
-    cutOrder: [],
-    ...more,
-  });
-  if (!reading.ok) throw new Error(reading.why.join());
-  return reading.job;
-}
 const contextOf = (job: Job) => ({ fonts: fontOf, tolerance: 0.005, items: job.items });
 const after = (job: Job, edit: Edit): Job => ({ ...job, ...changedJob(job, applyEdit(job, edit, contextOf(job))) });
 const box = (job: Job, id: string) => {
@@ -147,6 +130,33 @@ describe('edits', () => {
       65, 65,
     ]);
     expect(cleared.items.badge).toEqual(job.items.badge);
+  });
+  it('fits into the board or a plate with a margin, in its middle, without a change of shape', () => {
+    const job = jobWith({ a: rect(10, 10, 40, 10), b: rect(60, 30, 20, 20), plate: rect(200, 100, 60, 50) });
+    const wide = after(job, { do: 'fit', ids: ['a', 'b'], into: BOARD, margin: 15 });
+    const [ax0] = box(wide, 'a');
+    const [, , bx1] = box(wide, 'b');
+    expect([ax0, bx1]).toEqual([15, 285]);
+    const small = after(job, { do: 'fit', ids: ['a'], into: 'plate', margin: 5 });
+    expect(box(small, 'a')).toEqual([205, 118.75, 255, 131.25]);
+    expect(() => applyEdit(job, { do: 'fit', ids: ['a'], into: 'plate', margin: 40 }, contextOf(job))).toThrow('margins leave no room');
+  });
+  it('orders left to right and inside out, first and last; nothing else changes', () => {
+    const job = jobWith({ big: rect(0, 0, 100, 100), right: rect(60, 10, 10, 10), left: rect(10, 10, 12, 12) });
+    expect(after(job, { do: 'order', ids: ['big', 'right', 'left'], how: 'left to right' }).itemOrder).toEqual(['left', 'big', 'right']);
+    expect(after(job, { do: 'order', ids: ['big', 'right', 'left'], how: 'inside out' }).itemOrder).toEqual(['right', 'left', 'big']);
+    expect(after(job, { do: 'order', ids: ['left'], how: 'first' }).itemOrder).toEqual(['left', 'big', 'right']);
+    const last = after(job, { do: 'order', ids: ['big'], how: 'last' });
+    expect(last.itemOrder).toEqual(['right', 'left', 'big']);
+    expect(last.items).toEqual(job.items);
+  });
+  it('bridges a stroke by hand, where it is pressed and as wide as asked', () => {
+    const job = jobWith({ o: { kind: 'path', x: 50, y: 50, d: 'M-20 -20H20V20H-20ZM-10 -10V10H10V-10Z' } });
+    const before = area(job, 'o');
+    const next = after(job, { do: 'bridge', ids: ['o'], at: [65, 50], width: 4 });
+    expect(before - area(next, 'o')).toBeCloseTo(4 * 10, 1);
+    expect(drawItem(next.items.o, contextOf(next)).regions[0].holes).toHaveLength(0);
+    expect(() => applyEdit(job, { do: 'bridge', ids: ['o'], at: [50, 50], width: 4 }, contextOf(job))).toThrow('between an island');
   });
   it('copies in rows and in a ring', () => {
     const rows = after(jobWith({ a: rect(0, 0, 5, 5) }), { do: 'rows', ids: ['a'], columns: 4, rows: 3, dx: 10, dy: 20 });

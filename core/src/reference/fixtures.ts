@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { FACES, faceById, openFont, type Font } from '../artwork/text/index.ts';
-import { readJob, type Job, type JobInput } from '../job/index.ts';
+import { readJob, type ItemInput, type Job, type JobInput } from '../job/index.ts';
 
 const require = createRequire(import.meta.url);
 const opened = new Map<string, Font>();
@@ -48,4 +48,22 @@ export function makeJob(change: Partial<JobInput> = {}): Job {
   return reading.job;
 }
 
+/** A thing without what a test does not care for. */
+export type Given = ItemInput extends infer T ? (T extends unknown ? Omit<T, 'id' | 'x' | 'y'> & { x?: number; y?: number } : never) : never;
+export function jobWith(things: Record<string, Given>, more: Partial<JobInput> = {}): Job {
+  const items = Object.fromEntries(Object.entries(things).map(([id, thing]) => [id, { x: 0, y: 0, ...thing, id }]));
+  const reading = readJob({
+    kerbe: 1,
+    name: 'T',
+    board: { width: 300, height: 200, thickness: 18 },
+    items,
+    itemOrder: Object.keys(items),
+    bits: {},
+    cuts: {},
+    cutOrder: [],
+    ...more,
+  });
+  if (!reading.ok) throw new Error(reading.why.join());
+  return reading.job;
+}
 export { FACES };

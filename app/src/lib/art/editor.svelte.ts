@@ -149,8 +149,8 @@ export class ArtEditor {
   }
 
   /** Changes the figures of one thing. */
-  set<T extends Item>(label: string, id: string, change: (item: T) => void, key: string | null = null): void {
-    this.session.edit(label, (d) => change(d.items[id] as unknown as T), key);
+  set<T extends Item>(label: string, id: string, change: (item: T) => unknown, key: string | null = null): void {
+    this.session.edit(label, (d) => void change(d.items[id] as unknown as T), key);
   }
 
   move(dx: number, dy: number, key: string | null = null): void {

@@ -151,6 +151,65 @@ describe('saving', () => {
     if (response) expect([400, 413]).toContain(response.status);
     expect((await owner(`/api/jobs/${id}`)).status).toBe(200);
   });
+  const send = (path: string, bytes: Uint8Array | string) =>
+    owner(path, { method: 'POST', body: bytes as Uint8Array<ArrayBuffer>, headers: { 'content-type': 'application/octet-stream' } });
+  it('keeps a drawing with its job, reads it again here, and never serves it to be shown', async () => {
+    const svg = '<svg xmlns="http://www.w3.org/2000/svg" width="9mm" height="9mm"><script>alert(1)</script><rect width="4" height="4"/></svg>';
+    const first = await (await send(`/api/jobs/${id}/files?name=a.svg`, svg)).json();
+    expect(first).toMatchObject({ kind: 'drawing', things: 1 });
+    // The same file is kept once.
+    expect((await (await send(`/api/jobs/${id}/files?name=b.svg`, svg)).json()).id).toBe(first.id);
+    const served = await owner(`/api/assets/${first.id}`);
+    expect(served.headers.get('content-type')).toBe('application/octet-stream');
+    expect(served.headers.get('content-disposition')).toMatch(/^attachment/);
+    expect(await served.text()).toBe(svg);
+    expect((await fetch(`${url}/api/assets/${first.id}`)).status).toBe(401);
+  });
+  it.each([
+    ['a broken drawing', 'a.svg', '<svg><path d="M0 0', /cannot be read/],
+    [
+      'entities that grow without end',
+      'a.svg',
+      `<!DOCTYPE svg [<!ENTITY a "${'x'.repeat(100)}">${[...'bcdefgh'].map((c, i) => `<!ENTITY ${c} "${`&${'abcdefgh'[i]};`.repeat(20)}">`).join('')}]><svg>&h;</svg>`,
+      /cannot be read|Nothing/,
+    ],
+    ['a page', 'a.svg', '%PDF-1.4', /This is a PDF/],
+    ['a program', 'a.dxf', 'MZ\0\0', /no kind of file/],
+    [
+      'a picture cut short',
+      'a.png',
+      new Uint8Array([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10, 0, 0, 0, 13, 0x49, 0x48, 0x44, 0x52, 0, 0, 0, 9, 0, 0, 0, 9, 8, 6, 0, 0, 0]),
+      /damaged|no size/,
+    ],
+    ['nothing', 'a.svg', new Uint8Array(), /empty/],
+  ])('refuses %s in words, in bounded time', async (_what, name, bytes, why) => {
+    const began = Date.now();
+    const response = await send(`/api/jobs/${id}/files?name=${name}`, bytes);
+    expect(response.status).toBe(422);
+    expect((await response.json()).why).toMatch(why);
+    expect(Date.now() - began).toBeLessThan(30_000);
+  });
+  it('takes a face of the shop’s own, and a release is set in it', async () => {
+    const woff = readFileSync(require.resolve('@fontsource/ibm-plex-mono/files/ibm-plex-mono-latin-400-normal.woff'));
+    const kept = await (await send('/api/faces?name=Shop.woff', woff)).json();
+    expect(kept).toMatchObject({ name: 'Shop', id: expect.stringMatching(/^own-/) });
+    expect(Buffer.from(await (await owner(`/api/faces/${kept.id}`)).arrayBuffer()).equals(woff)).toBe(true);
+    await newSign();
+    const words = { ...withWords('Plex').items.words, face: kept.id } as Job['items'][string];
+    const saved = await save({ ...job, items: { ...job.items, words } });
+    expect(saved.status).toBe(200);
+    expect((await release(owner, { revision: (await saved.json()).revision, accepted: [] })).status).toBe(200);
+    expect((await send('/api/faces?name=bad.ttf', Uint8Array.of(0, 1, 0, 0, 0, 9, 0, 0))).status).toBe(422);
+  });
+  it('draws the paper template of the saved job', async () => {
+    const response = await owner(`/api/jobs/${id}/template?paper=a4`);
+    expect(response.headers.get('content-type')).toBe('application/pdf');
+    expect(
+      Buffer.from(await response.arrayBuffer())
+        .subarray(0, 5)
+        .toString(),
+    ).toBe('%PDF-');
+  });
   it('refuses a job file that is none, in words', async () => {
     const form = new FormData();
     form.set('job', new File(['{"kerbe": 1}'], 'sign.json'));

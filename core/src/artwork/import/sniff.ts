@@ -13,7 +13,9 @@ export function sniff(bytes: Uint8Array, name: string): FileKind {
   if (head === 'GIF8') return { kind: 'unknown', why: 'This is a GIF. Save it as PNG and bring that in.' };
   if (head.startsWith('PK')) return { kind: 'unknown', why: 'This is a packed folder. Unpack it first.' };
   if (head === 'AC10') return { kind: 'unknown', why: 'This is a DWG. Save it as ASCII DXF and bring that in.' };
-  const text = ascii(bytes, 0, 4096);
+  // UTF-16 by its mark: every other byte of plain letters is nought.
+  const wide = (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff);
+  const text = wide ? ascii(bytes, 2, 8192).replaceAll('\0', '') : ascii(bytes, 0, 4096);
   if (/<svg[\s>]|<!DOCTYPE svg/i.test(text) || (/^\s*<\?xml/.test(text) && /\.svg$/i.test(name))) return { kind: 'svg' };
   if (text.startsWith('AutoCAD Binary DXF') || /^\s*(999\s*\r?\n[^\n]*\n\s*)*0\s*\r?\nSECTION/.test(text)) return { kind: 'dxf' };
   if (/^\s*\{/.test(text) && /"kerbe"\s*:/.test(text)) return { kind: 'job' };

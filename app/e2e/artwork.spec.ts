@@ -1,0 +1,277 @@
+/** Artwork as a carver works on it: brought in, mended, bent, lined up, set on an arc, laid out from a list - and taken back. */
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { expect, test, type Page } from '@playwright/test';
+import { FACES, openFont, setText, capHeightOf } from '@kerbe/core/artwork/text';
+import { axe, planned, saved } from './shop';
+
+const require = createRequire(import.meta.url);
+
+/** A reed of two strokes whose ends nearly meet, a bird with an eye, a square drawn twice. */
+const REEDS = `<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="60mm" viewBox="0 0 90 60">
+  <g fill="none" stroke="#000"><path d="M5 55 L5 20"/><path d="M5.3 20 L25 20"/></g>
+  <path d="M40 50 C 45 30 60 25 70 10 L 85 14 L 74 18 C 70 30 66 50 40 50 Z"/>
+  <rect x="30" y="5" width="8" height="8"/><rect x="30" y="5" width="8" height="8"/>
+</svg>`;
+
+test.describe.configure({ mode: 'serial' });
+let page: Page;
+const faults: string[] = [];
+
+test.beforeAll(async ({ browser }) => {
+  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  page.on('pageerror', (error) => faults.push(error.message));
+  await page.goto('/');
+  await page.getByRole('button', { name: 'Come in as the owner' }).click();
+  await page.getByRole('button', { name: 'New sign' }).click();
+  await expect(page.getByLabel('What the sign says')).toBeVisible();
+  await page.getByLabel('What the sign says').fill('Reed');
+  await planned(page);
+});
+test.afterAll(async () => {
+  expect(faults).toEqual([]);
+  await page.close();
+});
+
+/** Lets a file go over the page. */
+async function drop(name: string, content: string, type: string) {
+  const transfer = await page.evaluateHandle(
+    ([file, text, mime]) => {
+      const data = new DataTransfer();
+      data.items.add(new File([text], file, { type: mime }));
+      return data;
+    },
+    [name, content, type],
+  );
+  await page.dispatchEvent('body', 'drop', { dataTransfer: transfer });
+}
+const undo = (label: string) => expect(page.getByRole('button', { name: `Undo: ${label}` })).toBeEnabled();
+const things = () => page.locator('summary', { hasText: 'Things and layers' }).locator('.figure').innerText();
+const openList = async () => {
+  const list = page.locator('details', { has: page.locator('summary', { hasText: 'Things and layers' }) });
+  if ((await list.getAttribute('open')) === null) await page.getByText('Things and layers').click();
+};
+async function open(summary: string) {
+  const details = page.locator('details', { has: page.locator('summary', { hasText: summary }) });
+  if ((await details.getAttribute('open')) === null) await details.locator('summary').click();
+}
+
+test('a dropped drawing says its real size, is kept with the job, and is put on the board', async () => {
+  await drop('reeds.svg', REEDS, 'image/svg+xml');
+  await expect(page.getByRole('dialog', { name: 'reeds.svg' })).toBeVisible();
+  // From the reed at 5 to the beak at 85, and from the rectangles at 5 to the foot at 55.
+  await expect(page.locator('[data-size]')).toHaveText('80 mm × 50 mm');
+  await expect(page.getByText('The file states its size in mm.')).toBeVisible();
+  await expect(page.getByText('have the owner’s permission')).toBeVisible();
+  await expect(page.locator('[data-kept=kept]')).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+  await page.getByLabel('Keep it together as a group').uncheck();
+  await page.getByRole('button', { name: 'Put it on the board' }).click();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await undo('Bring in reeds.svg');
+  await expect(page.getByText('5 things')).toBeVisible();
+});
+
+test('a file that is none says so, and changes nothing', async () => {
+  await drop('broken.svg', '<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0', 'image/svg+xml');
+  await expect(page.getByRole('alert')).toContainText('The file cannot be read');
+  await page.getByRole('button', { name: 'Back to the board' }).click();
+  await drop('page.pdf', '%PDF-1.7 x', 'application/pdf');
+  await expect(page.getByRole('alert')).toContainText('This is a PDF');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await undo('Bring in reeds.svg');
+});
+
+test('the check marks loose ends and doubled shapes; each repair is one step that can be undone', async () => {
+  const ends = page.getByText(/loose ends? lies? within/);
+  await expect(ends).toBeVisible();
+  await page.getByRole('button', { name: 'Join the ends' }).click();
+  await undo('Join the ends');
+  await expect(ends).toHaveCount(0);
+  await page.keyboard.press('Escape');
+  await page.locator('.plan').focus();
+  await page.keyboard.press('Control+z');
+  await expect(ends).toBeVisible();
+  await page.keyboard.press('Control+Shift+z');
+  await expect(ends).toHaveCount(0);
+  const doubled = page.getByText('One thing is drawn twice in the same place.');
+  await page.getByRole('button', { name: 'Take the copies away' }).click();
+  await undo('Take the copies away');
+  await expect(doubled).toHaveCount(0);
+});
+
+test('a node is pulled, and the bend taken back', async () => {
+  await openList();
+  // The bird: the only free path left with curves; it is picked by its name in the list and framed.
+  const paths = page.locator('.thing', { hasText: 'Free path' });
+  await expect(paths.first()).toBeVisible();
+  let nodes = false;
+  for (let i = 0; i < (await paths.count()) && !nodes; i++) {
+    await paths.nth(i).click();
+    const wide = Number(await page.getByLabel('Width over all').inputValue());
+    if (wide > 40) nodes = true;
+  }
+  expect(nodes).toBe(true);
+  await page.locator('.plan').focus();
+  await page.keyboard.press('n');
+  await expect(page.getByText('Press a node to pick it')).toBeVisible();
+  const before = Number(await page.getByLabel('Depth over all').inputValue());
+  await page.locator('.plan').focus();
+  await page.waitForTimeout(300);
+  await page.keyboard.press('Tab');
+  await expect(page.getByText('1 picked.')).toBeVisible();
+  await page.keyboard.press('Shift+ArrowDown');
+  await page.keyboard.press('Shift+ArrowDown');
+  await expect.poll(async () => Number(await page.getByLabel('Depth over all').inputValue())).toBeGreaterThan(before);
+  await undo('Move a node');
+  await page.getByRole('button', { name: 'Smooth' }).click();
+  await undo('Smooth');
+  await page.getByRole('button', { name: 'Done' }).click();
+  await page.locator('.plan').focus();
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+  await expect.poll(async () => Number(await page.getByLabel('Depth over all').inputValue())).toBe(before);
+});
+
+test('lined up with the board by one press, turned and sized by typing', async () => {
+  await open('Line up and spread');
+  await page.getByRole('button', { name: 'Left', exact: true }).click();
+  await undo('Line up: left');
+  await page.getByLabel('Width over all').fill('50');
+  await page.getByLabel('Width over all').press('Enter');
+  await undo('Size');
+  await expect(page.getByLabel('Width over all')).toHaveValue('50');
+  await open('Turn and mirror');
+  await page.getByRole('button', { name: 'Turn', exact: true }).click();
+  await undo('Turn');
+  await expect.poll(async () => Number(await page.getByLabel('Depth over all').inputValue())).toBeCloseTo(50, 1);
+  expect(await axe(page)).toEqual([]);
+});
+
+test('dragged on the board, with the mouse', async () => {
+  const at = () => page.getByLabel('From the left edge').inputValue();
+  await openList();
+  await page.locator('.thing', { hasText: 'Reed' }).click();
+  const before = Number(await at());
+  const board = (await page.locator('.plan').boundingBox())!;
+  const [x, y] = [board.x + board.width / 2, board.y + board.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + 30, y + 4, { steps: 5 });
+  await page.mouse.move(x + 60, y + 4, { steps: 5 });
+  await page.mouse.up();
+  await undo('Move');
+  expect(Number(await at())).toBeGreaterThan(before + 10);
+});
+
+test('words stand on an arc', async () => {
+  await page.locator('.thing', { hasText: 'Reed' }).click();
+  await page.getByLabel('They stand').selectOption('over');
+  await undo('What the words stand on');
+  await page.getByRole('textbox', { name: 'Radius of the arc' }).fill('80');
+  await page.getByRole('textbox', { name: 'Radius of the arc' }).press('Enter');
+  await undo('Radius of the arc');
+  await planned(page);
+});
+
+test('a shape stays parametric: a hole of 36 becomes 35 by typing', async () => {
+  await page.getByLabel('Add a shape').selectOption('holes');
+  await page.getByRole('textbox', { name: 'Diameter of a hole' }).fill('36');
+  await page.getByRole('textbox', { name: 'Diameter of a hole' }).press('Enter');
+  await page.getByRole('textbox', { name: 'Diameter of a hole' }).fill('35');
+  await page.getByRole('textbox', { name: 'Diameter of a hole' }).press('Enter');
+  await undo('Diameter of a hole');
+  await expect(page.getByRole('textbox', { name: 'Diameter of a hole' })).toHaveValue('35');
+  await page.getByRole('button', { name: 'Delete', exact: true }).click();
+  await undo('Delete');
+});
+
+test('plates from a list: one a row, on the board in a grid', async () => {
+  const before = Number(await things());
+  await drop('trees.csv', 'Name,Latin\nOak,Quercus robur\nElm,Ulmus minor\nAsh,Fraxinus excelsior\n', 'text/csv');
+  await expect(page.getByRole('dialog', { name: 'Plates from a list' })).toBeVisible();
+  await page.getByRole('button', { name: 'One more line' }).click();
+  expect(await axe(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Lay out 3 plates' }).click();
+  await undo('3 plates from a list');
+  // Each an edge, two lines of words and its holes.
+  await expect.poll(async () => Number(await things())).toBe(before + 12);
+});
+
+test('undo through all of it, and redo; a reload loses nothing', async () => {
+  const now = Number(await things());
+  await saved(page);
+  await page.locator('.plan').focus();
+  for (let i = 0; i < 80 && (await page.getByRole('button', { name: 'Nothing to undo' }).count()) === 0; i++) await page.keyboard.press('Control+z');
+  await expect(page.getByRole('button', { name: 'Nothing to undo' })).toBeVisible();
+  await expect.poll(async () => Number(await things())).toBe(2);
+  for (let i = 0; i < 80 && (await page.getByRole('button', { name: 'Nothing to redo' }).count()) === 0; i++) await page.keyboard.press('Control+Shift+z');
+  await expect.poll(async () => Number(await things())).toBe(now);
+  await saved(page);
+  await page.reload();
+  await expect.poll(async () => Number(await things())).toBe(now);
+});
+
+test('a picture is traced with its outline over it, as large as it is to be', async () => {
+  // A black square of 40 pixels in a white picture of 80, drawn here.
+  const url = await page.evaluate(() => {
+    const canvas = document.createElement('canvas');
+    canvas.width = canvas.height = 80;
+    const context = canvas.getContext('2d')!;
+    context.fillStyle = 'white';
+    context.fillRect(0, 0, 80, 80);
+    context.fillStyle = 'black';
+    context.fillRect(20, 20, 40, 40);
+    return canvas.toDataURL('image/png');
+  });
+  await page.setInputFiles('input[type=file][hidden]', { name: 'square.png', mimeType: 'image/png', buffer: Buffer.from(url.split(',')[1], 'base64') });
+  await expect(page.getByLabel('Width of the picture')).toBeVisible();
+  await page.getByLabel('Width of the picture').fill('100');
+  await page.getByLabel('Width of the picture').press('Enter');
+  await expect(page.locator('[data-size]')).toHaveText(/^(50|49\.\d+|50\.\d+) mm × (50|49\.\d+|50\.\d+) mm$/);
+  await expect(page.locator('[data-kept=kept]')).toBeVisible();
+  await page.getByText('Lay the picture itself under it').click();
+  expect(await axe(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Put it on the board' }).click();
+  await undo('Bring in square.png');
+});
+
+test('the drawing is saved as SVG, DXF and as a paper template', async () => {
+  await page.keyboard.press('Escape');
+  await saved(page);
+  await open('Try the size');
+  for (const [button, begins] of [
+    ['Save as SVG', '<?xml'],
+    ['Save as DXF', '0\nSECTION'],
+    [/Full-size paper template/, '%PDF'],
+  ] as const) {
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: button }).click()]);
+    const text = readFileSync((await download.path())!, 'latin1');
+    expect(text.startsWith(begins)).toBe(true);
+  }
+});
+
+test('lines of words are as wide as the browser itself sets them, kerning included', async () => {
+  // Outside check: Chromium's own text layout of the same font files.
+  const lines = ['HERON WALK', 'AVA Toffee. Yew', 'Wild flowers & reeds, 1847'];
+  for (const face of FACES) {
+    const font = openFont(readFileSync(require.resolve(face.file)));
+    const cap = capHeightOf(font) / font.unitsPerEm;
+    const theirs = await page.evaluate(
+      async ([id, texts]) => {
+        const loaded = new FontFace(`test-${id}`, `url(/api/faces/${id})`);
+        await loaded.load();
+        document.fonts.add(loaded);
+        const context = document.createElement('canvas').getContext('2d')!;
+        context.font = `100px "test-${id}"`;
+        context.fontKerning = 'normal';
+        return texts.map((text) => context.measureText(text).width);
+      },
+      [face.id, lines] as const,
+    );
+    lines.forEach((text, i) => {
+      const set = setText({ text, capHeight: cap * 100, lineSpacing: 1.6, letterSpacing: 0, align: 'left' }, font);
+      expect(Math.abs(set.width - theirs[i]), `${face.name}: ${text}`).toBeLessThan(0.002 * theirs[i] + 0.2);
+    });
+  }
+});

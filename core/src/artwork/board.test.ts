@@ -1,0 +1,175 @@
+/** What a person on the board relies on: snapping, measures, the paper template, files by their content. */
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { circle, contourOf } from '../geometry/index.ts';
+import { makeItem, type Item } from '../job/index.ts';
+import { jobWith } from '../reference/fixtures.ts';
+import { guessUnit, readDrawing, UNITS } from './import/index.ts';
+import { radiusNear, roomAt, sizeOf, spanOf } from './measure.ts';
+import { parsePath } from './path.ts';
+import { marksOf, Snapper, tangentPoints } from './snap.ts';
+import { CHECK, crossesOn, FOOT, MARGIN, OVERLAP, PAPERS, sheetsFor } from './template.ts';
+
+const marks = (d: string) => marksOf(parsePath(d).subpaths);
+const board = (more = {}) => ({ board: jobWith({}).board, guides: [], ...more });
+
+describe('snapping', () => {
+  const snapper = (d: string, grid = 0, more = {}) => new Snapper(board(more), [marks(d)], grid);
+  it('finds ends, middles and centres, the nearest first', () => {
+    const s = snapper('M10 10H30 M60 40A10 10 0 0 1 80 40');
+    expect(s.snap(10.4, 9.7, 1)).toEqual({ x: 10, y: 10, to: 'end' });
+    expect(s.snap(20.3, 10.2, 1)).toEqual({ x: 20, y: 10, to: 'middle' });
+    const centre = s.snap(70.2, 40.3, 1);
+    expect(centre.to).toBe('centre');
+    expect([centre.x, centre.y].map((v) => Math.round(v * 1e9) / 1e9)).toEqual([70, 40]);
+    expect(s.snap(45, 25, 1)).toEqual({ x: 45, y: 25, to: null });
+  });
+  it('finds tangents from where a line began', () => {
+    const s = snapper('M60 40A10 10 0 0 1 80 40A10 10 0 0 1 60 40Z');
+    const [tx, ty] = tangentPoints(100, 60, 70, 40, 10)[0];
+    const found = s.snap(tx + 0.2, ty - 0.1, 1, [100, 60]);
+    expect(found.to).toBe('tangent');
+    expect(Math.hypot(found.x - 70, found.y - 40)).toBeCloseTo(10, 9);
+    // Square to the radius: that is what touching means.
+    expect((found.x - 70) * (found.x - 100) + (found.y - 40) * (found.y - 60)).toBeCloseTo(0, 9);
+  });
+  it('tangents touch the circle, wherever the point is; inside there are none (derived: Thales)', () => {
+    const far = fc.double({ min: -500, max: 500, noNaN: true });
+    fc.assert(
+      fc.property(far, far, far, far, fc.double({ min: 0.1, max: 200, noNaN: true }), (px, py, cx, cy, r) => {
+        const found = tangentPoints(px, py, cx, cy, r);
+        expect(found).toHaveLength(Math.hypot(px - cx, py - cy) <= r ? 0 : 2);
+        for (const [x, y] of found) {
+          expect(Math.hypot(x - cx, y - cy)).toBeCloseTo(r, 6);
+          expect(Math.abs((x - cx) * (x - px) + (y - cy) * (y - py))).toBeLessThan(1e-6 * (1 + r * Math.hypot(px - cx, py - cy)));
+        }
+      }),
+    );
+  });
+  it('holds to guides, edges of the board and the grid, each direction by itself', () => {
+    const s = snapper('M0 0', 5, { guides: [{ axis: 'x', at: 33.3 }] });
+    expect(s.snap(33.5, 77.2, 0.5)).toEqual({ x: 33.3, y: 77.2, to: 'guide' });
+    expect(s.snap(0.3, 20.2, 0.5)).toEqual({ x: 0, y: 20, to: 'edge' });
+    expect(s.snap(14.8, 25.3, 0.5)).toEqual({ x: 15, y: 25, to: 'grid' });
+  });
+  it('moves a box so that its edge or its middle meets the board', () => {
+    const { width, height } = board().board;
+    const s = snapper('M0 0');
+    const box = { minX: width / 2 - 10.4, maxX: width / 2 + 9.6, minY: 0.3, maxY: 20.3 };
+    const { dx, dy } = s.snapBox(box, 1);
+    expect(dx).toBeCloseTo(0.4, 9);
+    expect(dy).toBeCloseTo(-0.3, 9);
+    expect(s.snapBox({ minX: 30, maxX: 40, minY: height / 2 + 20, maxY: height / 2 + 33 }, 1)).toEqual({ dx: 0, dy: 0, to: null });
+  });
+});
+
+describe('measures', () => {
+  it('distance and angle', () => {
+    expect(spanOf([0, 0], [3, 4])).toMatchObject({ distance: 5, dx: 3, dy: 4 });
+    expect(spanOf([0, 0], [3, 4]).angle).toBeCloseTo(53.1301, 4);
+  });
+  it('area of a plate with a hole; radius of an arc, none on a straight edge or a corner', () => {
+    const plate = contourOf([0, 0, 100, 0, 100, 50, 0, 50]).xy;
+    const hole = circle(50, 25, 10, 0.001).xy;
+    const reversed = Float64Array.from(
+      Array.from({ length: hole.length / 2 }, (_, i) => [hole[hole.length - 2 - 2 * i], hole[hole.length - 1 - 2 * i]]).flat(),
+    );
+    const { area, edge, width, height } = sizeOf([plate, reversed]);
+    expect(area).toBeCloseTo(5000 - Math.PI * 100, 0);
+    expect(edge).toBeCloseTo(300 + 2 * Math.PI * 10, 1);
+    expect([width, height]).toEqual([100, 50]);
+    expect(radiusNear([plate, reversed], 58, 31)).toBeCloseTo(10, 2);
+    expect(radiusNear([plate], 0, 0)).toBe(Infinity);
+  });
+  it('says how large a bit fits: the distance to the nearest edge, nothing outside and in a hole', () => {
+    const ring = [contourOf([0, 0, 60, 0, 60, 60, 0, 60]).xy, contourOf([20, 20, 20, 40, 40, 40, 40, 20]).xy];
+    expect(roomAt(ring, 10, 30)).toBeCloseTo(10, 9);
+    expect(roomAt(ring, 30, 30)).toBe(0);
+    expect(roomAt(ring, 70, 30)).toBe(0);
+  });
+});
+
+describe('the paper template', () => {
+  it.each(Object.keys(PAPERS))('%s: sheets cover the board, overlap, and are as few as can be', (name) => {
+    for (const size of [
+      { width: 100, height: 60 },
+      { width: 610, height: 190 },
+      { width: 1200, height: 900 },
+    ]) {
+      const sheets = sheetsFor(size, PAPERS[name]);
+      const right = Math.max(...sheets.map((s) => s.x + s.shownWidth));
+      const top = Math.max(...sheets.map((s) => s.y + s.shownHeight));
+      expect(right).toBeGreaterThanOrEqual(size.width);
+      expect(top).toBeGreaterThanOrEqual(size.height);
+      for (const s of sheets) {
+        expect(s.shownWidth).toBeCloseTo(s.width - 2 * MARGIN, 9);
+        expect(s.shownHeight).toBeCloseTo(s.height - 2 * MARGIN - FOOT, 9);
+        const next = sheets.find((o) => o.row === s.row && o.column === s.column + 1);
+        if (next) expect(s.x + s.shownWidth - next.x).toBeCloseTo(OVERLAP, 9);
+      }
+      expect(CHECK).toBeLessThan(Math.min(...sheets.map((s) => s.shownWidth)));
+    }
+  });
+  it('neighbours show the same crosses, in their overlap', () => {
+    const sheets = sheetsFor({ width: 610, height: 400 }, PAPERS.a4);
+    const shared = new Map<string, number>();
+    for (const sheet of sheets)
+      for (const [x, y] of crossesOn(sheet, sheets)) {
+        expect(x).toBeGreaterThan(sheet.x);
+        expect(x).toBeLessThan(sheet.x + sheet.shownWidth);
+        expect(y).toBeGreaterThan(sheet.y);
+        expect(y).toBeLessThan(sheet.y + sheet.shownHeight);
+        const key = `${x.toFixed(6)} ${y.toFixed(6)}`;
+        shared.set(key, (shared.get(key) ?? 0) + 1);
+      }
+    for (const count of shared.values()) expect(count).toBe(2);
+  });
+});
+
+describe('files of unknown kind', () => {
+  const bytes = (text: string) => new TextEncoder().encode(text);
+  it('are read by their content, whatever they are called', () => {
+    expect(
+      readDrawing(bytes('<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10"><rect width="4" height="4"/></svg>'), 'a.dxf')
+        .things,
+    ).toHaveLength(1);
+    expect(readDrawing(bytes('0\nSECTION\n2\nENTITIES\n0\nCIRCLE\n8\n0\n10\n5\n20\n5\n40\n2\n0\nENDSEC\n0\nEOF\n'), 'a.svg').things).toHaveLength(1);
+  });
+  it('say what is wrong when they are none', () => {
+    for (const [content, why] of [
+      ['', 'empty'],
+      ['%PDF-1.4', 'PDF'],
+      ['hello', 'no kind of file'],
+      ['AC1027', 'DWG'],
+    ])
+      expect(readDrawing(bytes(content), 'x').findings[0]).toMatchObject({ code: 'import-failed', severity: 'error', what: expect.stringContaining(why) });
+  });
+  it('read UTF-16 and Latin-1 too', () => {
+    const svg = '<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10"><title>Größe</title><rect width="4" height="4"/></svg>';
+    const wide = new Uint8Array(2 + 2 * svg.length);
+    wide.set([0xff, 0xfe]);
+    [...svg].forEach((c, i) => wide.set([c.charCodeAt(0) & 255, c.charCodeAt(0) >> 8], 2 + 2 * i));
+    expect(readDrawing(wide, 'a.svg').things).toHaveLength(1);
+    expect(
+      readDrawing(
+        Uint8Array.from(svg, (c) => c.charCodeAt(0)),
+        'a.svg',
+      ).things,
+    ).toHaveLength(1);
+  });
+  it('guess a unit that makes a sign of them', () => {
+    // A drawing 400 units wide for a board of 600: millimetres in DXF, pixels in SVG; 12 wide is inches in DXF.
+    expect(UNITS[guessUnit(400, 600, 'dxf')].unit).toBe('mm');
+    expect(UNITS[guessUnit(400, 600, 'svg')].unit).toMatch(/^px/);
+    expect(UNITS[guessUnit(11, 600, 'dxf')].unit).toBe('in');
+  });
+});
+
+describe('guides and pictures in the document', () => {
+  it('are kept as they are', () => {
+    const job = jobWith({}, { guides: [{ axis: 'y', at: 12 }] });
+    expect(job.guides).toEqual([{ axis: 'y', at: 12 }]);
+    const picture = makeItem({ kind: 'picture', id: 'p', x: 1, y: 2, asset: 'abc', width: 30, height: 20 }) satisfies Item;
+    expect(picture.locked).toBe(false);
+  });
+});
