@@ -156,7 +156,7 @@ row(
   '< 3 s',
 );
 const dxf = text(
-  `0\nSECTION\n2\nENTITIES\n${Array.from({ length: 5000 }, (_, i) => `0\nLINE\n8\n0\n10\n${i}\n20\n${(i * 7) % 50}\n30\n0\n11\n${i + 1}\n21\n${((i + 1) * 7) % 50}\n31\n0\n`).join('')}0\nENDSEC\n0\nEOF\n`,
+  `0\nSECTION\n2\nENTITIES\n${Array.from({ length: 6300 }, (_, i) => `0\nLINE\n8\n0\n10\n${i}\n20\n${(i * 7) % 50}\n30\n0\n11\n${i + 1}\n21\n${((i + 1) * 7) % 50}\n31\n0\n`).join('')}0\nENDSEC\n0\nEOF\n`,
 );
 row(`DXF of ${dxf.filter((byte) => byte === 10).length} lines to chained contours`, s(time(() => readDrawing(dxf, 'a.dxf'), 2)), '< 3 s');
 const [pw, ph] = [1600, 1000];

@@ -14,7 +14,7 @@ const marks = (d: string) => marksOf(parsePath(d).subpaths);
 const board = (more = {}) => ({ board: jobWith({}).board, guides: [], ...more });
 
 describe('snapping', () => {
-  const snapper = (d: string, grid = 0, more = {}) => new Snapper(board(more), [marks(d)], grid);
+  const snapper = (d: string, grid = 0, more = {}) => new Snapper(board(more), () => [marks(d)], grid);
   it('finds ends, middles and centres, the nearest first', () => {
     const s = snapper('M10 10H30 M60 40A10 10 0 0 1 80 40');
     expect(s.snap(10.4, 9.7, 1)).toEqual({ x: 10, y: 10, to: 'end' });

@@ -59,6 +59,16 @@ export function checkArtwork(job: Job, drawn: readonly Drawn[], context: DrawCon
   return [...found, ...looseEnds(drawn, context, job.check.gap), ...doubled(drawn), ...overlaps(drawn, job), ...tooNarrow(drawn, job)];
 }
 
+/** What is found in one thing by itself: kept by its drawing, which is the same object while nothing changes. */
+export function checkThing(job: Job, thing: Drawn, kept: WeakMap<object, Finding[]>): Finding[] {
+  let own = kept.get(thing.regions);
+  if (!own) {
+    own = [...needless(thing, job.tolerance), ...crossings(thing, job.tolerance), ...specks(thing, finest(job)), ...winding(thing)];
+    kept.set(thing.regions, own);
+  }
+  return own;
+}
+
 /** What is narrower than this no bit of a V-carve shows, mm: twice its tip (common practice). */
 const finest = ({ cuts, bits }: Job): number => Math.max(0, ...Object.values(cuts).map(({ bit }) => (bits[bit]?.kind === 'v' ? 2 * bits[bit].tipFlat : 0)));
 
@@ -201,41 +211,41 @@ function needless({ item, regions, lines }: Drawn, tolerance: number): Finding[]
   const before = subpaths.reduce((sum, s) => sum + s.segments.length, 0);
   if (before < FEW_NODES) return [];
   const fitted = refit(item, tolerance);
-  const after = fitted.subpaths.reduce((sum, s) => sum + s.segments.length, 0);
+  const after = fitted.reduce((sum, s) => sum + s.segments.length, 0);
   if (after > 0.6 * before) return [];
+  const worst = Math.max(...subpaths.map((subpath, i) => (fitted[i] === subpath ? 0 : deviation(subpath, fitted[i], tolerance, item.fill !== 'none'))));
   const first = regions[0]?.outer.xy ?? lines[0]?.line.xy;
-  return [finding.needlessNodes(item.id, before - after, before, fitted.worst, first ? [first[0], first[1]] : [item.x, item.y])];
+  return [finding.needlessNodes(item.id, before - after, before, worst, first ? [first[0], first[1]] : [item.x, item.y])];
 }
 
-/** A path with its curves fitted anew, about its own origin, and the greatest distance it moved. */
-function refit(item: PathItem, tolerance: number): { subpaths: Subpath[]; worst: number } {
-  let worst = 0;
-  const subpaths = parsePath(item.d).subpaths.map((s) => {
+/** A path with its curves fitted anew, about its own origin; a subpath that would gain nothing is the same object. */
+const refit = (item: PathItem, tolerance: number): Subpath[] =>
+  parsePath(item.d).subpaths.map((s) => {
     const drawn = drawSubpaths([s], tolerance / 4, item.fill !== 'none');
     const contour = drawn.contours[0] ?? drawn.lines[0];
     if (!contour) return s;
-    const closed = drawn.contours.length > 0;
-    const fitted = fitContour(contour, tolerance, closed);
-    const again = drawSubpaths([fitted], tolerance / 8, false);
-    const track = again.contours[0] ?? again.lines[0];
-    if (track) {
-      const region = [
-        {
-          outer: closed
-            ? track
-            : {
-                xy: Float64Array.from([...track.xy, ...[...track.xy].reverse().flatMap((_, i, all) => (i % 2 ? [all[i], all[i - 1]] : []))]),
-                smooth: track.smooth,
-              },
-          holes: [],
-        },
-      ];
-      const n = contour.xy.length / 2;
-      for (let i = 0; i < n; i += Math.max(1, Math.floor(n / 400))) worst = Math.max(worst, distanceToEdges(region, contour.xy[2 * i], contour.xy[2 * i + 1]));
-    }
+    const fitted = fitContour(contour, tolerance, drawn.contours.length > 0);
     return fitted.segments.length < s.segments.length ? fitted : s;
   });
-  return { subpaths, worst };
+
+/** Points of an outline at which its distance from another is looked at. */
+const SAMPLES = 100;
+
+/** Greatest distance of a subpath from another that stands for it, at some points of it. */
+function deviation(from: Subpath, to: Subpath, tolerance: number, close: boolean): number {
+  const [a, b] = [from, to].map((s) => drawSubpaths([s], tolerance / 8, close));
+  const contour = a.contours[0] ?? a.lines[0];
+  const track = b.contours[0] ?? b.lines[0];
+  if (!contour || !track) return 0;
+  // An open line there and back encloses nothing, and has edges all along.
+  const xy = b.contours.length
+    ? track.xy
+    : Float64Array.from([...track.xy, ...[...track.xy].reverse().flatMap((_, i, all) => (i % 2 ? [all[i], all[i - 1]] : []))]);
+  const region = [{ outer: { xy, smooth: track.smooth }, holes: [] }];
+  const n = contour.xy.length / 2;
+  let worst = 0;
+  for (let i = 0; i < n; i += Math.max(1, Math.floor(n / SAMPLES))) worst = Math.max(worst, distanceToEdges(region, contour.xy[2 * i], contour.xy[2 * i + 1]));
+  return worst;
 }
 
 /** Holes that are drawn the same way round as their outline, and so are filled. */
@@ -401,8 +411,7 @@ export function repairArtwork(job: Job, found: Finding, context: DrawContext): C
       return { items: out };
     }
     case 'art-needless-nodes':
-      for (const item of items)
-        if (item.kind === 'path') out[item.id] = pathThing(item, transformPath(refit(item, job.tolerance).subpaths, placeOf(item)), item.fill);
+      for (const item of items) if (item.kind === 'path') out[item.id] = pathThing(item, transformPath(refit(item, job.tolerance), placeOf(item)), item.fill);
       return { items: out };
     case 'art-winding':
       for (const item of items) {

@@ -3,7 +3,7 @@
  * them by least squares (Schneider, "An Algorithm for Automatically Fitting Digitized Curves",
  * Graphics Gems 1990), straight runs kept straight.
  */
-import fitCurve from 'fit-curve';
+import { fitCubic } from 'fit-curve';
 import type { Contour } from '../geometry/index.ts';
 import type { Segment, Subpath } from './path.ts';
 
@@ -56,8 +56,40 @@ function fitRun(xy: Float64Array, n: number, from: number, to: number, tolerance
   }
   points.push([xy[2 * (to % n)], xy[2 * (to % n) + 1]]);
   if (straight(points, tolerance)) return [{ kind: 'line', x: points[points.length - 1][0], y: points[points.length - 1][1] }];
+  const distinct = points.filter(([x, y], i) => i === 0 || x !== points[i - 1][0] || y !== points[i - 1][1]);
+  const last = distinct.length - 1;
+  const segments: Segment[] = [];
+  // Long runs are fitted piece by piece, the tangents at the joints shared: the package would try the whole run
+  // first, and again at every halving.
+  for (let a = 0; a < last;) {
+    const b = last - a > 1.5 * PIECE ? a + PIECE : last;
+    const left = a === 0 ? towards(distinct[0], distinct[1]) : towards(distinct[a - 1], distinct[a + 1]);
+    const right = b === last ? towards(distinct[last], distinct[last - 1]) : towards(distinct[b + 1], distinct[b - 1]);
+    segments.push(...fitPiece(distinct.slice(a, b + 1), left, right, tolerance));
+    a = b;
+  }
+  return segments;
+}
+
+/** Points of a long run that are fitted together. */
+const PIECE = 96;
+
+function towards([ax, ay]: number[], [bx, by]: number[]): number[] {
+  const length = Math.hypot(bx - ax, by - ay) || 1;
+  return [(bx - ax) / length, (by - ay) / length];
+}
+
+function fitPiece(points: number[][], left: number[], right: number[], tolerance: number): Segment[] {
   // The package measures its error as a squared distance.
-  return fitCurve(points, tolerance * tolerance).map(([, p1, p2, p3]) => ({ kind: 'curve', x1: p1[0], y1: p1[1], x2: p2[0], y2: p2[1], x: p3[0], y: p3[1] }));
+  return fitCubic(points, left, right, tolerance * tolerance).map(([, p1, p2, p3]) => ({
+    kind: 'curve',
+    x1: p1[0],
+    y1: p1[1],
+    x2: p2[0],
+    y2: p2[1],
+    x: p3[0],
+    y: p3[1],
+  }));
 }
 
 /** Do all points lie within tolerance of the chord from the first to the last? */

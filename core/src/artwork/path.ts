@@ -105,9 +105,8 @@ export const raised = (x0: number, y0: number, cx: number, cy: number, x: number
 
 /** A number with up to five decimals: a hundredth of a micrometre where the unit is millimetres. */
 export const short = (value: number): string => {
-  const text = value.toFixed(5);
-  const trimmed = text.includes('.') ? text.replace(/\.?0+$/, '') : text;
-  return trimmed === '-0' ? '0' : trimmed;
+  const rounded = Math.round(value * 1e5) / 1e5;
+  return rounded === 0 ? '0' : String(rounded);
 };
 
 /** Writes subpaths as path data. Reading it again gives the same numbers to five decimals. */

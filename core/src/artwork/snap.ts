@@ -3,8 +3,7 @@
  * board's own edges and middle lines, tangents from where a line began, and the grid - the nearest
  * point first, then lines, then the grid.
  */
-import RBush from 'rbush';
-import { arcByMiddle } from '../geometry/index.ts';
+import { arcByMiddle, emptyBox, growBox, type Box } from '../geometry/index.ts';
 import type { Job } from '../job/index.ts';
 import type { Subpath } from './path.ts';
 
@@ -15,6 +14,8 @@ const KINDS: readonly MarkKind[] = ['end', 'middle', 'centre'];
 export interface Marks {
   points: Float64Array;
   circles: Float64Array;
+  /** Of all points: a centre may lie outside of what is drawn. */
+  box: Box;
 }
 
 /** More marks than this help nobody. */
@@ -24,7 +25,12 @@ const MOST = 6000;
 export function marksOf(subpaths: readonly Subpath[]): Marks {
   const points: number[] = [];
   const circles: number[] = [];
-  const put = (x: number, y: number, kind: MarkKind) => points.length < 3 * MOST && points.push(x, y, KINDS.indexOf(kind));
+  const box = emptyBox();
+  const put = (x: number, y: number, kind: MarkKind) => {
+    if (points.length >= 3 * MOST) return;
+    points.push(x, y, KINDS.indexOf(kind));
+    growBox(box, [x, y]);
+  };
   for (const subpath of subpaths) {
     let [x, y] = [subpath.x, subpath.y];
     put(x, y, 'end');
@@ -44,7 +50,7 @@ export function marksOf(subpaths: readonly Subpath[]): Marks {
       [x, y] = [s.x, s.y];
     }
   }
-  return { points: Float64Array.from(points), circles: Float64Array.from(circles) };
+  return { points: Float64Array.from(points), circles: Float64Array.from(circles), box };
 }
 
 /** The two points where lines from a point touch a circle; none from inside it. (Thales: the right angle stands on the circle.) */
@@ -64,23 +70,16 @@ export interface Snapped {
   to: MarkKind | 'tangent' | 'guide' | 'edge' | 'board middle' | 'grid' | null;
 }
 
-interface Entry {
-  minX: number;
-  minY: number;
-  maxX: number;
-  maxY: number;
-  kind: MarkKind;
-}
-
 export class Snapper {
-  private readonly index = new RBush<Entry>();
-  private readonly circles: number[] = [];
+  /** Marks of the things whose boxes meet a box: only those are looked through. */
+  private readonly near: (box: Box) => Iterable<Marks>;
   private readonly lines: { axis: 'x' | 'y'; at: number; to: 'guide' | 'edge' | 'board middle' }[];
   private readonly grid: number;
 
   /** @param grid distance of the grid's lines, mm; 0 for none */
-  constructor(job: Pick<Job, 'board' | 'guides'>, marks: Iterable<Marks>, grid: number) {
+  constructor(job: Pick<Job, 'board' | 'guides'>, near: (box: Box) => Iterable<Marks>, grid: number) {
     const { width, height } = job.board;
+    this.near = near;
     this.grid = grid;
     this.lines = [
       ...job.guides.map(({ axis, at }) => ({ axis, at, to: 'guide' as const })),
@@ -89,15 +88,6 @@ export class Snapper {
       { axis: 'x', at: width / 2, to: 'board middle' },
       { axis: 'y', at: height / 2, to: 'board middle' },
     ];
-    const entries: Entry[] = [];
-    for (const { points, circles } of marks) {
-      for (let i = 0; i < points.length; i += 3) {
-        const [x, y] = [points[i], points[i + 1]];
-        entries.push({ minX: x, minY: y, maxX: x, maxY: y, kind: KINDS[points[i + 2]] });
-      }
-      this.circles.push(...circles);
-    }
-    this.index.load(entries);
   }
 
   /**
@@ -108,16 +98,19 @@ export class Snapper {
     let best: Snapped | null = null;
     let nearest = reach;
     const offer = (px: number, py: number, to: Snapped['to']) => {
+      if (Math.abs(px - x) > nearest || Math.abs(py - y) > nearest) return;
       const d = Math.hypot(px - x, py - y);
       if (d <= nearest) {
         nearest = d;
         best = { x: px, y: py, to };
       }
     };
-    for (const { minX, minY, kind } of this.index.search({ minX: x - reach, minY: y - reach, maxX: x + reach, maxY: y + reach })) offer(minX, minY, kind);
-    if (from)
-      for (let i = 0; i < this.circles.length; i += 3)
-        for (const [tx, ty] of tangentPoints(from[0], from[1], this.circles[i], this.circles[i + 1], this.circles[i + 2])) offer(tx, ty, 'tangent');
+    for (const { points, circles } of this.near({ minX: x - reach, minY: y - reach, maxX: x + reach, maxY: y + reach })) {
+      for (let i = 0; i < points.length; i += 3) offer(points[i], points[i + 1], KINDS[points[i + 2]]);
+      if (from)
+        for (let i = 0; i < circles.length; i += 3)
+          for (const [tx, ty] of tangentPoints(from[0], from[1], circles[i], circles[i + 1], circles[i + 2])) offer(tx, ty, 'tangent');
+    }
     if (best) return best;
     const [sx, sy] = [this.line('x', x, reach), this.line('y', y, reach)];
     const to = sx?.to ?? sy?.to ?? null;
@@ -136,10 +129,12 @@ export class Snapper {
     const corners = [box.minX, cx, box.maxX].flatMap((x) => [box.minY, cy, box.maxY].map((y) => [x, y] as const));
     let best: { dx: number; dy: number; to: Snapped['to'] } | null = null;
     for (const [x, y] of corners)
-      for (const mark of this.index.search({ minX: x - reach, minY: y - reach, maxX: x + reach, maxY: y + reach })) {
-        const [dx, dy] = [mark.minX - x, mark.minY - y];
-        if (Math.hypot(dx, dy) <= (best ? Math.hypot(best.dx, best.dy) : reach)) best = { dx, dy, to: mark.kind };
-      }
+      for (const { points } of this.near({ minX: x - reach, minY: y - reach, maxX: x + reach, maxY: y + reach }))
+        for (let i = 0; i < points.length; i += 3) {
+          const [dx, dy] = [points[i] - x, points[i + 1] - y];
+          if (Math.abs(dx) > reach || Math.abs(dy) > reach) continue;
+          if (Math.hypot(dx, dy) <= (best ? Math.hypot(best.dx, best.dy) : reach)) best = { dx, dy, to: KINDS[points[i + 2]] };
+        }
     if (best) return best;
     const shift = (axis: 'x' | 'y', values: number[]) => {
       let found: { by: number; to: Snapped['to'] } | null = null;

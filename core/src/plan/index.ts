@@ -5,7 +5,7 @@
  */
 import { bitLabel, bitSlug, ridgeOfV, type VBit } from '../bits/index.ts';
 import { ArtCache, isHidden, type DrawnItem, type FontSource } from '../artwork/index.ts';
-import { checkArtwork } from '../artwork/check.ts';
+import { checkArtwork, checkThing } from '../artwork/check.ts';
 import { planProfile } from '../cuts/router/profile.ts';
 import { planVCarve } from '../cuts/router/vcarve.ts';
 import { insideRegion, type Region } from '../geometry/index.ts';
@@ -71,8 +71,12 @@ export async function planJob(job: Job, options: PlanOptions): Promise<Plan> {
     options.signal?.throwIfAborted();
   };
   const items = await drawJob(job, options, (done) => step('Drawing the artwork', 0.3 * done));
-  await step('Checking the artwork', 0.3);
-  const art = checkArtwork(job, items, { fonts: options.fonts, tolerance: job.tolerance / 2, items: job.items }, options.checked);
+  const checked = options.checked ?? new WeakMap<object, Finding[]>();
+  for (const [index, thing] of items.entries()) {
+    if (index % DRAW_STEP === 0) await step('Checking the artwork', 0.3);
+    checkThing(job, thing, checked);
+  }
+  const art = checkArtwork(job, items, { fonts: options.fonts, tolerance: job.tolerance / 2, items: job.items }, checked);
   const cuts: PlannedCut[] = [];
   for (const [index, id] of job.cutOrder.entries()) {
     await step(`Planning cut ${index + 1} of ${job.cutOrder.length}`, 0.3 + (0.6 * index) / job.cutOrder.length);

@@ -3,7 +3,7 @@
  * repairs, files read and traced, files written. Only what changed is drawn and sent again.
  */
 import { ArtCache, drawSubpaths, itemPath, type DrawContext, type DrawnItem } from '@kerbe/core/artwork';
-import { checkArtwork, repairArtwork } from '@kerbe/core/artwork/check';
+import { checkArtwork, checkThing, repairArtwork } from '@kerbe/core/artwork/check';
 import { writeDxf } from '@kerbe/core/artwork/dxf';
 import { applyEdit, drawnBox } from '@kerbe/core/artwork/edit';
 import { exportedThings, writeSvg } from '@kerbe/core/artwork/export';
@@ -26,7 +26,7 @@ import { marksOf } from '@kerbe/core/artwork/snap';
 import { pathThing } from '@kerbe/core/artwork/thing';
 import { contoursOf, emptyBox, growBox } from '@kerbe/core/geometry';
 import type { Item, Job } from '@kerbe/core/job';
-import { drawJob } from '@kerbe/core/plan';
+import { drawJob, type PlannedItem } from '@kerbe/core/plan';
 import { finding, speakIn, type Finding } from '@kerbe/core/preflight';
 import { fontSource, loadFonts } from '../job/fonts.ts';
 import { Superseded, type Ask, type Drawing, type DrawnThing, type FileView, type Question, type Questions, type Reply } from './desk.ts';
@@ -35,40 +35,55 @@ const art = new ArtCache();
 const checked = new WeakMap<object, Finding[]>();
 /** What was sent of every thing: its regions are the same object as long as nothing changed. */
 let sent = new Map<string, DrawnItem['regions']>();
-let newestDraw = 0;
+/** The newest drawing or check that was asked for: older ones are given up. */
+let newest = 0;
+/** What was drawn last, for the check. */
+let drawn: PlannedItem[] = [];
 let file: Imported = { things: [], size: { known: true, unit: 'mm', mm: 1 }, page: null, findings: [] };
 let raster: Raster | null = null;
 
 const post = (reply: Reply, transfer: Transferable[] = []) => (self as unknown as Worker).postMessage(reply, transfer);
 const breathe = () => new Promise<void>((done) => setTimeout(done, 0));
+function stillWanted(id: number): void {
+  if (id !== newest) throw new Superseded('Something newer is wanted.');
+}
 const contextOf = (job: Job): DrawContext => ({ fonts: fontSource, tolerance: job.tolerance / 2, items: job.items });
 
 type Answers = { [Q in Question]: (what: Questions[Q][0], id: number) => Promise<Questions[Q][1]> | Questions[Q][1] };
 
 const answers: Answers = {
   async draw({ job }, id) {
-    newestDraw = id;
-    const wanted = () => {
-      if (id !== newestDraw) throw new Superseded('A newer drawing is wanted.');
-    };
+    newest = id;
     await loadFonts(job);
-    const items = await drawJob(job, { fonts: fontSource, art }, async (done) => {
+    drawn = await drawJob(job, { fonts: fontSource, art }, async (done) => {
       post({ kind: 'progress', id, done });
       await breathe();
-      wanted();
+      stillWanted(id);
     });
     const context = contextOf(job);
-    const drawing: Drawing = { changed: [], gone: [], findings: [] };
+    const drawing: Drawing = { changed: [], gone: [] };
     const now = new Map<string, DrawnItem['regions']>();
-    for (const { item, ...drawn } of items) {
-      now.set(item.id, drawn.regions);
-      if (sent.get(item.id) !== drawn.regions) drawing.changed.push(thingOf(item, drawn, context));
+    for (const { item, ...thing } of drawn) {
+      now.set(item.id, thing.regions);
+      if (sent.get(item.id) !== thing.regions) drawing.changed.push(thingOf(item, thing, context));
     }
     drawing.gone = [...sent.keys()].filter((key) => !now.has(key));
     sent = now;
-    speakIn(job.units);
-    drawing.findings = [...items.flatMap((item) => item.findings), ...checkArtwork(job, items, context, checked)];
     return drawing;
+  },
+  async check({ job }, id) {
+    newest = id;
+    const items = drawn;
+    speakIn(job.units);
+    let rested = performance.now();
+    for (const thing of items) {
+      checkThing(job, thing, checked);
+      if (performance.now() - rested < 30) continue;
+      await breathe();
+      stillWanted(id);
+      rested = performance.now();
+    }
+    return [...items.flatMap((item) => item.findings), ...checkArtwork(job, items, contextOf(job), checked)];
   },
   async edit({ job, edit }) {
     await loadFonts(job);

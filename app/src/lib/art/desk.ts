@@ -25,7 +25,6 @@ export interface Drawing {
   /** Things that changed since the last drawing. */
   changed: DrawnThing[];
   gone: string[];
-  findings: Finding[];
 }
 
 /** What a file holds, before it is placed; the worker keeps the rest. */
@@ -53,6 +52,8 @@ export interface Placed {
 /** Questions and their answers, by name. */
 export interface Questions {
   draw: [{ job: Job }, Drawing];
+  /** Of what was drawn last. */
+  check: [{ job: Job }, Finding[]];
   edit: [{ job: Job; edit: Edit }, Change];
   repair: [{ job: Job; finding: Finding }, Change];
   subpaths: [{ job: Job; id: string }, Subpath[]];

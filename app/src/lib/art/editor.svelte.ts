@@ -6,6 +6,7 @@ import RBush from 'rbush';
 import type { Edit } from '@kerbe/core/artwork/edit';
 import type { NodeAt, NodeEdit } from '@kerbe/core/artwork/nodes';
 import { freshId } from '@kerbe/core/artwork/thing';
+import type { Marks } from '@kerbe/core/artwork/snap';
 import type { Box } from '@kerbe/core/geometry';
 import { makeItem, type Item, type ItemInput, type Job } from '@kerbe/core/job';
 import type { Finding } from '@kerbe/core/preflight';
@@ -59,6 +60,7 @@ export class ArtEditor {
   measured = $state.raw<string[]>([]);
 
   private index = new RBush<Box & { id: string }>();
+  private marks = new RBush<Box & { id: string }>();
 
   constructor(session: JobSession) {
     this.session = session;
@@ -72,7 +74,7 @@ export class ArtEditor {
   async redraw(job: Job): Promise<void> {
     this.keepSelection(job);
     try {
-      const { changed, findings } = await this.desk.ask('draw', { job }, (done) => (this.drawing = done > 0 && done < 1 ? done : null));
+      const { changed } = await this.desk.ask('draw', { job }, (done) => (this.drawing = done > 0 && done < 1 ? done : null));
       const next = new Map<string, ArtThing>();
       const fresh = new Map(changed.map((thing) => [thing.id, thing]));
       for (const id of job.itemOrder) {
@@ -83,9 +85,11 @@ export class ArtEditor {
       }
       this.index = new RBush();
       this.index.load([...next.values()].filter(({ box }) => box.minX <= box.maxX).map(({ id, box }) => ({ ...box, id })));
+      this.marks = new RBush();
+      this.marks.load([...next.values()].filter(({ marks }) => marks.points.length).map(({ id, marks }) => ({ ...marks.box, id })));
       this.things = next;
-      this.findings = findings;
       this.drawing = null;
+      this.findings = await this.desk.ask('check', { job });
     } catch (error) {
       this.drawing = null;
       if (!(error instanceof Superseded)) this.note = { text: (error as Error).message, bad: true };
@@ -98,6 +102,11 @@ export class ArtEditor {
       .search(box)
       .map(({ id }) => this.things.get(id)!)
       .filter(Boolean);
+  }
+
+  /** Snap marks whose boxes meet a box, but those of some things. */
+  marksIn(box: Box, without: ReadonlySet<string>): Marks[] {
+    return this.marks.search(box).flatMap(({ id }) => (without.has(id) ? [] : (this.things.get(id)?.marks ?? [])));
   }
 
   isLocked(id: string): boolean {

@@ -62,9 +62,17 @@ export function pathBox(subpaths: readonly Subpath[], box: Box = emptyBox()): Bo
 /** Middle of what path data draws: ends of its segments only, which is near enough for a point to turn about. */
 function middleOf(subpaths: readonly Subpath[]): [number, number] {
   const box = emptyBox();
-  for (const { x, y, segments } of subpaths) growBox(box, [x, y, ...segments.flatMap((s) => [s.x, s.y])]);
-  const tidy = (value: number) => Math.round(value * 1e5) / 1e5;
-  return [tidy((box.minX + box.maxX) / 2), tidy((box.minY + box.maxY) / 2)];
+  const grow = (x: number, y: number) => {
+    if (x < box.minX) box.minX = x;
+    if (x > box.maxX) box.maxX = x;
+    if (y < box.minY) box.minY = y;
+    if (y > box.maxY) box.maxY = y;
+  };
+  for (const { x, y, segments } of subpaths) {
+    grow(x, y);
+    for (const s of segments) grow(s.x, s.y);
+  }
+  return [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
 }
 
 export interface Placing {
@@ -88,7 +96,7 @@ export function placeThings(
   const layers =
     names.length > 1 ? names.map((name, i) => ({ id: `${prefix}-layer-${i + 1}`, name: name.slice(0, 80) || 'no name', hidden: false, locked: false })) : [];
   const layerId = new Map(layers.map((layer, i) => [names[i], layer.id]));
-  const move: Matrix = [scale, 0, 0, scale, dx, dy];
+  const tidy = (value: number) => Math.round(value * 1e5) / 1e5;
   let n = 0;
   const nextId = () => {
     do n++;
@@ -109,14 +117,16 @@ export function placeThings(
         capHeight: thing.capHeight * scale,
         align: thing.align,
       });
-    const subpaths = transformPath(thing.subpaths, move);
-    const [x, y] = middleOf(subpaths);
+    const [mx, my] = middleOf(thing.subpaths);
+    const [x, y] = [tidy(mx * scale + dx), tidy(my * scale + dy)];
+    // Moved onto the board and about its own middle in one step.
+    const own: Matrix = [scale, 0, 0, scale, dx - x, dy - y];
     return makeItem({
       kind: 'path',
       ...common,
       x,
       y,
-      d: formatPath(transformPath(subpaths, [1, 0, 0, 1, -x, -y])),
+      d: formatPath(transformPath(thing.subpaths, own)),
       fill: thing.fill,
       ...(thing.strokeWidth ? { strokeWidth: thing.strokeWidth * scale } : {}),
     });

@@ -163,7 +163,17 @@ function cornered(ring: readonly (readonly number[])[]): Contour | null {
     // The sharpest point of its neighbourhood only.
     if (turn[i] > CORNER && [-3, -2, -1, 1, 2, 3].every((d) => turn[i] > turn[(i + d + n) % n] || (turn[i] === turn[(i + d + n) % n] && d > 0))) smooth[i] = 0;
   }
-  return { xy, smooth };
+  return thinned({ xy, smooth });
+}
+
+/** Every other point between corners: a curve that keeps within a third of a pixel is as well known from half of them. */
+function thinned({ xy, smooth }: Contour): Contour {
+  const n = smooth.length;
+  if (n < 48) return { xy, smooth };
+  const kept: number[] = [];
+  const near = (i: number) => !smooth[i] || !smooth[(i + 1) % n] || !smooth[(i + n - 1) % n];
+  for (let i = 0; i < n; i++) if (near(i) || kept.length === 0 || i - kept[kept.length - 1] >= 2) kept.push(i);
+  return { xy: Float64Array.from(kept.flatMap((i) => [xy[2 * i], xy[2 * i + 1]])), smooth: Uint8Array.from(kept, (i) => smooth[i]) };
 }
 
 function walk(xs: number[], ys: number[], i: number, way: 1 | -1): [number, number] {

@@ -1,6 +1,6 @@
 /** Tools that look and point: measure, the bit's circle, a line by two points, a bridge, a picked point. */
 import { radiusNear, roomAt, sizeOf, spanOf } from '@kerbe/core/artwork/measure';
-import type { Snapped, Snapper } from '@kerbe/core/artwork/snap';
+import type { Snapped } from '@kerbe/core/artwork/snap';
 import { len } from '$lib/ui/format';
 import { paintHint } from '../paint';
 import type { Point } from '../view';
@@ -11,15 +11,10 @@ const NOTHING: ReadonlySet<string> = new Set();
 /** Shared by all of them: the point under the pointer, drawn to what is near. */
 function pointing(bench: Bench) {
   const { editor, view } = bench;
-  let snapper: Snapper | null = null;
-  let madeFor: unknown = null;
   return {
     at({ board, alt }: Press, from?: Point): Snapped {
-      if (madeFor !== editor.things || !snapper) {
-        snapper = snapperWithout(bench, NOTHING);
-        madeFor = editor.things;
-      }
-      return editor.snapping && !alt ? snapper.snap(board[0], board[1], REACH / view.scale, from) : { x: board[0], y: board[1], to: null };
+      if (!editor.snapping || alt) return { x: board[0], y: board[1], to: null };
+      return snapperWithout(bench, NOTHING).snap(board[0], board[1], REACH / view.scale, from);
     },
     cross(context: CanvasRenderingContext2D, x: number, y: number) {
       const [sx, sy] = view.toScreen(x, y);

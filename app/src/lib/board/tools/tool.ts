@@ -39,7 +39,5 @@ export interface Tool {
 export const REACH = 9;
 
 /** A snapper of everything drawn but some things. */
-export function snapperWithout({ editor }: Bench, without: ReadonlySet<string>): Snapper {
-  const marks = [...editor.things.values()].filter(({ id }) => !without.has(id)).map((thing) => thing.marks);
-  return new Snapper(editor.job, marks, editor.grid);
-}
+export const snapperWithout = ({ editor }: Bench, without: ReadonlySet<string>): Snapper =>
+  new Snapper(editor.job, (box) => editor.marksIn(box, without), editor.grid);
