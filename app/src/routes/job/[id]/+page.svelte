@@ -14,12 +14,9 @@
   import CarvedBoard from '$lib/board/CarvedBoard.svelte';
   import PlanBoard from '$lib/board/PlanBoard.svelte';
   import SectionBoard from '$lib/board/SectionBoard.svelte';
-  import BringIn from '$lib/cards/art/BringIn.svelte';
-  import PlateList from '$lib/cards/art/PlateList.svelte';
   import ArtworkCard from '$lib/cards/ArtworkCard.svelte';
   import BoardCard from '$lib/cards/BoardCard.svelte';
   import CutsCard from '$lib/cards/CutsCard.svelte';
-  import ProgramCard from '$lib/cards/ProgramCard.svelte';
   import ProofCard from '$lib/cards/ProofCard.svelte';
   import RecordCard from '$lib/cards/RecordCard.svelte';
   import RunScreen from '$lib/cards/RunScreen.svelte';
@@ -425,13 +422,13 @@
           />
         {:else if stage === 'cuts'}<CutsCard {session} />
         {:else if stage === 'proof'}<ProofCard {session} onview={(v) => (view = v)} />
-        {:else if stage === 'program'}<ProgramCard
-            {session}
-            release={current}
-            mayRelease={data.user?.role === 'owner'}
-            onrelease={doRelease}
-            onnext={() => go('setup')}
-          />
+        {:else if stage === 'program'}{#await import('$lib/cards/ProgramCard.svelte') then { default: ProgramCard }}<ProgramCard
+              {session}
+              release={current}
+              mayRelease={data.user?.role === 'owner'}
+              onrelease={doRelease}
+              onnext={() => go('setup')}
+            />{/await}
         {:else if stage === 'setup'}<SetUpCard {session} {machine} release={current} onrun={() => go('run')} onprogram={() => go('program')} />
         {:else}<RecordCard runs={data.runs} />{/if}
         {#if stage === 'board' || stage === 'artwork' || stage === 'cuts' || stage === 'proof'}
@@ -459,8 +456,16 @@
   </footer>
 </div>
 <Palette bind:open={palette} {entries} />
-{#if incoming}<BringIn {incoming} onclose={leaveFile} />{/if}
-{#if plates !== null}<PlateList {editor} text={plates} onclose={() => (plates = null)} />{/if}
+<!-- What is seldom needed is fetched when it is. -->
+{#if incoming}{#await import('$lib/cards/art/BringIn.svelte') then { default: BringIn }}{#if incoming}<BringIn
+        {incoming}
+        onclose={leaveFile}
+      />{/if}{/await}{/if}
+{#if plates !== null}{#await import('$lib/cards/art/PlateList.svelte') then { default: PlateList }}{#if plates !== null}<PlateList
+        {editor}
+        text={plates}
+        onclose={() => (plates = null)}
+      />{/if}{/await}{/if}
 {#if dropping}<div class="dropping" aria-hidden="true">Let go to bring it in: a drawing, a picture, a face or a list</div>{/if}
 
 <style>
