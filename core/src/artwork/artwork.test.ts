@@ -1,4 +1,8 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { inflateSync } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
+import { often } from '../reference/chance.ts';
 import { charactersOf, FACES, fontOf, makeJob } from '../reference/fixtures.ts';
 import { regionArea, regionsBox, uniteRegions } from '../geometry/index.ts';
 import { makeItem, type Item } from '../job/index.ts';
@@ -6,8 +10,9 @@ import { pictureFacts, sniff } from './import/index.ts';
 import { drawItem, drawSubpaths } from './index.ts';
 import { filled, layPlates } from './list.ts';
 import { strokeGlyph } from './text/stroke.ts';
-import { letterRegions, openFont, setText, type TextSetting } from './text/index.ts';
+import { letterRegions, openFont, setText, type Font, type TextSetting } from './text/index.ts';
 
+const require = createRequire(import.meta.url);
 const setting: TextSetting = { text: 'H', capHeight: 20, lineSpacing: 1.5, letterSpacing: 0, align: 'left' };
 
 describe('text', () => {
@@ -59,6 +64,65 @@ describe('text', () => {
     for (const { id } of FACES) expect(charactersOf(fontOf(id)!).join('')).toMatch(/0.*9.*A.*Z.*a.*z/s);
   });
 });
+
+describe('fonts with damaged tables', () => {
+  it('open with a sentence or are drawn, with a finding at most, never thrown and never endless', () => {
+    const whole = readFileSync(require.resolve(FACES.find(({ id }) => id === 'bebas')!.file));
+    const sfnt = unpacked(whole);
+    const seen = { opened: 0, refused: 0, found: 0 };
+    for (let k = 0; k < often(150).numRuns; k++) {
+      const bytes = sfnt.slice();
+      // A few bytes after the header and the directory, or the end cut off.
+      const chance = chanceFrom(k + 1);
+      for (let i = 0; i < 1 + (k % 24); i++) bytes[Math.floor(chance() * bytes.length)] = Math.floor(chance() * 256);
+      const damaged = k % 5 === 0 ? bytes.subarray(0, Math.floor(chance() * bytes.length)) : bytes;
+      let font: Font | undefined;
+      try {
+        font = openFont(damaged);
+        seen.opened++;
+      } catch (error) {
+        expect((error as Error).message).toMatch(/not a font Kerbe can read/);
+        seen.refused++;
+        continue;
+      }
+      const item = makeItem({ kind: 'text', id: 't', x: 0, y: 0, text: 'HERON Walk 12', face: 'own', capHeight: 20 });
+      const drawn = drawItem(item, { fonts: () => font, tolerance: 0.05, items: {} });
+      if (drawn.findings.some(({ code }) => code === 'text-face-damaged')) seen.found++;
+      for (const { outer } of drawn.regions) expect(outer.xy.every(Number.isFinite)).toBe(true);
+    }
+    expect(seen.refused).toBeGreaterThan(0);
+    expect(seen.opened).toBeGreaterThan(0);
+  });
+});
+
+/** Evenly spread numbers below one, the same from the same seed (a linear congruential generator, Numerical Recipes' figures; from memory). */
+function chanceFrom(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;
+}
+
+/** The font inside a WOFF (published: W3C WOFF File Format 1.0), whose tables can be damaged one by one. */
+function unpacked(woff: Buffer): Uint8Array {
+  const count = woff.readUInt16BE(12);
+  const tables = Array.from({ length: count }, (_, i) => {
+    const at = 44 + 20 * i;
+    const [offset, packed, size] = [4, 8, 12].map((k) => woff.readUInt32BE(at + k));
+    const raw = woff.subarray(offset, offset + packed);
+    return { tag: woff.subarray(at, at + 4), sum: woff.subarray(at + 16, at + 20), data: packed < size ? inflateSync(raw) : raw };
+  });
+  const head = Buffer.alloc(12 + 16 * count);
+  woff.copy(head, 0, 4, 8);
+  head.writeUInt16BE(count, 4);
+  let at = head.length;
+  tables.forEach(({ tag, sum, data }, i) => {
+    tag.copy(head, 12 + 16 * i);
+    sum.copy(head, 16 + 16 * i);
+    head.writeUInt32BE(at, 20 + 16 * i);
+    head.writeUInt32BE(data.length, 24 + 16 * i);
+    at += data.length + ((4 - (data.length % 4)) % 4);
+  });
+  return Buffer.concat([head, ...tables.flatMap(({ data }) => [data, Buffer.alloc((4 - (data.length % 4)) % 4)])]);
+}
 
 describe('words on arcs, paths and within widths', () => {
   const context = (items: Record<string, Item> = {}) => ({ fonts: fontOf, tolerance: 0.005, items });

@@ -78,8 +78,8 @@ describe('measures', () => {
     expect(area).toBeCloseTo(5000 - Math.PI * 100, 0);
     expect(edge).toBeCloseTo(300 + 2 * Math.PI * 10, 1);
     expect([width, height]).toEqual([100, 50]);
-    expect(radiusNear([plate, reversed], 58, 31)).toBeCloseTo(10, 2);
-    expect(radiusNear([plate], 0, 0)).toBe(Infinity);
+    expect(radiusNear([plate, reversed], 58, 31, 5)).toBeCloseTo(10, 2);
+    expect(radiusNear([plate], 0, 0, 5)).toBe(Infinity);
   });
   it('says how large a bit fits: the distance to the nearest edge, nothing outside and in a hole', () => {
     const ring = [contourOf([0, 0, 60, 0, 60, 60, 0, 60]).xy, contourOf([20, 20, 20, 40, 40, 40, 40, 20]).xy];

@@ -307,12 +307,17 @@ function overlaps(drawn: readonly Drawn[], job: Job): Finding[] {
       const [a, b] = [filled[box.k], filled[other.k]];
       // A rim round something, a border round words: lying inside a hole is no overlap.
       const common = intersect(a.regions, b.regions);
-      const area = common.reduce((sum, region) => sum + regionArea(region), 0);
+      const area = areaOf(common);
       if (area < 1e-3 || !sharesCut(job, a.item, b.item)) continue;
+      // Words wholly on their plate, in one group with it: that is what plates are.
+      const smaller = Math.min(areaOf(a.regions), areaOf(b.regions));
+      if (a.item.group !== undefined && a.item.group === b.item.group && area > 0.999 * smaller) continue;
       out.push(finding.overlap([a.item.id, b.item.id], area, [common[0].outer.xy[0], common[0].outer.xy[1]]));
     }
   return out;
 }
+
+const areaOf = (regions: readonly Region[]): number => regions.reduce((sum, region) => sum + regionArea(region), 0);
 
 /** Are two things worked on by the same cut? */
 const sharesCut = (job: Job, a: Item, b: Item) => {

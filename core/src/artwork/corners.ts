@@ -5,7 +5,7 @@ const STRAIGHT = 1e-4;
 
 /**
  * @param radius of a fillet; of a chamfer, how far along each side it begins
- * @param node only the corner at this node: subpath and segment whose end it is
+ * @param node only one corner: subpath, and the segment whose end it is (-1 for the last)
  * @returns how many corners were done, and how many sharp ones are left for want of room or between curves
  */
 export function roundCorners(
@@ -27,7 +27,7 @@ export function roundCorners(
     for (let i = 0; i < n; i++) {
       if (!subpath.closed && i === n - 1) continue;
       const j = (i + 1) % n;
-      if (node && (node[0] !== index || node[1] !== i)) continue;
+      if (node && (node[0] !== index || (node[1] + n) % n !== i)) continue;
       const [a, b] = [segments[i], segments[j]];
       const corner = { x: a.x, y: a.y };
       if (a.kind !== 'line' || b.kind !== 'line') {

@@ -7,7 +7,7 @@ import type { Item, Job } from '../job/index.ts';
 import { finding, type Finding } from '../preflight/findings.ts';
 import { drawSubpaths, parsePath, placeOf, transformPath, type Subpath } from './path.ts';
 import { shapePath } from './shapes.ts';
-import { faceById, setText, SINGLE_LINE, uniteGlyphs, type Font } from './text/index.ts';
+import { faceById, setText, SINGLE_LINE, uniteGlyphs, type Font, type SetText } from './text/index.ts';
 
 export * from './path.ts';
 export { fitContour } from './fit.ts';
@@ -73,12 +73,22 @@ export function itemPath(item: Item, context: DrawContext, depth = 0): ItemPath 
     }
     if (!track) findings.push(finding.noBaseline(item.id));
   }
-  const set = setText(item, font, track);
+  let set: SetText;
+  try {
+    set = setText(item, font, track);
+    if (!set.letters.every((letter) => letter.every(isFinitePath))) throw new RangeError('outlines without end');
+  } catch (error) {
+    // Only a font of somebody's own can be so damaged that it opens and cannot be drawn.
+    if (strokes) throw error;
+    return { subpaths: [], fill, findings: [finding.damagedFace(item.id, faceById(item.face)?.name ?? item.face)] };
+  }
   if (set.missing.length) findings.push(finding.missingCharacters(item.id, set.missing, faceById(item.face)?.name ?? (item.name || item.face)));
   if (track && set.fellOff) findings.push(finding.lettersFellOff(item.id, set.fellOff));
   const letters = set.letters.map((letter) => transformPath(letter, place));
   return { subpaths: letters.flat(), letters, fill, findings };
 }
+
+const isFinitePath = ({ x, y, segments }: Subpath): boolean => Number.isFinite(x + y) && segments.every((s) => Number.isFinite(s.x + s.y));
 
 /** A thing flattened: regions of what is filled, lines of line work, on the board. */
 export function drawItem(item: Item, context: DrawContext): DrawnItem {

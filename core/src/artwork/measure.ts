@@ -35,25 +35,32 @@ export function sizeOf(contours: readonly ArrayLike<number>[]): { area: number; 
 /** A turn above this at a vertex is a corner, radians: flattened arcs turn far less. */
 const CORNER = 0.5;
 
+/** Edges on either side of a vertex of an arc are about as long; where a straight line begins they are not. */
+const ALIKE = 3;
+
 /**
- * Radius of an edge at the vertex nearest to a point: the circle through it and the vertices on
- * either side (R = abc / 4F). Infinite on a straight run.
+ * Radius of the arc at a point: the circle through the nearest vertex and those on either side of
+ * it (R = abc / 4F). Infinite where no vertex is near, on straight runs and at corners.
+ *
+ * @param reach how near a vertex must be, mm
  */
-export function radiusNear(contours: readonly ArrayLike<number>[], x: number, y: number, closed = true): number {
-  let best = Infinity;
+export function radiusNear(contours: readonly ArrayLike<number>[], x: number, y: number, reach: number): number {
+  let best = reach * reach;
   let radius = Infinity;
   for (const xy of contours) {
     const n = xy.length / 2;
-    for (let i = closed ? 0 : 1; i < (closed ? n : n - 1); i++) {
+    for (let i = 0; i < n; i++) {
       const d = (xy[2 * i] - x) ** 2 + (xy[2 * i + 1] - y) ** 2;
       if (d >= best) continue;
-      best = d;
       const [p, q] = [(i + n - 1) % n, (i + 1) % n];
       const [ax, ay, bx, by] = [xy[2 * i] - xy[2 * p], xy[2 * i + 1] - xy[2 * p + 1], xy[2 * q] - xy[2 * i], xy[2 * q + 1] - xy[2 * i + 1]];
+      const [a, b, c] = [Math.hypot(ax, ay), Math.hypot(bx, by), Math.hypot(ax + bx, ay + by)];
+      if (a > ALIKE * b || b > ALIKE * a) continue;
+      best = d;
       const cross = Math.abs(ax * by - ay * bx);
       const turn = Math.atan2(cross, ax * bx + ay * by);
       // A straight run has no radius, and a corner is no arc.
-      radius = turn < 1e-6 || turn > CORNER ? Infinity : (Math.hypot(ax, ay) * Math.hypot(bx, by) * Math.hypot(ax + bx, ay + by)) / (2 * cross);
+      radius = turn < 1e-6 || turn > CORNER ? Infinity : (a * b * c) / (2 * cross);
     }
   }
   return radius;

@@ -52,6 +52,13 @@ export const finding = {
     make('text-face', 'error')(`The face “${face}” is not on this computer.`, 'The words cannot be drawn.', 'Choose one of the faces that ship with Kerbe.', {
       item,
     }),
+  damagedFace: (item: string, face: string) =>
+    make('text-face-damaged', 'error')(
+      `The face “${face}” is damaged: its letters cannot be drawn.`,
+      'The words would be left out.',
+      'Bring the font file again, or choose another face.',
+      { item },
+    ),
   importFailed: (why: string) =>
     make('import-failed', 'error')(
       `The file cannot be read: ${why}.`,

@@ -77,6 +77,10 @@ class Sweep {
   private inRX = 0;
   private inRY = 0;
   private readonly quad = new Float64Array(10);
+  private readonly low = new Float64Array(4);
+  private readonly high = new Float64Array(4);
+  private readonly at = new Float64Array(4);
+  private readonly slope = new Float64Array(4);
 
   constructor(map: HeightMap, shape: BitShape) {
     this.map = map;
@@ -190,21 +194,24 @@ class Sweep {
     const maxY = Math.max(q[1], q[3], q[5], q[7]);
     const j0 = Math.max(0, Math.ceil(minY / cell - 0.5 - 1e-9));
     const j1 = Math.min(rows - 1, Math.floor(maxY / cell - 0.5 + 1e-9));
+    if (j0 > j1) return;
+    // Edges once for all rows: from where to where in y, and x as a line over y.
+    const { low, high, at, slope } = this;
+    for (let e = 0; e < 4; e++) {
+      const [xa, ya, xb, yb] = [q[2 * e], q[2 * e + 1], q[2 * e + 2], q[2 * e + 3]];
+      low[e] = (ya < yb ? ya : yb) - 1e-12;
+      high[e] = (ya < yb ? yb : ya) + 1e-12;
+      // Of a level edge the ends are those of its neighbours.
+      slope[e] = Math.abs(yb - ya) < 1e-6 ? 0 : (xb - xa) / (yb - ya);
+      at[e] = xa - slope[e] * ya;
+    }
     for (let j = j0; j <= j1; j++) {
       const y = (j + 0.5) * cell;
       let left = Infinity;
       let right = -Infinity;
-      for (let e = 0; e < 8; e += 2) {
-        const ya = q[e + 1];
-        const yb = q[e + 3];
-        if (ya > y === yb > y) {
-          if (ya === y && yb === y) {
-            left = Math.min(left, q[e], q[e + 2]);
-            right = Math.max(right, q[e], q[e + 2]);
-          }
-          continue;
-        }
-        const x = q[e] + ((y - ya) / (yb - ya)) * (q[e + 2] - q[e]);
+      for (let e = 0; e < 4; e++) {
+        if (y < low[e] || y > high[e]) continue;
+        const x = at[e] + slope[e] * y;
         if (x < left) left = x;
         if (x > right) right = x;
       }

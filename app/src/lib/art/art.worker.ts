@@ -24,6 +24,7 @@ import {
 import { editNodes } from '@kerbe/core/artwork/nodes';
 import { marksOf } from '@kerbe/core/artwork/snap';
 import { pathThing } from '@kerbe/core/artwork/thing';
+import { letterRegions } from '@kerbe/core/artwork/text';
 import { contoursOf, emptyBox, growBox } from '@kerbe/core/geometry';
 import type { Item, Job } from '@kerbe/core/job';
 import { drawJob, type PlannedItem } from '@kerbe/core/plan';
@@ -146,15 +147,20 @@ const answers: Answers = {
 };
 
 function thingOf(item: Item, { regions, lines }: Pick<DrawnItem, 'regions' | 'lines'>, context: DrawContext): DrawnThing {
+  const { subpaths, letters } = itemPath(item, context);
+  // Words are counted letter by letter, even where a script has joined them.
+  const parts = letters
+    ? letters.filter((letter) => letter.length > 0).map((letter) => letterRegions({ letters: [letter] }, 0.05).some(({ holes }) => holes.length > 0))
+    : regions.map(({ holes }) => holes.length > 0);
   return {
     id: item.id,
     // Copies: the cache keeps its own arrays, these are handed over.
     contours: regions.flatMap((region) => contoursOf(region).map(({ xy }) => xy.slice())),
     lines: lines.map(({ line, closed }) => ({ xy: line.xy.slice(), closed })),
     box: drawnBox(item, { regions, lines, findings: [] }),
-    marks: item.kind === 'text' ? marksOf([]) : marksOf(itemPath(item, context).subpaths),
-    islands: regions.filter(({ holes }) => holes.length > 0).length,
-    parts: regions.length,
+    marks: marksOf(item.kind === 'text' ? [] : subpaths),
+    islands: parts.filter(Boolean).length,
+    parts: parts.length,
   };
 }
 

@@ -79,15 +79,22 @@ export const KIND_NAMES: Record<Item['kind'], string> = {
 /** What a thing is called in lists: its name, its words, or what it is. */
 export const nameOf = (item: Item): string => (item.kind === 'text' ? item.text.split('\n')[0].slice(0, 40) : '') || item.name || KIND_NAMES[item.kind];
 
-/** New shapes, as large as suits the board. */
-export function newShape(kind: Item['kind'], board: { width: number; height: number }) {
+/** Shapes that can be added, as a carver calls them. */
+export const SHAPES = ['rectangle', 'circle', 'ellipse', 'polygon', 'star', 'slot', 'arrow', 'arc', 'line', 'holes'] as const;
+export type ShapeName = (typeof SHAPES)[number];
+export const shapeLabel = (name: ShapeName): string => (name === 'circle' ? 'Circle' : KIND_NAMES[name]);
+
+/** A new shape, as large as suits the board. */
+export function newShape(kind: ShapeName, board: { width: number; height: number }) {
   const size = Math.max(1, Math.round(Math.min(board.width, board.height) / 3));
   const at = { x: board.width / 2, y: board.height / 2 };
   switch (kind) {
     case 'rectangle':
       return { kind, ...at, width: 1.6 * size, height: size } as const;
+    case 'circle':
+      return { kind: 'ellipse', ...at, width: size, height: size } as const;
     case 'ellipse':
-      return { kind, ...at, width: size, height: size } as const;
+      return { kind, ...at, width: 1.5 * size, height: size } as const;
     case 'polygon':
       return { kind, ...at, sides: 6, diameter: size } as const;
     case 'star':

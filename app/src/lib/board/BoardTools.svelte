@@ -53,12 +53,16 @@
   {#if editor.job.guides.length}
     <button class="press" onclick={() => editor.session.edit('Clear the guides', (d) => void (d.guides = []))}>clear guides</button>
   {/if}
-  {#if editor.tool === 'measure'}
-    <span class="figure" role="status">{editor.measured.length ? editor.measured.join(' · ') : 'press two points, or a thing'}</span>
-  {:else if editor.tool === 'line'}<span>press where it starts and where it ends</span>
-  {:else if editor.tool === 'bridge'}<span>press on the strokes to be bridged; Escape when done</span>
-  {:else if editor.tool === 'point'}<span>press the {editor.pointFor?.what ?? 'point'}; Escape to leave it</span>{/if}
 </div>
+{#if editor.tool === 'measure' || editor.tool === 'line' || editor.tool === 'bridge' || editor.tool === 'point'}
+  <p class="hint" role="status">
+    {#if editor.tool === 'measure'}
+      <span class="figure">{editor.measured.length ? editor.measured.join(' · ') : 'press two points, or a thing'}</span>
+    {:else if editor.tool === 'line'}<span>press where it starts and where it ends</span>
+    {:else if editor.tool === 'bridge'}<span>press on the strokes to be bridged; Escape when done</span>
+    {:else if editor.tool === 'point'}<span>press the {editor.pointFor?.what ?? 'point'}; Escape to leave it</span>{/if}
+  </p>
+{/if}
 
 <style>
   .tools {
@@ -101,6 +105,15 @@
     border: 1px solid var(--line-strong);
     padding: 0.25rem 0.6rem;
     font-size: 0.86rem;
+  }
+  .hint {
+    position: absolute;
+    bottom: 5.3rem;
+    left: 2.2rem;
+    background: var(--sheet);
+    border: 1px solid var(--line-strong);
+    padding: 0.25rem 0.6rem;
+    font-size: 0.88rem;
   }
   .snaps select {
     background: var(--sheet);

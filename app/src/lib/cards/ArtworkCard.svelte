@@ -2,7 +2,7 @@
   /** The card of the artwork: what to add, the figures of what is selected, what the check found, everything drawn. */
   import type { Item } from '@kerbe/core/job';
   import type { ArtEditor } from '$lib/art/editor.svelte';
-  import { KIND_NAMES, newShape } from '$lib/art/fields';
+  import { newShape, shapeLabel, SHAPES, type ShapeName } from '$lib/art/fields';
   import LengthField from '$lib/ui/LengthField.svelte';
   import Arrange from './art/Arrange.svelte';
   import ArtFindings from './art/ArtFindings.svelte';
@@ -22,7 +22,6 @@
   }
   let { editor, faces, onfile, onlist, onlook }: Props = $props();
   const job = $derived(editor.job);
-  const SHAPES: Item['kind'][] = ['rectangle', 'ellipse', 'polygon', 'star', 'slot', 'arrow', 'arc', 'line', 'holes'];
   const firstWords = $derived.by(() => {
     const id = job.itemOrder.find((key) => job.items[key].kind === 'text');
     return id ? job.items[id] : null;
@@ -37,9 +36,9 @@
       { kind: 'text', name: 'Words', x: job.board.width / 2, y: job.board.height / 2, text: 'Words', face: 'cinzel', capHeight: 25 },
       'words1',
     );
-  function addShape(kind: Item['kind']) {
+  function addShape(kind: ShapeName) {
     if (kind === 'line') editor.tool = 'line';
-    else editor.add(`Add ${KIND_NAMES[kind].toLowerCase()}`, newShape(kind, job.board), kind);
+    else editor.add(`Add ${shapeLabel(kind).toLowerCase()}`, newShape(kind, job.board), kind);
   }
 </script>
 
@@ -50,12 +49,12 @@
     aria-label="Add a shape"
     value=""
     onchange={(e) => {
-      addShape(e.currentTarget.value as Item['kind']);
+      addShape(e.currentTarget.value as ShapeName);
       e.currentTarget.value = '';
     }}
   >
     <option value="" disabled>Add a shape…</option>
-    {#each SHAPES as kind (kind)}<option value={kind}>{KIND_NAMES[kind]}</option>{/each}
+    {#each SHAPES as kind (kind)}<option value={kind}>{shapeLabel(kind)}</option>{/each}
   </select>
   <button class="press" onclick={onfile}>Bring in a file…</button>
   <button class="press" onclick={onlist}>Plates from a list…</button>

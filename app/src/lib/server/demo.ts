@@ -2,6 +2,8 @@
  * The demo shop: Larkmere Arboretum orders its signs from the Saltgrass Sign Shed (both invented).
  * Filled in once, when the database is empty.
  */
+import { layPlates } from '@kerbe/core/artwork/list';
+import type { Job } from '@kerbe/core/job';
 import { env } from '$env/dynamic/private';
 import { auth, type Role } from './auth';
 import { db } from './db';
@@ -34,4 +36,43 @@ export async function fillDemo(): Promise<void> {
   gate.items.words = { ...gate.items.words, x: 225, y: 100, text: 'Reed Gate\nclosed at dusk', face: 'lobster', capHeight: 34 } as typeof gate.items.words;
   gate.items.edge = { ...gate.items.edge, x: 225, y: 100, width: 420, height: 170, radius: 40 } as typeof gate.items.edge;
   await createJob(gate, 'operator');
+  await createJob(speciesPlates(), 'owner');
+}
+
+/** A row of plates for the tree garden, from a list: names carved, plates cut out along their edges. */
+function speciesPlates(): Job {
+  const job = newSign('Species plates');
+  job.board = { ...job.board, width: 400, height: 150, thickness: 9, material: 'birch ply', holdDown: 'tape' };
+  const list = {
+    columns: ['Name', 'Latin'],
+    rows: [
+      ['Oak', 'Quercus robur'],
+      ['Field maple', 'Acer campestre'],
+      ['Wych elm', 'Ulmus glabra'],
+      ['Alder', 'Alnus glutinosa'],
+      ['Aspen', 'Populus tremula'],
+      ['Rowan', 'Sorbus aucuparia'],
+    ],
+  };
+  const { items } = layPlates({ ...job, items: {} }, list, {
+    width: 115,
+    height: 55,
+    radius: 6,
+    gap: 12,
+    margin: 12,
+    face: 'barlow',
+    lines: [
+      { pattern: '{name}', capHeight: 11, above: 8 },
+      { pattern: '{latin}', capHeight: 6, above: -11 },
+    ],
+    hole: { diameter: 4, inset: 6 },
+  });
+  job.items = Object.fromEntries(items.map((item) => [item.id, item]));
+  job.itemOrder = items.map(({ id }) => id);
+  job.outline = null;
+  const of = (kind: string) => items.filter((item) => item.kind === kind).map(({ id }) => id);
+  job.cuts.carve = { ...job.cuts.carve, name: 'Carve the names', on: of('text') };
+  job.cuts.edge = { ...job.cuts.edge, name: 'Cut out the plates', on: of('rectangle'), bit: 'end3' };
+  job.notes = 'For the tree walk of Larkmere Arboretum. The holes take the stakes’ screws.';
+  return job;
 }

@@ -111,7 +111,7 @@ export function measureTool(bench: Bench): Tool {
     if (!thing) return [];
     const { area, edge, width, height } = sizeOf(thing.contours);
     const tracks = [...thing.contours, ...thing.lines.map(({ xy }) => xy)];
-    const radius = radiusNear(tracks, x, y);
+    const radius = radiusNear(tracks, x, y, reach);
     const unit = units === 'in' ? 25.4 : 1;
     return [
       ...(area > 0

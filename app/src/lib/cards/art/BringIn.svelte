@@ -93,6 +93,13 @@
         <p>{holds}</p>
         {#if incoming.picture}
           <LengthField label="Width of the picture" value={incoming.pictureWidth} unit={units} min={1} onchange={(v) => (incoming.pictureWidth = v)} />
+          <LengthField
+            label="Depth of the picture"
+            value={(incoming.pictureWidth * incoming.picture.height) / incoming.picture.width}
+            unit={units}
+            min={1}
+            onchange={(v) => (incoming.pictureWidth = (v * incoming.picture!.width) / incoming.picture!.height)}
+          />
           <p class="quiet">
             {incoming.picture.width} × {incoming.picture.height} pixels{incoming.picture.dpi
               ? `, ${incoming.picture.dpi} to the inch`
@@ -142,6 +149,13 @@
             />
           {/if}
           <LengthField label="Width over all" value={size.width} unit={units} min={0.01} onchange={(v) => (incoming.width = v)} />
+          <LengthField
+            label="Depth over all"
+            value={size.height}
+            unit={units}
+            min={0.01}
+            onchange={(v) => size.height > 0 && (incoming.width = (v * size.width) / size.height)}
+          />
           <label class="tick"><input type="checkbox" bind:checked={incoming.together} disabled={incoming.oneThing} /> Keep it together as a group</label>
           <label class="tick"
             ><input type="checkbox" bind:checked={incoming.oneThing} /> Make one thing of each layer (for drawings of thousands of shapes)</label

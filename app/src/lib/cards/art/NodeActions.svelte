@@ -1,9 +1,16 @@
 <script lang="ts">
   /** What can be done with picked nodes. */
+  import LengthField from '$lib/ui/LengthField.svelte';
   import type { ArtEditor } from '$lib/art/editor.svelte';
 
   let { editor }: { editor: ArtEditor } = $props();
   const picked = $derived([...editor.nodes]);
+  let radius = $state(5);
+  const round = (how: 'fillet' | 'chamfer', label: string) => {
+    const [[s, n]] = picked;
+    void editor.edit(label, { do: 'corners', ids: editor.ids, radius, how, node: [s, n - 1] });
+    editor.nodes = [];
+  };
   const some = $derived(picked.length > 0);
 </script>
 
@@ -27,6 +34,11 @@
     >Join two ends</button
   >
   <button class="press" onclick={() => (editor.tool = 'select')}>Done</button>
+</div>
+<LengthField label="Size of this corner" value={radius} unit={editor.job.units} min={0.01} onchange={(v) => (radius = v)} />
+<div class="row">
+  <button class="press" disabled={picked.length !== 1} onclick={() => round('fillet', 'Round a corner')}>Round this corner</button>
+  <button class="press" disabled={picked.length !== 1} onclick={() => round('chamfer', 'Cut off a corner')}>Cut it off</button>
 </div>
 
 <style>

@@ -8,6 +8,7 @@
   import LengthField from '$lib/ui/LengthField.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
 
+  let chooser: HTMLInputElement;
   let { editor, text, onclose }: { editor: ArtEditor; text: string; onclose: () => void } = $props();
   const EXAMPLE = 'Name,Latin\nOak,Quercus robur\nElm,Ulmus';
   /** Stands for the number of the plate. */
@@ -50,7 +51,8 @@
     <div>
       <label for="list">The list, the names of its columns in the first line (paste it, or open a CSV)</label>
       <textarea id="list" rows="9" bind:value={typed} placeholder={EXAMPLE}></textarea>
-      <input type="file" accept=".csv,.tsv,.txt,text/csv" aria-label="Open a list" onchange={read} />
+      <input bind:this={chooser} type="file" hidden accept=".csv,.tsv,.txt,text/csv" onchange={read} />
+      <button class="press" onclick={() => chooser.click()}>Open a CSV…</button>
       {#if parsed.errors.length && parsed.errors[0].type !== 'Delimiter'}<p class="caution">
           Line {(parsed.errors[0].row ?? 0) + 1} of the list: {parsed.errors[0].message}. Look at its quotation marks.
         </p>{/if}

@@ -569,7 +569,7 @@
   }
   .doing {
     position: absolute;
-    bottom: 5.4rem;
+    bottom: 7.6rem;
     left: 2.2rem;
     display: flex;
     gap: 0.7rem;
