@@ -33,11 +33,50 @@ try {
     await page.getByRole('link', { name }).click();
     await planned();
   };
+  /** A drawing and a picture on their way in, the list of plates, and plates with their order: on the species plates. */
+  const bringIn = async () => {
+    const heron =
+      '<svg xmlns="http://www.w3.org/2000/svg" width="120mm" height="80mm" viewBox="0 0 120 80"><g fill="none" stroke="#0e6555"><path d="M10 70C12 50 14 40 20 20"/><path d="M14 70C16 52 20 44 28 30"/><path d="M18 70C24 54 26 50 38 40"/></g><path d="M50 60C55 40 70 35 80 20C84 14 92 14 95 18L110 22L96 23C92 30 90 40 84 50C78 58 66 62 50 60Z"/><path d="M62 59h1.4v17h-1.4zM69 59h1.4v17h-1.4z"/></svg>';
+    const file = 'input[type=file][hidden]';
+    await page.setInputFiles(file, { name: 'wading bird.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(heron) });
+    await page.locator('[data-kept=kept]').waitFor();
+    await shoot('bring-in', 600);
+    await press('Leave it');
+    const png = await page.evaluate(async (svg) => {
+      const image = new Image();
+      image.src = `data:image/svg+xml;base64,${btoa(svg.replace('stroke="#0e6555"', 'stroke="#222" stroke-width="2.4" stroke-linecap="round"'))}`;
+      await image.decode();
+      const canvas = document.createElement('canvas');
+      [canvas.width, canvas.height] = [960, 640];
+      const context = canvas.getContext('2d');
+      const paper = context.createLinearGradient(0, 0, 960, 640);
+      paper.addColorStop(0, '#ffffff');
+      paper.addColorStop(1, '#ccc6b8');
+      context.fillStyle = paper;
+      context.fillRect(0, 0, 960, 640);
+      context.drawImage(image, 0, 0, 960, 640);
+      return canvas.toDataURL('image/png');
+    }, heron);
+    await page.setInputFiles(file, { name: 'photo of a sketch.png', mimeType: 'image/png', buffer: Buffer.from(png.split(',')[1], 'base64') });
+    await page.locator('[data-kept=kept]').waitFor();
+    await shoot('trace', 800);
+    await press('Leave it');
+    await open(/Species plates/);
+    await press('Plates from a list…');
+    await page.getByLabel(/^The list/).fill('Name,Latin\nHornbeam,Carpinus betulus\nSmall-leaved lime,Tilia cordata\nYew,Taxus baccata');
+    await press('One more line');
+    await shoot('plate-list');
+    await press('Leave it');
+    await page.locator('.plan').focus();
+    await page.keyboard.press(']');
+    await shoot('plates', 800);
+    await open(/Heron Walk/);
+  };
   await page.goto(stack.url);
   await shoot('sign-in');
   await press('Come in as the owner');
   // A saved plan gives each job its picture on the wall: a small change and back does it.
-  for (const name of [/Reed Gate/, /Heron Walk/]) {
+  for (const name of [/Species plates/, /Reed Gate/, /Heron Walk/]) {
     await open(name);
     for (const _ of [0, 1]) {
       await page.getByRole('button', { name: /^mm \| in/ }).click();
@@ -45,7 +84,9 @@ try {
       await page.locator('[data-save=saved]').waitFor();
     }
   }
+  await page.locator('.plan').click({ position: { x: 360, y: 345 } });
   await shoot('artwork');
+  await bringIn();
   await stage('Board');
   await shoot('board');
   await stage('Cuts');

@@ -198,7 +198,8 @@ describe('saving', () => {
     const words = { ...withWords('Plex').items.words, face: kept.id } as Job['items'][string];
     const saved = await save({ ...job, items: { ...job.items, words } });
     expect(saved.status).toBe(200);
-    expect((await release(owner, { revision: (await saved.json()).revision, accepted: [] })).status).toBe(200);
+    revision = (await saved.json()).revision;
+    expect((await release(owner, { revision, accepted: [] })).status).toBe(200);
     expect((await send('/api/faces?name=bad.ttf', Uint8Array.of(0, 1, 0, 0, 0, 9, 0, 0))).status).toBe(422);
   });
   it('draws the paper template of the saved job', async () => {
