@@ -155,6 +155,46 @@ describe('kerbe', () => {
     }
   });
 
+  it('plans pockets, holes and engraving from a drawing', async () => {
+    writeFileSync(
+      file('holes.svg'),
+      '<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="60mm" viewBox="0 0 100 60"><rect x="30" y="20" width="40" height="20"/><circle cx="10" cy="10" r="2.5"/><circle cx="90" cy="10" r="2.5"/></svg>',
+    );
+    expect(
+      await kerbe(
+        'new',
+        '--board',
+        '100x60x12',
+        '--art',
+        file('holes.svg'),
+        '--cut',
+        'drill,pocket,engrave',
+        '--bit',
+        'drill:5,end:4,v:60:6',
+        '--set',
+        'cuts.1.depth=4',
+        '--out',
+        file('holes.json'),
+      ),
+    ).toMatchObject({ code: 0 });
+    const { code, err } = await kerbe('plan', file('holes.json'), '--out', file('holes'));
+    expect([code, err]).toEqual([0, expect.stringMatching(/drill-not-round/)]);
+    const report = JSON.parse(readFileSync(file('holes/report.json'), 'utf8'));
+    expect(report.cuts.map((cut: { kind: string; deepest: number }) => [cut.kind, cut.deepest])).toEqual([
+      ['drill', 12.5],
+      ['pocket', 4],
+      ['engrave', 0.5],
+    ]);
+    // Depth in the pocket's middle, in a hole, and on the untouched board.
+    const { out } = await kerbe('proof', file('holes.json'), '--at', '50,30', '--at', '10,50', '--at', '85,30');
+    expect(
+      out
+        .trim()
+        .split('\n')
+        .map((line) => Number(line.split(' ')[1])),
+    ).toEqual([4, 12, 0]);
+  });
+
   it('traces a picture, as wide as asked', async () => {
     const png = new PNG({ width: 60, height: 40 });
     for (let y = 0; y < 40; y++)

@@ -9,7 +9,8 @@ import { readCommand } from './read.ts';
 const HELP = `kerbe - from drawing to programs, without a browser
 
   kerbe new --board WxHxT [--units mm|in] (--text "WORDS" --face NAME --height H | --art FILE.svg)
-            --cut vcarve,profile --bit v:ANGLE:DIAMETER,end:DIAMETER
+            --cut vcarve,pocket,drill,engrave,profile
+            --bit v:ANGLE:DIAMETER,end:DIAMETER,drill:DIAMETER
             [--outline WxH[:rR]] [--set cuts.0.floorDepth=3 ...] --out job.json
   kerbe plan job.json --out DIR        programs and report.json; exit 2 when a finding forbids cutting
   kerbe read FILE.nc                   what a program amounts to, as JSON

@@ -6,6 +6,9 @@ import { readJob, type Bit, type JobInput } from '@kerbe/core/job';
 import { readLength, type LengthUnit } from '@kerbe/core/length';
 import { Refusal } from './main.ts';
 
+/** Bits that can make a cut, the likeliest first. */
+const SUITS: Record<string, Bit['kind'][]> = { vcarve: ['v'], profile: ['end'], pocket: ['end'], drill: ['drill', 'end'], engrave: ['v', 'end'] };
+
 /** `kerbe new`: a job document from a few words on the command line. */
 export async function newCommand(args: string[]): Promise<number> {
   const { values } = parseArgs({
@@ -89,14 +92,17 @@ export async function newCommand(args: string[]): Promise<number> {
   const through = thickness + 5;
   for (const [index, kind] of values.cut.split(',').entries()) {
     const id = `cut${index + 1}`;
-    const right = bits.find((bit) => bit.kind === (kind === 'vcarve' ? 'v' : 'end')) ?? bits[0];
-    if (kind === 'vcarve') job.cuts[id] = { kind: 'vcarve', id, on: 'art', bit: right.id };
-    else if (kind === 'profile') {
+    const suits = SUITS[kind];
+    if (!suits) throw new Refusal(`There is no cut “${kind}”. Known: ${Object.keys(SUITS).join(', ')}.`);
+    const right = suits.map((wanted) => bits.find((bit) => bit.kind === wanted)).find((bit) => bit !== undefined) ?? bits[0];
+    if (kind === 'pocket' || kind === 'drill' || kind === 'engrave') job.cuts[id] = { kind, id, on: 'art', bit: right.id };
+    else if (kind === 'vcarve') job.cuts[id] = { kind: 'vcarve', id, on: 'art', bit: right.id };
+    else {
       job.cuts[id] = { kind: 'profile', id, on: 'outline', bit: right.id };
       // A bit drawn up for this job reaches through its board; a stated flute length stays.
       const bit = job.bits[right.id];
       if (bit.fluteLength === undefined) bit.fluteLength = Math.max(25, through);
-    } else throw new Refusal(`There is no cut “${kind}”. Known: vcarve, profile.`);
+    }
     job.cutOrder.push(id);
   }
   for (const setting of values.set) applySetting(job, setting);
@@ -122,7 +128,8 @@ function bitOf(spec: string, id: string, len: (text: string, what: string) => nu
     return { kind: 'v', id, angle, diameter, tipFlat: rest[2] ? len(rest[2], '--bit') : 0, fluteLength: 60 };
   }
   if (kind === 'end' && rest.length === 1) return { kind: 'end', id, diameter: len(rest[0], '--bit') };
-  throw new Refusal(`--bit: “${spec}” should be v:ANGLE:DIAMETER, v:ANGLE:DIAMETER:TIP or end:DIAMETER.`);
+  if (kind === 'drill' && rest.length === 1) return { kind: 'drill', id, diameter: len(rest[0], '--bit'), fluteLength: 60 };
+  throw new Refusal(`--bit: “${spec}” should be v:ANGLE:DIAMETER, v:ANGLE:DIAMETER:TIP, end:DIAMETER or drill:DIAMETER.`);
 }
 
 /** Sets one value by its path: `cuts.0.floorDepth=3`; a number picks by order, text stays text. Lengths are mm. */

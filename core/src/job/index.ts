@@ -47,7 +47,13 @@ export const VBitSchema = z.strictObject({
   tipFlat: notNegative.default(0),
 });
 export const EndMillSchema = z.strictObject({ ...bitFields, kind: z.literal('end') });
-export const Bit = z.discriminatedUnion('kind', [VBitSchema, EndMillSchema]);
+export const DrillSchema = z.strictObject({
+  ...bitFields,
+  kind: z.literal('drill'),
+  /** Included angle of the point. (Common practice: 118° for twist drills.) */
+  pointAngle: z.number().min(60).max(180).default(118),
+});
+export const Bit = z.discriminatedUnion('kind', [VBitSchema, EndMillSchema, DrillSchema]);
 
 /** What a cut works on: every drawn thing but the sign's outline, the outline, or things by id. */
 export const Target = z.union([z.literal('art'), z.literal('outline'), z.array(id)]);
@@ -91,7 +97,47 @@ export const ProfileCut = z.strictObject({
   tabHeight: positive.default(2),
 });
 
-export const Cut = z.discriminatedUnion('kind', [VCarveCut, ProfileCut]);
+export const PocketCut = z.strictObject({
+  ...cutFields,
+  kind: z.literal('pocket'),
+  startDepth: notNegative.default(0),
+  /** Depth below the top. */
+  depth: positive.default(3),
+  depthPerPass: positive.default(3),
+  /** Distance between passes; left out, 40 % of the cutting width (common practice). */
+  stepover: positive.optional(),
+  /** Rings inwards from the wall, or parallel lines at an angle with a pass along the wall. */
+  pattern: z.enum(['rings', 'lines']).default('rings'),
+  angle: z.number().min(-360).max(360).default(0),
+  direction: z.enum(['climb', 'conventional']).default('climb'),
+  /** Left on the wall by the clearing passes and taken off by a last one, mm. */
+  allowance: notNegative.default(0),
+  /** How the bit comes down: what fits best, straight, along the pass, or in a helix. */
+  entry: z.enum(['auto', 'straight', 'ramp', 'helix']).default('auto'),
+  /** A bit that cleared here before: only what it could not reach is cut. */
+  after: id.optional(),
+});
+
+export const DrillCut = z.strictObject({
+  ...cutFields,
+  kind: z.literal('drill'),
+  /** Depth below the top; left out to go through. */
+  depth: positive.optional(),
+  throughAllowance: notNegative.default(0.5),
+  /** Depth of each peck, after which the bit comes out to clear the chips. (Common practice: 3.2 mm.) */
+  peck: positive.default(3.2),
+});
+
+/** Along lines, and along the outlines of shapes: a groove as the bit makes it. */
+export const EngraveCut = z.strictObject({
+  ...cutFields,
+  kind: z.literal('engrave'),
+  startDepth: notNegative.default(0),
+  depth: positive.default(0.5),
+  depthPerPass: positive.default(1),
+});
+
+export const Cut = z.discriminatedUnion('kind', [VCarveCut, ProfileCut, PocketCut, DrillCut, EngraveCut]);
 
 const triple = z.tuple([positive, positive, positive]);
 export const Machine = z.strictObject({
@@ -167,6 +213,9 @@ export type Bit = z.infer<typeof Bit>;
 export type Cut = z.infer<typeof Cut>;
 export type VCarveCut = z.infer<typeof VCarveCut>;
 export type ProfileCut = z.infer<typeof ProfileCut>;
+export type PocketCut = z.infer<typeof PocketCut>;
+export type DrillCut = z.infer<typeof DrillCut>;
+export type EngraveCut = z.infer<typeof EngraveCut>;
 export type Machine = z.infer<typeof Machine>;
 export type ProgramSettings = z.infer<typeof ProgramSettings>;
 
@@ -199,6 +248,8 @@ export function readJob(data: unknown): JobReading {
   listed(job.cutOrder, job.cuts, 'Cut');
   for (const cut of Object.values(job.cuts)) {
     if (!job.bits[cut.bit]) why.push(`Cut “${cut.id}” uses bit “${cut.bit}”, which is not in the job.`);
+    if (cut.kind === 'pocket' && cut.after !== undefined && !job.bits[cut.after])
+      why.push(`Cut “${cut.id}” comes after bit “${cut.after}”, which is not in the job.`);
     if (Array.isArray(cut.on)) for (const key of cut.on) if (!job.items[key]) why.push(`Cut “${cut.id}” works on “${key}”, which is not drawn.`);
   }
   const layers = new Set(job.layers.map((layer) => layer.id));

@@ -3,9 +3,12 @@
  * functions. The same job gives the same bytes in the browser, on the server and in the
  * command line.
  */
-import { bitLabel, bitSlug, ridgeOfV, type VBit } from '../bits/index.ts';
+import { bitLabel, bitSlug, ridgeOfV, stepOver, type VBit } from '../bits/index.ts';
 import { ArtCache, isHidden, type DrawnItem, type FontSource } from '../artwork/index.ts';
 import { checkArtwork, checkThing } from '../artwork/check.ts';
+import { planDrill } from '../cuts/router/drill.ts';
+import { planEngrave } from '../cuts/router/engrave.ts';
+import { planPocket } from '../cuts/router/pocket.ts';
 import { planProfile } from '../cuts/router/profile.ts';
 import { planVCarve } from '../cuts/router/vcarve.ts';
 import { insideRegion, type Region } from '../geometry/index.ts';
@@ -35,6 +38,9 @@ export interface PlannedCut {
   ridge?: number;
   limitedByBit?: boolean;
   tooNarrow?: boolean;
+  /** Pocket: area the bit cannot reach, mm². Drill: holes. */
+  unreached?: number;
+  holes?: number;
   /** Profile: tabs on each outline. */
   tabs?: number[];
 }
@@ -99,14 +105,16 @@ export async function drawJob(job: Job, { fonts, art = new ArtCache() }: PlanOpt
   return items;
 }
 
+/** Things a cut works on. */
+function targets(job: Job, cut: Cut, items: readonly PlannedItem[]): readonly PlannedItem[] {
+  const { on } = cut;
+  return items.filter(({ item }) => (Array.isArray(on) ? on.includes(item.id) : on === 'outline' ? item.id === job.outline : item.id !== job.outline));
+}
+
 /** The regions a cut works on. */
 export function targetRegions(job: Job, cut: Cut, items: readonly PlannedItem[]): Region[] {
-  if (Array.isArray(cut.on)) {
-    const { on } = cut;
-    return items.filter(({ item }) => on.includes(item.id)).flatMap(({ regions }) => regions);
-  }
-  if (cut.on === 'outline') return items.find(({ item }) => item.id === job.outline)?.regions ?? outermost(items);
-  return items.filter(({ item }) => item.id !== job.outline).flatMap(({ regions }) => regions);
+  if (cut.on === 'outline' && job.outline === null) return outermost(items);
+  return targets(job, cut, items).flatMap(({ regions }) => regions);
 }
 
 /** Without a sign outline, the outermost shapes are what a profile cuts out, without their holes. */
@@ -128,23 +136,9 @@ function planCut(job: Job, cut: Cut, items: readonly PlannedItem[]): PlannedCut 
     plunge: Math.min(cut.plunge, maxSpeed[2]),
   };
   const findings: Finding[] = [];
-  if (regions.length === 0) findings.push(finding.nothingToCut(cut.id));
-  let planned: Omit<PlannedCut, 'facts' | 'seconds' | 'cut' | 'bit' | 'findings'>;
-  if (cut.kind === 'vcarve') {
-    if (bit.kind !== 'v') {
-      findings.push(finding.wrongBit(cut.id, 'a V bit'));
-      planned = { path: joined([]), lifts: 0, through: false };
-    } else {
-      const plan = planVCarve(regions, cut, bit, travel, job.tolerance);
-      if (plan.trouble.length) findings.push(finding.axisTrouble(cut.id, plan.trouble.length));
-      planned = { ...plan, through: false, ridge: ridgeOfV(bit as VBit, cut.stepover) };
-    }
-  } else {
-    const plan = planProfile(regions, cut, bit, job.board, travel);
-    if (bit.kind === 'v' && cut.side !== 'on') findings.push(finding.wrongBit(cut.id, 'a straight bit'));
-    if (plan.lost > 0) findings.push(finding.bitTooLarge(cut.id, plan.lost));
-    planned = { ...plan, lifts: plan.tabs.length };
-  }
+  const lines = cut.kind === 'engrave' ? targets(job, cut, items).flatMap((thing) => thing.lines) : [];
+  if (regions.length + lines.length === 0) findings.push(finding.nothingToCut(cut.id));
+  const planned = plannedOf();
   const { path } = planned;
   return {
     ...planned,
@@ -154,6 +148,43 @@ function planCut(job: Job, cut: Cut, items: readonly PlannedItem[]): PlannedCut 
     facts: factsOf(path),
     seconds: path.kind.length ? planMotion(path, job.machine).total : 0,
   };
+
+  function plannedOf(): Omit<PlannedCut, 'facts' | 'seconds' | 'cut' | 'bit' | 'findings'> {
+    switch (cut.kind) {
+      case 'vcarve': {
+        if (bit.kind !== 'v') {
+          findings.push(finding.wrongBit(cut.id, 'a V bit'));
+          return { path: joined([]), lifts: 0, through: false };
+        }
+        const plan = planVCarve(regions, cut, bit, travel, job.tolerance);
+        if (plan.trouble.length) findings.push(finding.axisTrouble(cut.id, plan.trouble.length));
+        return { ...plan, through: false, ridge: ridgeOfV(bit as VBit, cut.stepover) };
+      }
+      case 'profile': {
+        const plan = planProfile(regions, cut, bit, job.board, travel);
+        if (bit.kind !== 'end' && cut.side !== 'on') findings.push(finding.wrongBit(cut.id, 'a straight bit'));
+        if (plan.lost > 0) findings.push(finding.bitTooLarge(cut.id, plan.lost));
+        return { ...plan, lifts: plan.tabs.length };
+      }
+      case 'pocket': {
+        if (bit.kind !== 'end') {
+          findings.push(finding.wrongBit(cut.id, 'a straight bit'));
+          return { path: joined([]), lifts: 0, through: false };
+        }
+        const plan = planPocket(regions, cut, bit, travel, cut.after ? job.bits[cut.after] : undefined);
+        if (plan.lost > 0) findings.push(finding.bitTooLarge(cut.id, plan.lost));
+        return { ...plan, through: cut.depth >= boardThickness(job.board) };
+      }
+      case 'drill': {
+        const plan = planDrill(regions, cut, bit, job.board, travel);
+        if (plan.notRound > 0) findings.push(finding.notRound(cut.id, plan.notRound));
+        if (plan.tooNarrow > 0) findings.push(finding.bitTooLarge(cut.id, plan.tooNarrow));
+        return { path: plan.path, lifts: plan.holes.length, through: plan.through, holes: plan.holes.length };
+      }
+      case 'engrave':
+        return { ...planEngrave(regions, lines, cut, travel), through: cut.depth >= boardThickness(job.board) };
+    }
+  }
 }
 
 /** Stretches of cuts that follow each other with the same bit and spindle speed. */
@@ -239,11 +270,28 @@ function headerOf(job: Job, sections: ReturnType<typeof sectionsOf>, date: strin
     ...sections.flatMap((section) => [
       `Bit ${section.tool}: ${section.bitLabel}, spindle ${section.speed} rev/min`,
       ...section.cuts.map(
-        ({ cut, facts: f }) =>
-          `- ${cut.kind === 'vcarve' ? 'V-carve' : `profile ${cut.side}`}: depth ${show(f.deepest)}, feed ${Math.round(cut.feed)} mm/min, plunge ${Math.round(cut.plunge)} mm/min, ` +
-          (cut.kind === 'vcarve' ? `step-over ${show(cut.stepover)}` : `depth per pass ${show(cut.depthPerPass)}, ${cut.tabs} tabs`),
+        ({ cut, bit, facts: f }) =>
+          `- ${CALLED[cut.kind]}${cut.kind === 'profile' ? ` ${cut.side}` : ''}: depth ${show(f.deepest)}, feed ${Math.round(cut.feed)} mm/min, plunge ${Math.round(cut.plunge)} mm/min${more(cut, bit, show)}`,
       ),
     ]),
     'The machine manual and local rules come first. Hearing, eye and dust protection.',
   ];
+}
+
+const CALLED: Record<Cut['kind'], string> = { vcarve: 'V-carve', profile: 'profile', pocket: 'pocket', drill: 'drill', engrave: 'engrave' };
+
+/** What else must be known of a cut in two months. */
+function more(cut: Cut, bit: Bit, show: (mm: number) => string): string {
+  switch (cut.kind) {
+    case 'vcarve':
+      return `, step-over ${show(cut.stepover)}`;
+    case 'profile':
+      return `, depth per pass ${show(cut.depthPerPass)}, ${cut.tabs} tabs`;
+    case 'pocket':
+      return `, depth per pass ${show(cut.depthPerPass)}, step-over ${show(stepOver(bit, cut.stepover))}, ${cut.pattern}`;
+    case 'drill':
+      return `, peck ${show(cut.peck)}`;
+    case 'engrave':
+      return `, depth per pass ${show(cut.depthPerPass)}`;
+  }
 }

@@ -227,6 +227,13 @@ export const finding = {
       'Cut less deep, or use a longer bit.',
       { cut },
     ),
+  notRound: (cut: string, count: number) =>
+    make('drill-not-round', 'warning')(
+      `${count === 1 ? 'One shape is' : `${count} shapes are`} no circle and cannot be drilled.`,
+      'They are left out of this cut.',
+      'Drill circles and hole patterns; pocket or profile the rest.',
+      { cut },
+    ),
   bitTooNarrow: (cut: string, stroke: number, groove: number) =>
     make('bit-too-narrow', 'warning')(
       `The widest stroke is ${len(stroke)} and the bit's widest groove ${len(groove)}.`,

@@ -58,11 +58,12 @@ function checkCut(job: Job, planned: PlannedCut): Finding[] {
     const spread = thickness - thinnest;
     if (spread > 0 && spread > 0.25 * deepest) found.push(finding.unevenBoard(cut.id, spread, deepest));
   } else {
+    if ((cut.kind === 'pocket' || cut.kind === 'engrave') && deepest >= thinnest) found.push(finding.deeperThanBoard(cut.id, deepest, thinnest));
     if (deepest > bit.fluteLength) found.push(finding.bitTooShort(cut.id, deepest, bit.fluteLength));
     if (deepest - thickness > SPOIL_LIMIT) found.push(finding.throughTooDeep(cut.id, deepest - thickness));
-    const step = Math.min(cut.depthPerPass, deepest);
+    const step = cut.kind === 'drill' ? 0 : Math.min(cut.depthPerPass, deepest);
     if (step > cuttingWidth(bit)) found.push(finding.passDeep(cut.id, step, cuttingWidth(bit)));
-    if (planned.through && cut.side !== 'on') {
+    if (cut.kind === 'profile' && planned.through && cut.side !== 'on') {
       if (cut.tabs === 0 && board.holdDown !== 'tape') found.push(finding.freedPart(cut.id));
       const fewest = Math.min(...(planned.tabs ?? []));
       if (cut.tabs > 0 && fewest < Math.min(cut.tabs, 2) && board.holdDown !== 'tape') found.push(finding.fewTabs(cut.id, cut.tabs, fewest));

@@ -12,7 +12,7 @@
  * on the outer side of each joint need the cone itself; that is what makes long carves cheap.
  */
 import type { Bit } from '../job/index.ts';
-import { cuttingWidth, halfAngleTangent } from '../bits/index.ts';
+import { cuttingWidth, tipOf } from '../bits/index.ts';
 import type { PlannedCut } from '../plan/index.ts';
 import { RAPID, type Toolpath } from '../toolpath/index.ts';
 import { HeightMap } from './heightmap.ts';
@@ -24,8 +24,10 @@ export interface BitShape {
   outer: number;
 }
 
+/** A drill is a blunt cone with straight sides above it, as a V is a sharp one. */
 export function shapeOf(bit: Bit): BitShape {
-  if (bit.kind === 'v') return { flat: bit.tipFlat / 2, k: 1 / halfAngleTangent(bit), outer: bit.diameter / 2 };
+  const { flat, tangent } = tipOf(bit);
+  if (tangent > 0) return { flat, k: 1 / tangent, outer: (bit.kind === 'v' ? bit.diameter : cuttingWidth(bit)) / 2 };
   return { flat: cuttingWidth(bit) / 2, k: Infinity, outer: cuttingWidth(bit) / 2 };
 }
 
@@ -56,7 +58,8 @@ export function carve(map: HeightMap, path: Pick<Toolpath, 'kind' | 'x' | 'y' | 
       if (!chained) sweep.startChain(path.x[i - 1], path.y[i - 1], path.z[i - 1]);
       sweep.coneTo(path.x[i], path.y[i], path.z[i]);
       chained = true;
-    } else sweep.frustum(path.x[i - 1], path.y[i - 1], path.z[i - 1], path.x[i], path.y[i], path.z[i]);
+    } else if (shape.k === Infinity && path.z[i] === path.z[i - 1]) sweep.stadium(path.x[i - 1], path.y[i - 1], path.x[i], path.y[i], path.z[i]);
+    else sweep.frustum(path.x[i - 1], path.y[i - 1], path.z[i - 1], path.x[i], path.y[i], path.z[i]);
   }
   if (chained) sweep.endChain();
 }
@@ -272,6 +275,47 @@ class Sweep {
         const h = z + k * Math.sqrt(wx * wx + wy * wy);
         if (h < height[base + i]) height[base + i] = h;
       }
+    }
+  }
+
+  /** A straight bit on a level move leaves a flat stadium: two discs and the strip between, row by row. */
+  stadium(x0: number, y0: number, x1: number, y1: number, z: number): void {
+    if (z >= 0) return;
+    const { map, shape } = this;
+    const { cell, columns, rows, height } = map;
+    const r = shape.outer;
+    const length = Math.hypot(x1 - x0, y1 - y0);
+    // The two sides of the strip run beside the move; of none there is only a disc.
+    const [nx, ny] = length > 1e-12 ? [(-(y1 - y0) / length) * r, ((x1 - x0) / length) * r] : [0, 0];
+    const j0 = Math.max(0, Math.ceil((Math.min(y0, y1) - r) / cell - 0.5));
+    const j1 = Math.min(rows - 1, Math.floor((Math.max(y0, y1) + r) / cell - 0.5));
+    for (let j = j0; j <= j1; j++) {
+      const y = (j + 0.5) * cell;
+      let left = Infinity;
+      let right = -Infinity;
+      const reach = (x: number) => {
+        if (x < left) left = x;
+        if (x > right) right = x;
+      };
+      const disc = (cx: number, cy: number) => {
+        const square = r * r - (y - cy) ** 2;
+        if (square < 0) return;
+        const half = Math.sqrt(square);
+        reach(cx - half);
+        reach(cx + half);
+      };
+      disc(x0, y0);
+      disc(x1, y1);
+      const side = (sx: number, sy: number) => {
+        const [ya, yb] = [y0 + sy, y1 + sy];
+        if (Math.abs(yb - ya) > 1e-9 && y >= Math.min(ya, yb) && y <= Math.max(ya, yb)) reach(x0 + sx + ((y - ya) / (yb - ya)) * (x1 - x0));
+      };
+      side(nx, ny);
+      side(-nx, -ny);
+      if (left > right) continue;
+      const base = j * columns;
+      const i1 = Math.min(columns - 1, Math.floor((right + 1e-9) / cell - 0.5));
+      for (let i = Math.max(0, Math.ceil((left - 1e-9) / cell - 0.5)); i <= i1; i++) if (z < height[base + i]) height[base + i] = z;
     }
   }
 

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A bit to scale in the groove it cuts. */
+  import { tipOf } from '@kerbe/core/bits';
   import type { Bit } from '@kerbe/core/job';
   import { len } from '$lib/ui/format';
   import type { LengthUnit } from '@kerbe/core/length';
@@ -12,14 +13,15 @@
   const shape = $derived.by(() => {
     const r = (bit.diameter / 2) * scale;
     const tip = surface + depth * scale;
-    const flat = bit.kind === 'v' ? (bit.tipFlat / 2) * scale : r;
-    const rise = bit.kind === 'v' ? (r - flat) / Math.tan((bit.angle * Math.PI) / 360) : 0;
+    const point = tipOf(bit);
+    const flat = point.flat * scale;
+    const rise = point.tangent > 0 ? (r - flat) / point.tangent : 0;
     const m = W / 2;
     return {
       body: `M${m - flat} ${tip}H${m + flat}L${m + r} ${tip - rise}V0H${m - r}V${tip - rise}Z`,
       tip,
       r,
-      half: bit.kind === 'v' ? flat + depth * scale * Math.tan((bit.angle * Math.PI) / 360) : r,
+      half: point.tangent > 0 ? Math.min(r, flat + depth * scale * point.tangent) : r,
       flat,
     };
   });

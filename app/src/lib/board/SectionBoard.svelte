@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { tipOf } from '@kerbe/core/bits';
   /** A cut across the board, to scale, with the bit that stands deepest in it and the figures that matter. */
   import type { Job } from '@kerbe/core/job';
   import type { PlanView } from '$lib/job/planner';
@@ -81,8 +82,9 @@
     const cx = (groove.at - x0) * scale;
     const tip = surface + groove.depth * scale;
     const r = (bit.diameter / 2) * scale;
-    const flat = bit.kind === 'v' ? (bit.tipFlat / 2) * scale : r;
-    const rise = bit.kind === 'v' ? (r - flat) / Math.tan((bit.angle * Math.PI) / 360) : 0;
+    const point = tipOf(bit);
+    const flat = point.flat * scale;
+    const rise = point.tangent > 0 ? (r - flat) / point.tangent : 0;
     const roof = Math.max(4, tip - Math.max(rise, bit.fluteLength * scale));
     const shank = (bit.shank / 2) * scale;
     return `M${cx - flat} ${tip}L${cx + flat} ${tip}L${cx + r} ${tip - rise}L${cx + r} ${roof}L${cx + shank} ${roof}L${cx + shank} 0L${cx - shank} 0L${cx - shank} ${roof}L${cx - r} ${roof}L${cx - r} ${tip - rise}Z`;

@@ -1,21 +1,37 @@
 <script lang="ts">
-  import { chipLoad, grooveWidth, surfaceSpeed } from '@kerbe/core/bits';
-  import { boardThickness, type Cut } from '@kerbe/core/job';
+  import { chipLoad, cuttingWidth, grooveWidth, stepOver, surfaceSpeed } from '@kerbe/core/bits';
+  import { boardThickness, Cut as CutSchema, type Bit, type Cut } from '@kerbe/core/job';
+  import type { ArtEditor } from '$lib/art/editor.svelte';
   import type { JobSession } from '$lib/job/session.svelte';
   import BitInGroove from '$lib/board/BitInGroove.svelte';
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import Findings from './Findings.svelte';
-  import { duration, len } from '$lib/ui/format';
+  import { duration, len, num } from '$lib/ui/format';
 
-  let { session }: { session: JobSession } = $props();
+  let { session, editor }: { session: JobSession; editor: ArtEditor } = $props();
   const job = $derived(session.job);
   const unit = $derived(job.units);
   const cuts = $derived(job.cutOrder.map((id) => job.cuts[id]));
   let open = $state<string | null>(null);
   const opened = $derived(open && job.cuts[open] ? open : job.cutOrder[0]);
-  const TITLE = { vcarve: 'V-carve', profile: 'Profile' };
+  const TITLE = { vcarve: 'V-carve', profile: 'Profile', pocket: 'Pocket', drill: 'Drill', engrave: 'Engrave' };
+  const ADD: Record<Cut['kind'], string> = {
+    vcarve: 'Add a V-carve',
+    profile: 'Add a profile',
+    pocket: 'Add a pocket',
+    drill: 'Add drilling',
+    engrave: 'Add engraving',
+  };
+  const KINDS = Object.keys(TITLE) as Cut['kind'][];
+  /** Bits that can make a cut, the likeliest kind first. */
+  const SUITS: Record<Cut['kind'], Bit['kind'][]> = { vcarve: ['v'], profile: ['end'], pocket: ['end'], drill: ['drill', 'end'], engrave: ['v', 'end'] };
+  const bitsFor = (kind: Cut['kind']) => SUITS[kind].flatMap((wanted) => Object.values(job.bits).filter((b) => b.kind === wanted));
+  const worksOn = (cut: Cut) => (cut.on === 'art' ? 'art' : cut.on === 'outline' ? 'outline' : 'some');
+  function workOn(cut: Cut, what: string) {
+    both(cut.id, 'What the cut works on', (c) => void (c.on = what === 'art' || what === 'outline' ? what : editor.ids));
+  }
 
   function change<K extends Cut['kind']>(id: string, kind: K, label: string, set: (cut: Extract<Cut, { kind: K }>) => void) {
     session.edit(label, (d) => {
@@ -29,27 +45,12 @@
     let n = 1;
     while (job.cuts[`${kind}${n}`]) n++;
     const id = `${kind}${n}`;
+    const [bit] = bitsFor(kind);
+    if (!bit) return;
+    const on = editor.selection.size > 0 ? editor.ids : kind === 'profile' ? 'outline' : 'art';
+    const cut = CutSchema.parse({ kind, id, on, bit: bit.id });
     session.edit(`Add ${TITLE[kind]}`, (d) => {
-      const bits = Object.values(d.bits);
-      const common = { id, name: '', feed: 2400, plunge: 1000, speed: 18000 };
-      d.cuts[id] =
-        kind === 'vcarve'
-          ? { ...common, kind, on: 'art', bit: bits.find((b) => b.kind === 'v')!.id, startDepth: 0, stepover: 0.5 }
-          : {
-              ...common,
-              kind,
-              on: 'outline',
-              bit: bits.find((b) => b.kind === 'end')!.id,
-              side: 'outside',
-              startDepth: 0,
-              throughAllowance: 0.3,
-              depthPerPass: 4,
-              direction: 'climb',
-              allowance: 0,
-              tabs: 4,
-              tabWidth: 6,
-              tabHeight: 2,
-            };
+      d.cuts[id] = cut as (typeof d.cuts)[string];
       d.cutOrder = [...d.cutOrder, id];
     });
     open = id;
@@ -92,7 +93,7 @@
                 <dt>Deepest</dt>
                 <dd>{len(view.facts.deepest, unit)}</dd>
               </div>
-              {#if bit.kind === 'v' && view.widest !== undefined}
+              {#if cut.kind === 'vcarve' && bit.kind === 'v' && view.widest !== undefined}
                 <div>
                   <dt>Widest stroke</dt>
                   <dd>{len(2 * view.widest, unit)}</dd>
@@ -105,6 +106,14 @@
               {#if cut.kind === 'vcarve' && cut.floorDepth !== undefined}<div>
                   <dt>Ridge on the floor</dt>
                   <dd>{len(view.ridge ?? 0, unit)}</dd>
+                </div>{/if}
+              {#if view.holes !== undefined}<div>
+                  <dt>Holes</dt>
+                  <dd>{view.holes}</dd>
+                </div>{/if}
+              {#if view.unreached !== undefined}<div>
+                  <dt>Not reached</dt>
+                  <dd>{(view.unreached / (unit === 'in' ? 645.16 : 1)).toFixed(unit === 'in' ? 3 : 1)} {unit}²</dd>
                 </div>{/if}
               {#if cut.kind === 'profile'}<div>
                   <dt>Tabs</dt>
@@ -123,11 +132,27 @@
         {/if}
         <Findings findings={(session.plan?.findings ?? []).filter((f) => f.cut === cut.id)} />
         <Choice
+          label="Works on"
+          value={worksOn(cut)}
+          options={[
+            { value: 'art', label: 'everything drawn' },
+            { value: 'outline', label: 'the outline of the sign' },
+            {
+              value: 'some',
+              label: Array.isArray(cut.on)
+                ? `${cut.on.length} ${cut.on.length === 1 ? 'thing' : 'things'} picked for it`
+                : `what is picked (${editor.selection.size})`,
+            },
+          ]}
+          onchange={(v) => workOn(cut, v)}
+        />
+        {#if Array.isArray(cut.on) && editor.selection.size > 0}
+          <button class="press" onclick={() => workOn(cut, 'some')}>Work on what is picked now ({editor.selection.size})</button>
+        {/if}
+        <Choice
           label="Bit"
           value={cut.bit}
-          options={Object.values(job.bits)
-            .filter((b) => (cut.kind === 'vcarve') === (b.kind === 'v'))
-            .map((b) => ({ value: b.id, label: b.name }))}
+          options={bitsFor(cut.kind).map((b) => ({ value: b.id, label: b.name || b.id }))}
           onchange={(v) => both(cut.id, 'Bit', (c) => void (c.bit = v))}
         />
         {#if cut.kind === 'vcarve'}
@@ -156,6 +181,117 @@
             {unit}
             min={0}
             onchange={(v) => change(cut.id, 'vcarve', 'Start depth', (c) => void (c.startDepth = v))}
+          />
+        {:else if cut.kind === 'pocket'}
+          <LengthField label="Depth" value={cut.depth} {unit} min={0.05} onchange={(v) => change(cut.id, 'pocket', 'Depth', (c) => void (c.depth = v))} />
+          <LengthField
+            label="Depth of each pass"
+            value={cut.depthPerPass}
+            {unit}
+            min={0.05}
+            onchange={(v) => change(cut.id, 'pocket', 'Depth per pass', (c) => void (c.depthPerPass = v))}
+          />
+          <LengthField
+            label="Between passes"
+            value={cut.stepover}
+            {unit}
+            min={0.05}
+            placeholder={num(stepOver(bit, cut.stepover), unit)}
+            hint="{Math.round((100 * stepOver(bit, cut.stepover)) / cuttingWidth(bit))} % of the bit’s width{cut.stepover === undefined
+              ? ', as is usual'
+              : ''}."
+            onclear={() => change(cut.id, 'pocket', 'Usual step-over', (c) => void delete c.stepover)}
+            onchange={(v) => change(cut.id, 'pocket', 'Step-over', (c) => void (c.stepover = v))}
+          />
+          <Choice
+            label="Passes run"
+            value={cut.pattern}
+            options={[
+              { value: 'rings', label: 'in rings, from the middle out' },
+              { value: 'lines', label: 'in lines, and along the wall' },
+            ]}
+            onchange={(v) => change(cut.id, 'pocket', 'Pattern', (c) => void (c.pattern = v))}
+          />
+          {#if cut.pattern === 'lines'}
+            <NumberField
+              label="Lines turned by"
+              value={cut.angle}
+              unit="degrees"
+              min={-360}
+              max={360}
+              step={0.1}
+              onchange={(v) => change(cut.id, 'pocket', 'Angle of lines', (c) => void (c.angle = v))}
+            />
+          {/if}
+          <LengthField
+            label="Left on the wall for a last pass"
+            value={cut.allowance}
+            {unit}
+            min={0}
+            onchange={(v) => change(cut.id, 'pocket', 'Finishing allowance', (c) => void (c.allowance = v))}
+          />
+          <Choice
+            label="The bit comes down"
+            value={cut.entry}
+            options={[
+              { value: 'auto', label: 'as fits best' },
+              { value: 'helix', label: 'in a helix' },
+              { value: 'ramp', label: 'along the pass' },
+              { value: 'straight', label: 'straight' },
+            ]}
+            onchange={(v) => change(cut.id, 'pocket', 'Entry', (c) => void (c.entry = v))}
+          />
+          <Choice
+            label="Cleared before by"
+            value={cut.after ?? ''}
+            options={[
+              { value: '', label: 'nothing: clear it all' },
+              ...Object.values(job.bits)
+                .filter((b) => b.kind === 'end' && b.id !== cut.bit)
+                .map((b) => ({ value: b.id, label: `${b.name || b.id}: only what it left` })),
+            ]}
+            onchange={(v) =>
+              change(cut.id, 'pocket', 'Cleared before', (c) => {
+                if (v) c.after = v;
+                else delete c.after;
+              })}
+          />
+          <Choice
+            label="Direction"
+            value={cut.direction}
+            options={[
+              { value: 'climb', label: 'climb' },
+              { value: 'conventional', label: 'conventional' },
+            ]}
+            onchange={(v) => change(cut.id, 'pocket', 'Direction', (c) => void (c.direction = v))}
+          />
+        {:else if cut.kind === 'drill'}
+          <LengthField
+            label="Depth"
+            value={cut.depth}
+            {unit}
+            min={0.05}
+            placeholder="through"
+            onclear={() => change(cut.id, 'drill', 'Drill through', (c) => void delete c.depth)}
+            onchange={(v) => change(cut.id, 'drill', 'Depth', (c) => void (c.depth = v))}
+          />
+          <LengthField
+            label="Depth of each peck"
+            value={cut.peck}
+            {unit}
+            min={0.1}
+            hint="After each the bit comes out to clear the chips. A hole wider than the bit is cut in a helix."
+            onchange={(v) => change(cut.id, 'drill', 'Peck', (c) => void (c.peck = v))}
+          />
+        {:else if cut.kind === 'engrave'}
+          <LengthField label="Depth" value={cut.depth} {unit} min={0.01} onchange={(v) => change(cut.id, 'engrave', 'Depth', (c) => void (c.depth = v))} />
+          <LengthField
+            label="Depth of each pass"
+            value={cut.depthPerPass}
+            {unit}
+            min={0.01}
+            hint="Along lines, and along the edges of shapes."
+            onchange={(v) => change(cut.id, 'engrave', 'Depth per pass', (c) => void (c.depthPerPass = v))}
           />
         {:else}
           <Choice
@@ -255,11 +391,12 @@
     {/if}
   </section>
 {:else}
-  <p class="quiet">No cut yet. A V-carve gives the words their shape; a profile cuts the sign out.</p>
+  <p class="quiet">No cut yet. A V-carve gives the words their shape, a pocket sinks a field, drilling makes holes, a profile cuts the sign out.</p>
 {/each}
 <div class="row">
-  <button class="press" onclick={() => add('vcarve')}>Add a V-carve</button>
-  <button class="press" onclick={() => add('profile')}>Add a profile</button>
+  {#each KINDS as kind (kind)}
+    <button class="press" disabled={bitsFor(kind).length === 0} onclick={() => add(kind)}>{ADD[kind]}</button>
+  {/each}
 </div>
 
 <style>

@@ -18,6 +18,8 @@ export interface CutView {
   ridge?: number;
   widest?: number;
   tabs?: number;
+  unreached?: number;
+  holes?: number;
 }
 
 export interface PlanView {

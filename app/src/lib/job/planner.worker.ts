@@ -67,7 +67,7 @@ function cellFor({ board }: Job): number {
   return cell;
 }
 
-function viewOf({ cut, bit, path, facts, seconds, lifts, ridge, widest, tabs }: PlannedCut, regions: number): PlanView['cuts'][number] {
+function viewOf({ cut, bit, path, facts, seconds, lifts, ridge, widest, tabs, unreached, holes }: PlannedCut, regions: number): PlanView['cuts'][number] {
   return {
     id: cut.id,
     bit,
@@ -81,6 +81,8 @@ function viewOf({ cut, bit, path, facts, seconds, lifts, ridge, widest, tabs }: 
     regions,
     ridge,
     widest,
+    unreached,
+    holes,
     tabs: tabs?.reduce((a, b) => a + b, 0),
   };
 }

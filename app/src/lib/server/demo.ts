@@ -3,7 +3,7 @@
  * Filled in once, when the database is empty.
  */
 import { layPlates } from '@kerbe/core/artwork/list';
-import type { Job } from '@kerbe/core/job';
+import { Cut, makeItem, type Job } from '@kerbe/core/job';
 import { env } from '$env/dynamic/private';
 import { auth, type Role } from './auth';
 import { db } from './db';
@@ -37,6 +37,7 @@ export async function fillDemo(): Promise<void> {
   gate.items.edge = { ...gate.items.edge, x: 225, y: 100, width: 420, height: 170, radius: 40 } as typeof gate.items.edge;
   await createJob(gate, 'operator');
   await createJob(speciesPlates(), 'owner');
+  await createJob(raisedMap(), 'owner');
 }
 
 /** A row of plates for the tree garden, from a list: names carved, plates cut out along their edges. */
@@ -65,7 +66,7 @@ function speciesPlates(): Job {
       { pattern: '{name}', capHeight: 11, above: 8 },
       { pattern: '{latin}', capHeight: 6, above: -11 },
     ],
-    hole: { diameter: 4, inset: 6 },
+    hole: { diameter: 5, inset: 7 },
   });
   job.items = Object.fromEntries(items.map((item) => [item.id, item]));
   job.itemOrder = items.map(({ id }) => id);
@@ -73,6 +74,53 @@ function speciesPlates(): Job {
   const of = (kind: string) => items.filter((item) => item.kind === kind).map(({ id }) => id);
   job.cuts.carve = { ...job.cuts.carve, name: 'Carve the names', on: of('text') };
   job.cuts.edge = { ...job.cuts.edge, name: 'Cut out the plates', on: of('rectangle'), bit: 'end3' };
+  const holes = Cut.parse({ kind: 'drill', id: 'holes', name: 'Drill the screw holes', on: of('holes'), bit: 'drill5', feed: 1200, plunge: 600, speed: 12000 });
+  job.cuts = { holes, ...job.cuts };
+  job.cutOrder = ['holes', ...job.cutOrder];
   job.notes = 'For the tree walk of Larkmere Arboretum. The holes take the stakes’ screws.';
+  return job;
+}
+
+/** The map at the entrance: ponds and walks stand up from a field cleared by two bits. */
+function raisedMap(): Job {
+  const job = newSign('Raised map');
+  job.board = { ...job.board, width: 300, height: 220, thickness: 20, material: 'slate-grey board', holdDown: 'screws' };
+  // The field, and in it what stays: the great pond with its island, the long walk, three groves.
+  const d =
+    'M-125 -85H125V85H-125Z' +
+    'M-96 -20C-100 18 -70 52 -30 46C2 42 6 12 -6 -8C-20 -34 -50 -48 -72 -46C-88 -44 -95 -34 -96 -20Z' +
+    'M-60 4C-58 18 -44 20 -38 10C-34 0 -46 -10 -54 -8C-59 -6 -61 -2 -60 4Z' +
+    'M14 60C34 62 46 40 62 22C74 8 92 2 108 4L108 -6C88 -8 66 0 52 14C38 30 30 50 14 50Z' +
+    'M66 56A14 14 0 1 0 94 56A14 14 0 1 0 66 56Z M34 -40A17 17 0 1 0 68 -40A17 17 0 1 0 34 -40Z M82 -54A12 12 0 1 0 106 -54A12 12 0 1 0 82 -54Z';
+  const field = makeItem({ kind: 'path', id: 'field', name: 'Map', x: 150, y: 118, d, fill: 'evenodd' });
+  const words = makeItem({ kind: 'text', id: 'words', name: 'Words', x: 150, y: 18, text: 'Larkmere Arboretum', face: 'zilla', capHeight: 11 });
+  job.items = { field, words, edge: { ...job.items.edge, x: 150, y: 110, width: 286, height: 206, radius: 10 } as typeof job.items.edge };
+  job.itemOrder = ['field', 'words', 'edge'];
+  const clear = Cut.parse({
+    kind: 'pocket',
+    id: 'clear',
+    name: 'Clear the field',
+    on: ['field'],
+    bit: 'end6',
+    depth: 4,
+    depthPerPass: 2,
+    feed: 2600,
+    plunge: 800,
+  });
+  const rest = Cut.parse({
+    kind: 'pocket',
+    id: 'rest',
+    name: 'Finish what is left',
+    on: ['field'],
+    bit: 'end3',
+    depth: 4,
+    depthPerPass: 2,
+    after: 'end6',
+    feed: 2000,
+    plunge: 600,
+  });
+  job.cuts = { clear, rest, carve: { ...job.cuts.carve, on: ['words'] }, edge: job.cuts.edge };
+  job.cutOrder = ['clear', 'rest', 'carve', 'edge'];
+  job.notes = 'Stands at the gate of Larkmere Arboretum. Paint the field before the words are carved.';
   return job;
 }

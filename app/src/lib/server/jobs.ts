@@ -86,4 +86,5 @@ const SHOP_BITS = {
   v90: { kind: 'v', id: 'v90', name: '90° V, 19 mm', angle: 90, diameter: 19, shank: 6.35, fluteLength: 14, flutes: 2 },
   end6: { kind: 'end', id: 'end6', name: 'end mill, 6.35 mm', diameter: 6.35, shank: 6.35, fluteLength: 25, flutes: 2 },
   end3: { kind: 'end', id: 'end3', name: 'end mill, 3.175 mm', diameter: 3.175, shank: 6.35, fluteLength: 12, flutes: 2 },
+  drill5: { kind: 'drill', id: 'drill5', name: 'drill, 5 mm', diameter: 5, shank: 5, fluteLength: 50, flutes: 2 },
 } as const;

@@ -420,7 +420,7 @@
             onlist={() => (plates = '')}
             onlook={(at) => plan?.lookAt(at)}
           />
-        {:else if stage === 'cuts'}<CutsCard {session} />
+        {:else if stage === 'cuts'}<CutsCard {session} {editor} />
         {:else if stage === 'proof'}<ProofCard {session} onview={(v) => (view = v)} />
         {:else if stage === 'program'}{#await import('$lib/cards/ProgramCard.svelte') then { default: ProgramCard }}<ProgramCard
               {session}

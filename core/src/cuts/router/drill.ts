@@ -1,0 +1,99 @@
+/**
+ * Drill: holes at the middles of drawn circles. A hole as wide as the bit is pecked, the bit
+ * coming out after every peck to clear the chips; a wider one is cut in a helix that grows from the
+ * middle outwards. What is not round, or narrower than the bit, is left and named.
+ */
+import { cuttingWidth } from '../../bits/index.ts';
+import { contoursOf, perimeter, regionArea, regionsBox, signedArea, type Region } from '../../geometry/index.ts';
+import { boardThickness, type Bit, type Board, type DrillCut } from '../../job/index.ts';
+import { orderRuns, PathWriter, type Toolpath, type Travel } from '../../toolpath/index.ts';
+
+export interface Hole {
+  x: number;
+  y: number;
+  diameter: number;
+}
+
+export interface DrillPlan {
+  path: Toolpath;
+  depth: number;
+  through: boolean;
+  holes: Hole[];
+  /** Shapes that are no circle, and holes narrower than the bit. */
+  notRound: number;
+  tooNarrow: number;
+}
+
+/** A circle has the largest area for its edge: 4πA/P² = 1. A flattened one of twenty sides or more keeps 0.99 of it; an octagon has 0.95. */
+const ROUND = 0.985;
+/** ... and is as wide as it is high. */
+const EVEN = 0.01;
+/** A hole this much wider than the bit is still only drilled, mm. */
+const SAME = 0.05;
+/** Depth of one turn of a helix, as a fraction of the bit's width (common practice: half or less). */
+const PITCH = 0.3;
+
+/** Circles among regions; a region with a hole is none. */
+export function holesOf(regions: readonly Region[]): { holes: Hole[]; notRound: number } {
+  const holes: Hole[] = [];
+  let notRound = 0;
+  for (const region of regions) {
+    const area = signedArea(region.outer.xy);
+    const edge = perimeter(region.outer.xy);
+    const box = regionsBox([region]);
+    const [w, h] = [box.maxX - box.minX, box.maxY - box.minY];
+    if (region.holes.length > 0 || (4 * Math.PI * area) / (edge * edge) < ROUND || Math.abs(w - h) > EVEN * w) {
+      notRound++;
+      continue;
+    }
+    // A polygon inside the circle has less area than it: the box is nearer to the truth.
+    holes.push({ x: (box.minX + box.maxX) / 2, y: (box.minY + box.maxY) / 2, diameter: (w + h) / 2 });
+  }
+  return { holes, notRound };
+}
+
+export const drillDepth = (cut: DrillCut, board: Board): number => cut.depth ?? boardThickness(board) + cut.throughAllowance;
+
+export function planDrill(regions: readonly Region[], cut: DrillCut, bit: Bit, board: Board, travel: Travel): DrillPlan {
+  const width = cuttingWidth(bit);
+  const { holes, notRound } = holesOf(regions.filter((region) => regionArea(region) > 0 && contoursOf(region).length > 0));
+  const fitting = holes.filter(({ diameter }) => diameter >= width - SAME);
+  const depth = drillDepth(cut, board);
+  const writer = new PathWriter(travel);
+  for (const { run } of orderRuns(fitting.map(({ x, y }) => ({ startX: x, startY: y, endX: x, endY: y, reversible: false })))) {
+    const hole = fitting[run];
+    const wide = hole.diameter > width + SAME;
+    writer.begin(cut.id, wide ? 'hole, in a helix' : 'hole');
+    if (wide) helix(writer, hole, width, depth);
+    else peck(writer, hole, cut, depth);
+    writer.lift();
+  }
+  return { path: writer.finish(), depth, through: depth >= boardThickness(board), holes: fitting, notRound, tooNarrow: holes.length - fitting.length };
+}
+
+function peck(writer: PathWriter, { x, y }: Hole, cut: DrillCut, depth: number): void {
+  const pecks = Math.max(1, Math.ceil(depth / cut.peck - 1e-9));
+  for (let k = 1; k <= pecks; k++) writer.approach(x, y, (-depth * k) / pecks);
+}
+
+/** Down in a helix round the middle, then flat rings outwards: the core of a hole wider than twice the bit goes too. */
+function helix(writer: PathWriter, { x, y, diameter }: Hole, width: number, depth: number): void {
+  const outer = (diameter - width) / 2;
+  // Rings no farther apart than nearly half the bit, the first near enough to the middle to leave no core.
+  const count = Math.max(1, Math.ceil(outer / (0.45 * width)));
+  for (let ring = 1; ring <= count; ring++) {
+    const radius = (outer * ring) / count;
+    const sides = Math.max(24, Math.ceil(Math.PI / Math.acos(Math.max(0, 1 - 0.005 / radius))));
+    const turns = Math.max(1, Math.ceil(depth / (PITCH * width)));
+    writer.approach(x + radius, y, 0);
+    for (let k = 1; k <= turns * sides; k++) {
+      const a = (2 * Math.PI * k) / sides;
+      writer.cutTo(x + radius * Math.cos(a), y + radius * Math.sin(a), (-depth * k) / (turns * sides));
+    }
+    // Once round at the bottom leaves it flat.
+    for (let k = 1; k <= sides; k++) {
+      const a = (2 * Math.PI * k) / sides;
+      writer.cutTo(x + radius * Math.cos(a), y + radius * Math.sin(a), -depth);
+    }
+  }
+}
