@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { expect, test, type Page } from '@playwright/test';
 import { FACES, openFont, setText, capHeightOf } from '@kerbe/core/artwork/text';
-import { axe, planned, saved } from './shop';
+import { axe, planned, saved, stage } from './shop';
 
 const require = createRequire(import.meta.url);
 
@@ -234,6 +234,28 @@ test('a picture is traced with its outline over it, as large as it is to be', as
   expect(await axe(page)).toEqual([]);
   await page.getByRole('button', { name: 'Put it on the board' }).click();
   await undo('Bring in square.png');
+});
+
+test('a pocket of what is picked, and holes drilled: planned, with their figures', async () => {
+  await page.locator('.plan').focus();
+  await page.keyboard.press('Escape');
+  await page.getByLabel('Add a shape').selectOption('rectangle');
+  await undo('Add rectangle');
+  await stage(page, 'Cuts');
+  await page.getByRole('button', { name: 'Add a pocket' }).click();
+  await undo('Add Pocket');
+  await planned(page);
+  await expect(page.getByText('Not reached')).toBeVisible();
+  await expect(page.getByLabel('Works on')).toHaveValue('some');
+  await page.getByRole('textbox', { name: 'Depth', exact: true }).fill('1/4 in');
+  await page.getByRole('textbox', { name: 'Depth', exact: true }).press('Enter');
+  await planned(page);
+  await expect(page.locator('dl').getByText('6.35 mm')).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+  await stage(page, 'Artwork');
+  await page.locator('.plan').focus();
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+  await saved(page);
 });
 
 test('the drawing is saved as SVG, DXF and as a paper template', async () => {

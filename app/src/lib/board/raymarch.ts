@@ -179,7 +179,11 @@ export class CarvedPicture {
     gl.viewport(0, 0, width, height);
     gl.useProgram(this.program);
     const focal = 1.9;
-    const reach = Math.max(board.width, (board.height * width) / height) * view.distance;
+    // As wide and as deep as the board looks from there, so that all of it is in the picture.
+    const [cos, sin] = [Math.abs(Math.cos(view.yaw)), Math.abs(Math.sin(view.yaw))];
+    const wide = cos * board.width + sin * board.height;
+    const deep = (sin * board.width + cos * board.height) * Math.sin(view.pitch) + board.thickness * Math.cos(view.pitch);
+    const reach = Math.max(wide, (deep * width) / height) * view.distance;
     const away = [Math.sin(view.yaw) * Math.cos(view.pitch), -Math.cos(view.yaw) * Math.cos(view.pitch), Math.sin(view.pitch)];
     const d = reach * focal * (height / width);
     const eye = [board.width / 2 + away[0] * d, board.height / 2 + away[1] * d, -board.thickness / 2 + away[2] * d];
