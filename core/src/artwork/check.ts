@@ -13,6 +13,7 @@ import {
   offset,
   perimeter,
   regionArea,
+  regionsBox,
   signedArea,
   subtract,
   unite,
@@ -21,11 +22,12 @@ import {
   type Contour,
   type Region,
 } from '../geometry/index.ts';
-import type { Cut, Item, Job, PathItem } from '../job/index.ts';
+import type { Cut, Item, Job, PathItem, TextItem } from '../job/index.ts';
 import { finding, type Finding } from '../preflight/findings.ts';
 import { bridged } from './bridges.ts';
 import { drawnBox, freshId, pathThing, regionPaths, type Change } from './edit.ts';
 import { fitContour } from './fit.ts';
+import { letterRegions } from './text/index.ts';
 import { chain } from './import/dxf.ts';
 import { drawSubpaths, isHidden, itemPath, placeOf, reversedPath, transformPath, parsePath, type DrawContext, type DrawnItem, type Subpath } from './index.ts';
 
@@ -60,10 +62,16 @@ export function checkArtwork(job: Job, drawn: readonly Drawn[], context: DrawCon
 }
 
 /** What is found in one thing by itself: kept by its drawing, which is the same object while nothing changes. */
-export function checkThing(job: Job, thing: Drawn, kept: WeakMap<object, Finding[]>): Finding[] {
+export function checkThing(job: Job, thing: Drawn, context: DrawContext, kept: WeakMap<object, Finding[]>): Finding[] {
   let own = kept.get(thing.regions);
   if (!own) {
-    own = [...needless(thing, job.tolerance), ...crossings(thing, job.tolerance), ...specks(thing, finest(job)), ...winding(thing)];
+    own = [
+      ...needless(thing, job.tolerance),
+      ...crossings(thing, job.tolerance),
+      ...specks(thing, finest(job)),
+      ...winding(thing),
+      ...lettersOverlap(thing, context),
+    ];
     kept.set(thing.regions, own);
   }
   return own;
@@ -248,6 +256,31 @@ function deviation(from: Subpath, to: Subpath, tolerance: number, close: boolean
   return worst;
 }
 
+/** Letters that run into their neighbours: carved as one outline, which script wants and tight setting may not. */
+function lettersOverlap({ item }: Drawn, context: DrawContext): Finding[] {
+  if (item.kind !== 'text') return [];
+  const { count, at } = overlapOf(item, context);
+  return count > 0 ? [finding.lettersOverlap(item.id, count, at)] : [];
+}
+
+/** How many letters run into the next one, the widest overlap in mm, and where the first is. */
+function overlapOf(item: TextItem, context: DrawContext): { count: number; width: number; at: [number, number] } {
+  const letters = (itemPath(item, context).letters ?? []).map((letter) => letterRegions({ letters: [letter] }, 4 * context.tolerance));
+  const boxes = letters.map(regionsBox);
+  const out = { count: 0, width: 0, at: [item.x, item.y] as [number, number] };
+  for (let i = 0; i + 1 < letters.length; i++) {
+    const [a, b] = [boxes[i], boxes[i + 1]];
+    if (a.maxX < b.minX || b.maxX < a.minX || a.maxY < b.minY || b.maxY < a.minY) continue;
+    const common = intersect(letters[i], letters[i + 1]);
+    if (areaOf(common) < 1e-3) continue;
+    const box = regionsBox(common);
+    if (out.count === 0) out.at = [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
+    out.count++;
+    out.width = Math.max(out.width, box.maxX - box.minX);
+  }
+  return out;
+}
+
 /** Holes that are drawn the same way round as their outline, and so are filled. */
 function winding({ item }: Drawn): Finding[] {
   if (item.kind !== 'path' || item.fill !== 'nonzero') return [];
@@ -417,6 +450,19 @@ export function repairArtwork(job: Job, found: Finding, context: DrawContext): C
     }
     case 'art-needless-nodes':
       for (const item of items) if (item.kind === 'path') out[item.id] = pathThing(item, transformPath(refit(item, job.tolerance), placeOf(item)), item.fill);
+      return { items: out };
+    case 'art-letters-overlap':
+      for (const item of items) {
+        if (item.kind !== 'text') continue;
+        let spaced = item;
+        // Shapes that lean over each other may need more than their overlap is wide.
+        for (let k = 0; k < 20; k++) {
+          const { count, width } = overlapOf(spaced, context);
+          if (count === 0) break;
+          spaced = { ...spaced, letterSpacing: Math.round((spaced.letterSpacing + width + 0.1) * 100) / 100 };
+        }
+        out[item.id] = spaced;
+      }
       return { items: out };
     case 'art-winding':
       for (const item of items) {

@@ -77,12 +77,13 @@ export async function planJob(job: Job, options: PlanOptions): Promise<Plan> {
     options.signal?.throwIfAborted();
   };
   const items = await drawJob(job, options, (done) => step('Drawing the artwork', 0.3 * done));
+  const context = { fonts: options.fonts, tolerance: job.tolerance / 2, items: job.items };
   const checked = options.checked ?? new WeakMap<object, Finding[]>();
   for (const [index, thing] of items.entries()) {
     if (index % DRAW_STEP === 0) await step('Checking the artwork', 0.3);
-    checkThing(job, thing, checked);
+    checkThing(job, thing, context, checked);
   }
-  const art = checkArtwork(job, items, { fonts: options.fonts, tolerance: job.tolerance / 2, items: job.items }, checked);
+  const art = checkArtwork(job, items, context, checked);
   const cuts: PlannedCut[] = [];
   for (const [index, id] of job.cutOrder.entries()) {
     await step(`Planning cut ${index + 1} of ${job.cutOrder.length}`, 0.3 + (0.6 * index) / job.cutOrder.length);

@@ -173,6 +173,13 @@ export const finding = {
       'Fit curves.',
       { item, at, repair: { label: 'Fit curves', items: [item] } },
     ),
+  lettersOverlap: (item: string, count: number, at: [number, number]) =>
+    make('art-letters-overlap', 'note')(
+      `${count === 1 ? 'One letter runs' : `${count} letters run`} into the next.`,
+      'They are united before carving, so the bit follows the outline of both: script wants that, tight setting may not.',
+      'Give them more room if each should stand by itself.',
+      { item, at, repair: { label: 'Space the letters', items: [item] } },
+    ),
   wrongWinding: (item: string, count: number, at: [number, number]) =>
     make('art-winding', 'warning')(
       `${count === 1 ? 'An inner outline runs' : `${count} inner outlines run`} the same way round as the outer.`,

@@ -75,16 +75,17 @@ const answers: Answers = {
   async check({ job }, id) {
     newest = id;
     const items = drawn;
+    const context = contextOf(job);
     speakIn(job.units);
     let rested = performance.now();
     for (const thing of items) {
-      checkThing(job, thing, checked);
+      checkThing(job, thing, context, checked);
       if (performance.now() - rested < 30) continue;
       await breathe();
       stillWanted(id);
       rested = performance.now();
     }
-    return [...items.flatMap((item) => item.findings), ...checkArtwork(job, items, contextOf(job), checked)];
+    return [...items.flatMap((item) => item.findings), ...checkArtwork(job, items, context, checked)];
   },
   async edit({ job, edit }) {
     await loadFonts(job);
