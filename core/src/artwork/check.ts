@@ -27,7 +27,7 @@ import { finding, type Finding } from '../preflight/findings.ts';
 import { bridged } from './bridges.ts';
 import { drawnBox, freshId, pathThing, regionPaths, type Change } from './edit.ts';
 import { fitContour } from './fit.ts';
-import { letterRegions } from './text/index.ts';
+import { faceById, letterRegions } from './text/index.ts';
 import { chain } from './import/dxf.ts';
 import { drawSubpaths, isHidden, itemPath, placeOf, reversedPath, transformPath, parsePath, type DrawContext, type DrawnItem, type Subpath } from './index.ts';
 
@@ -49,15 +49,7 @@ const FEW_NODES = 40;
  * @param kept what was found of single things before, by their drawing
  */
 export function checkArtwork(job: Job, drawn: readonly Drawn[], context: DrawContext, kept: WeakMap<object, Finding[]> = new WeakMap()): Finding[] {
-  const smallest = finest(job);
-  const found: Finding[] = [];
-  for (const thing of drawn) {
-    // What is found in one thing depends on its drawing alone, which is the same object while nothing changes.
-    const key = thing.regions;
-    let own = kept.get(key);
-    if (!own) kept.set(key, (own = [...needless(thing, job.tolerance), ...crossings(thing, job.tolerance), ...specks(thing, smallest), ...winding(thing)]));
-    found.push(...own, ...islands(thing, job));
-  }
+  const found = drawn.flatMap((thing) => [...checkThing(job, thing, context, kept), ...islands(thing, job)]);
   return [...found, ...looseEnds(drawn, context, job.check.gap), ...doubled(drawn), ...overlaps(drawn, job), ...tooNarrow(drawn, job)];
 }
 
@@ -256,9 +248,10 @@ function deviation(from: Subpath, to: Subpath, tolerance: number, close: boolean
   return worst;
 }
 
-/** Letters that run into their neighbours: carved as one outline, which script wants and tight setting may not. */
+/** Letters that run into their neighbours: carved as one outline, which tight setting may not want. */
 function lettersOverlap({ item }: Drawn, context: DrawContext): Finding[] {
-  if (item.kind !== 'text') return [];
+  // Script is joined on purpose.
+  if (item.kind !== 'text' || faceById(item.face)?.style === 'script') return [];
   const { count, at } = overlapOf(item, context);
   return count > 0 ? [finding.lettersOverlap(item.id, count, at)] : [];
 }

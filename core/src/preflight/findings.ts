@@ -176,7 +176,7 @@ export const finding = {
   lettersOverlap: (item: string, count: number, at: [number, number]) =>
     make('art-letters-overlap', 'note')(
       `${count === 1 ? 'One letter runs' : `${count} letters run`} into the next.`,
-      'They are united before carving, so the bit follows the outline of both: script wants that, tight setting may not.',
+      'They are united before carving, so the bit follows the outline of both.',
       'Give them more room if each should stand by itself.',
       { item, at, repair: { label: 'Space the letters', items: [item] } },
     ),
