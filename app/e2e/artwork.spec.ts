@@ -20,7 +20,7 @@ const faults: string[] = [];
 
 test.beforeAll(async ({ browser }) => {
   page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  page.on('pageerror', (error) => faults.push(error.message));
+  page.on('pageerror', (error) => faults.push(error.stack ?? error.message));
   await page.goto('/');
   await page.getByRole('button', { name: 'Come in as the owner' }).click();
   await page.getByRole('button', { name: 'New sign' }).click();

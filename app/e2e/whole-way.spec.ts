@@ -12,7 +12,7 @@ const faults: string[] = [];
 
 test.beforeAll(async ({ browser }) => {
   page = await browser.newPage();
-  page.on('pageerror', (error) => faults.push(error.message));
+  page.on('pageerror', (error) => faults.push(error.stack ?? error.message));
   page.on('console', (message) => {
     if (message.type() === 'error' && !/status of (409|422|503)/.test(message.text())) faults.push(message.text());
   });

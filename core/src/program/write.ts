@@ -48,20 +48,22 @@ export function writeProgram(input: ProgramInput): string {
   const scale = inch ? 1 / MM_PER_INCH : 1;
   const number = formatter(inch ? settings.decimals + 1 : settings.decimals);
   const feedNumber = formatter(inch ? 2 : 0);
+  const plain = (value: number) => number.text(number.whole(value));
   const lines: string[] = input.header.map((text) => `(${commentText(text)})`);
   lines.push(`${inch ? 'G20' : 'G21'} G90 G17 G94 G40 G49 G80`, 'G54', 'G53 G0 Z0');
   const [datumX, datumY] = input.datum;
   input.sections.forEach((section, index) => {
-    if (index > 0) lines.push('M5', 'G53 G0 Z0', `G53 G0 X${number(input.park[0] * scale)} Y${number(input.park[1] * scale)}`);
+    if (index > 0) lines.push('M5', 'G53 G0 Z0', `G53 G0 X${plain(input.park[0] * scale)} Y${plain(input.park[1] * scale)}`);
     lines.push(`T${section.tool}`);
     if (index > 0) lines.push(`M0 (Fit bit ${section.tool}: ${commentText(section.bitLabel)}, then measure it)`, 'G53 G0 Z0');
-    lines.push(`(Bit ${section.tool}: ${commentText(section.bitLabel)})`, `S${Math.round(section.speed)} M3`, `G4 P${number(input.spindleSeconds)}`);
+    lines.push(`(Bit ${section.tool}: ${commentText(section.bitLabel)})`, `S${Math.round(section.speed)} M3`, `G4 P${plain(input.spindleSeconds)}`);
     const { path } = section;
     let mode = -1;
-    let fx = '';
-    let fy = '';
-    let fz = '';
-    let ff = '';
+    // Where the program stands, in its last decimal: what does not change is not written.
+    let fx = NaN;
+    let fy = NaN;
+    let fz = NaN;
+    let ff = NaN;
     let label = '';
     let span = 0;
     for (let i = 0; i < path.kind.length; i++) {
@@ -73,44 +75,46 @@ export function writeProgram(input: ProgramInput): string {
         span++;
       }
       const kind = path.kind[i];
-      const sx = number((path.x[i] - datumX) * scale);
-      const sy = number((path.y[i] - datumY) * scale);
-      const sz = number((path.z[i] - input.zShift) * scale);
-      if (kind === mode && sx === fx && sy === fy && sz === fz) continue;
+      const wx = number.whole((path.x[i] - datumX) * scale);
+      const wy = number.whole((path.y[i] - datumY) * scale);
+      const wz = number.whole((path.z[i] - input.zShift) * scale);
+      if (kind === mode && wx === fx && wy === fy && wz === fz) continue;
       let line = kind === mode ? '' : kind === RAPID ? 'G0' : 'G1';
       // The first move of a section: up to clearance first, then across.
       if (mode === -1) {
-        lines.push(`G0 Z${sz}`);
-        fz = sz;
+        lines.push(`G0 Z${number.text(wz)}`);
+        fz = wz;
         line = 'G0';
       }
       mode = kind;
-      if (sx !== fx) line += `${line ? ' ' : ''}X${sx}`;
-      if (sy !== fy) line += `${line ? ' ' : ''}Y${sy}`;
-      if (sz !== fz) line += `${line ? ' ' : ''}Z${sz}`;
-      fx = sx;
-      fy = sy;
-      fz = sz;
+      if (wx !== fx) line += `${line ? ' ' : ''}X${number.text(wx)}`;
+      if (wy !== fy) line += `${line ? ' ' : ''}Y${number.text(wy)}`;
+      if (wz !== fz) line += `${line ? ' ' : ''}Z${number.text(wz)}`;
+      fx = wx;
+      fy = wy;
+      fz = wz;
       if (kind !== RAPID) {
         // Rounded down: never faster than asked.
-        const sf = feedNumber(inch ? Math.floor(path.feed[i] * scale * 100) / 100 : Math.max(1, Math.floor(path.feed[i] + 1e-6)));
-        if (sf !== ff) line += ` F${sf}`;
-        ff = sf;
+        const wf = inch ? Math.floor(path.feed[i] * scale * 100) : Math.max(1, Math.floor(path.feed[i] + 1e-6));
+        if (wf !== ff) line += ` F${feedNumber.text(wf)}`;
+        ff = wf;
       }
       if (line !== 'G0' && line !== 'G1') lines.push(line);
     }
   });
-  lines.push('M5', 'G53 G0 Z0', `G53 G0 X${number(input.park[0] * scale)} Y${number(input.park[1] * scale)}`, 'M30');
+  lines.push('M5', 'G53 G0 Z0', `G53 G0 X${plain(input.park[0] * scale)} Y${plain(input.park[1] * scale)}`, 'M30');
   return lines.join('\n') + '\n';
 }
 
-/** Fixed decimals without trailing zeros or minus nought; quicker than toFixed on a million words. */
-function formatter(decimals: number): (value: number) => string {
+/** Fixed decimals without trailing zeros or minus nought: a value in whole last decimals, and those as text. */
+function formatter(decimals: number): { whole(value: number): number; text(whole: number): string } {
   const unit = 10 ** decimals;
-  return (value) => {
-    const whole = Math.round(value * unit);
-    if (whole === 0) return '0';
-    const text = String(whole / unit);
-    return text.includes('e') ? (whole / unit).toFixed(decimals) : text;
+  return {
+    // Adding nought makes minus nought plain.
+    whole: (value) => Math.round(value * unit) + 0,
+    text: (whole) => {
+      const text = String(whole / unit);
+      return text.includes('e') ? (whole / unit).toFixed(decimals) : text;
+    },
   };
 }

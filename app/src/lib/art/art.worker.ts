@@ -95,15 +95,15 @@ const answers: Answers = {
     await loadFonts(job);
     return repairArtwork(job, found, contextOf(job));
   },
-  async subpaths({ job, id }) {
+  async subpaths({ job, thing }) {
     await loadFonts(job);
-    return itemPath(job.items[id], contextOf(job)).subpaths;
+    return itemPath(job.items[thing], contextOf(job)).subpaths;
   },
-  async nodes({ job, id, edit }) {
-    const item = job.items[id];
+  async nodes({ job, thing, edit }) {
+    const item = job.items[thing];
     if (item?.kind !== 'path') throw new Error('Nodes are those of a free path.');
     const subpaths = editNodes(itemPath(item, contextOf(job)).subpaths, edit);
-    return { items: { [id]: subpaths.length ? { ...pathThing(item, subpaths, item.fill), locked: item.locked } : null } };
+    return { items: { [thing]: subpaths.length ? { ...pathThing(item, subpaths, item.fill), locked: item.locked } : null } };
   },
   read({ bytes, name, boardWidth }) {
     file = readDrawing(bytes, name);

@@ -56,8 +56,8 @@ export interface Questions {
   check: [{ job: Job }, Finding[]];
   edit: [{ job: Job; edit: Edit }, Change];
   repair: [{ job: Job; finding: Finding }, Change];
-  subpaths: [{ job: Job; id: string }, Subpath[]];
-  nodes: [{ job: Job; id: string; edit: NodeEdit }, Change];
+  subpaths: [{ job: Job; thing: string }, Subpath[]];
+  nodes: [{ job: Job; thing: string; edit: NodeEdit }, Change];
   read: [{ bytes: Uint8Array; name: string; boardWidth: number }, FileView];
   /** Decodes a picture and keeps it for tracing. */
   picture: [{ bytes: Uint8Array }, { width: number; height: number; dpi: number | null }];
@@ -95,7 +95,7 @@ export class ArtDesk {
   }
 
   ask<Q extends Question>(ask: Q, what: Questions[Q][0], onProgress?: (done: number) => void): Promise<Questions[Q][1]> {
-    const message = { id: ++this.id, ask, ...what } as unknown as Ask;
+    const message = { ...what, ask, id: ++this.id } as unknown as Ask;
     return new Promise((resolve, reject) => {
       this.waiting.set(message.id, { resolve, reject, onProgress } as Waiting);
       if (this.ready) this.worker.postMessage(message);

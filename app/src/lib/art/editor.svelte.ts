@@ -193,7 +193,7 @@ export class ArtEditor {
 
   async editNodes(label: string, edit: NodeEdit): Promise<void> {
     const { only } = this;
-    if (only) await this.work(label, () => this.desk.ask('nodes', { job: this.job, id: only.id, edit }));
+    if (only) await this.work(label, () => this.desk.ask('nodes', { job: this.job, thing: only.id, edit }));
   }
 
   private async work(label: string, ask: () => Promise<{ items: Record<string, Item | null>; order?: string[]; note?: string }>): Promise<void> {

@@ -19,7 +19,7 @@ export function nodesTool(bench: Bench): Tool & { sync(): void } {
     const item = editor.only;
     if (item?.kind !== 'path' || item === shownFor) return;
     shownFor = item;
-    void editor.desk.ask('subpaths', { job: editor.job, id: item.id }).then((found) => {
+    void editor.desk.ask('subpaths', { job: editor.job, thing: item.id }).then((found) => {
       if (editor.only !== item) return;
       subpaths = found;
       nodes = found.map(nodesOf);
