@@ -19,12 +19,16 @@ export function nodesTool(bench: Bench): Tool & { sync(): void } {
     const item = editor.only;
     if (item?.kind !== 'path' || item === shownFor) return;
     shownFor = item;
-    void editor.desk.ask('subpaths', { job: editor.job, thing: item.id }).then((found) => {
-      if (editor.only !== item) return;
-      subpaths = found;
-      nodes = found.map(nodesOf);
-      bench.repaintOver();
-    });
+    void editor.desk.ask('subpaths', { job: editor.job, thing: item.id }).then(
+      (found) => {
+        if (editor.only !== item) return;
+        subpaths = found;
+        nodes = found.map(nodesOf);
+        bench.repaintOver();
+      },
+      // Cancelled with other work: asked again with the next change.
+      () => (shownFor = null),
+    );
   }
   const near = (a: Point, x: number, y: number) => Math.hypot(view.toScreen(x, y)[0] - a[0], view.toScreen(x, y)[1] - a[1]);
 
