@@ -76,7 +76,7 @@ try {
   await shoot('sign-in');
   await press('Come in as the owner');
   // A saved plan gives each job its picture on the wall: a small change and back does it.
-  for (const name of [/Species plates/, /Reed Gate/, /Heron Walk/]) {
+  for (const name of [/Raised map/, /Species plates/, /Reed Gate/, /Heron Walk/]) {
     await open(name);
     for (const _ of [0, 1]) {
       await page.getByRole('button', { name: /^mm \| in/ }).click();

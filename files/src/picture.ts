@@ -35,3 +35,11 @@ export async function decodePicture(bytes: Uint8Array): Promise<{ raster: Raster
     throw new Error('The picture is damaged or cut short.', { cause });
   }
 }
+
+/** RGBA pixels as a WebP data address, as a page shows it. */
+export async function pictureAddress({ width, height, data }: { width: number; height: number; data: Uint8ClampedArray }): Promise<string> {
+  const bytes = await sharp(data, { raw: { width, height, channels: 4 } })
+    .webp({ quality: 80 })
+    .toBuffer();
+  return `data:image/webp;base64,${bytes.toString('base64')}`;
+}

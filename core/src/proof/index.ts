@@ -2,3 +2,4 @@
 export { HeightMap } from './heightmap.ts';
 export { carve, carvePlan, shapeOf, type BitShape } from './carve.ts';
 export { boardStl } from './stl.ts';
+export { thumbnail } from './thumbnail.ts';

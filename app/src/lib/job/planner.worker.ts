@@ -6,7 +6,7 @@
 import { ArtCache } from '@kerbe/core/artwork';
 import type { Job } from '@kerbe/core/job';
 import { planJob, targetRegions, writePrograms, type PlannedCut } from '@kerbe/core/plan';
-import { carvePlan, HeightMap } from '@kerbe/core/proof';
+import { carvePlan, HeightMap, thumbnail } from '@kerbe/core/proof';
 import type { Finding } from '@kerbe/core/preflight';
 import { fontSource, loadFonts } from './fonts.ts';
 import type { Answer, PlanView, Request } from './planner.ts';
@@ -106,30 +106,6 @@ function pyramid(map: HeightMap): PlanView['map']['levels'] {
     levels.push({ width, height, data });
   }
   return levels;
-}
-
-/** A small picture of the real carve for the Shop wall: light from the upper left, depth as shade. */
-function thumbnail(map: HeightMap, thickness: number): PlanView['thumbnail'] {
-  const width = 360;
-  const step = map.columns / width;
-  const height = Math.max(1, Math.round(map.rows / step));
-  const data = new Uint8ClampedArray(4 * width * height);
-  const deepest = Math.max(2, map.deepest);
-  const at = (i: number, j: number) => map.height[Math.min(map.rows - 1, Math.max(0, j)) * map.columns + Math.min(map.columns - 1, Math.max(0, i))];
-  for (let v = 0; v < height; v++)
-    for (let u = 0; u < width; u++) {
-      const i = Math.floor((u + 0.5) * step);
-      const j = map.rows - 1 - Math.floor((v + 0.5) * step);
-      const h = at(i, j);
-      const slope = (at(i - 1, j + 1) - at(i + 1, j - 1)) / map.cell;
-      const through = h <= -thickness + 0.01;
-      const depth = Math.min(1, -h / deepest);
-      const light = Math.max(0.35, Math.min(1.15, 1 - 0.45 * depth - 0.12 * slope));
-      const k = 4 * (v * width + u);
-      const colour = through ? [60, 54, 46] : [214 * light, 178 * light, 132 * light];
-      data.set([...colour, 255], k);
-    }
-  return { width, height, data };
 }
 
 self.onmessage = async ({ data }: MessageEvent<Request>) => {

@@ -8,6 +8,7 @@ import { env } from '$env/dynamic/private';
 import { auth, type Role } from './auth';
 import { db } from './db';
 import { createJob, newSign } from './jobs';
+import { inThread } from './threads';
 
 export const DEMO_PEOPLE: { role: Role; name: string; email: string }[] = [
   { role: 'owner', name: 'owner', email: 'owner@saltgrass.example' },
@@ -30,14 +31,23 @@ export async function fillDemo(): Promise<void> {
   heron.items.words = { ...heron.items.words, x: 305, y: 95, text: 'HERON WALK', capHeight: 52 } as typeof heron.items.words;
   heron.items.edge = { ...heron.items.edge, x: 305, y: 95, width: 580, height: 160, radius: 22 } as typeof heron.items.edge;
   heron.notes = 'Trailhead board for Larkmere Arboretum.';
-  await createJob(heron, 'owner');
+  const jobs: [Job, string][] = [[heron, 'owner']];
   const gate = newSign('Reed Gate');
   gate.board = { ...gate.board, width: 450, height: 200, thickness: 22, material: 'oak', holdDown: 'clamps' };
   gate.items.words = { ...gate.items.words, x: 225, y: 100, text: 'Reed Gate\nclosed at dusk', face: 'lobster', capHeight: 34 } as typeof gate.items.words;
   gate.items.edge = { ...gate.items.edge, x: 225, y: 100, width: 420, height: 170, radius: 40 } as typeof gate.items.edge;
-  await createJob(gate, 'operator');
-  await createJob(speciesPlates(), 'owner');
-  await createJob(raisedMap(), 'owner');
+  jobs.push([gate, 'operator'], [speciesPlates(), 'owner'], [raisedMap(), 'owner']);
+  for (const [job, author] of jobs) await createJob(job, author);
+  // The pictures of the carved boards come when they are ready: the shop opens without waiting for them.
+  void hangPictures().catch((error: Error) => console.error(`demo pictures: ${error.message}`));
+}
+
+/** Jobs that have no picture yet get that of their carved board. */
+async function hangPictures(): Promise<void> {
+  for (const { id, doc } of await db().selectFrom('job').select(['id', 'doc']).where('picture', 'is', null).execute()) {
+    const picture = await inThread('picture', { doc, faces: {} });
+    await db().updateTable('job').set({ picture }).where('id', '=', id).where('picture', 'is', null).execute();
+  }
 }
 
 /** A row of plates for the tree garden, from a list: names carved, plates cut out along their edges. */

@@ -11,8 +11,9 @@ import { bitLabel } from '@kerbe/core/bits';
 import { readJob, type Job } from '@kerbe/core/job';
 import { planJob, writePrograms } from '@kerbe/core/plan';
 import type { Finding } from '@kerbe/core/preflight';
+import { carvePlan, HeightMap, thumbnail } from '@kerbe/core/proof';
 import { readProgram, statsOf } from '@kerbe/core/program';
-import { decodePicture, templatePdf } from '@kerbe/files';
+import { decodePicture, pictureAddress, templatePdf } from '@kerbe/files';
 import type { ProgramRecord, ReleaseReport } from './db';
 
 const require = createRequire(import.meta.url);
@@ -117,4 +118,16 @@ export async function read({ bytes, name }: { bytes: Uint8Array; name: string })
 /** The full-size paper template as a PDF. */
 export async function template({ doc, faces, paper, date }: { doc: unknown; faces: OwnFaces; paper: string; date: string }): Promise<Uint8Array> {
   return templatePdf(jobOf(doc), fontsWith(faces), PAPERS[paper] ?? PAPERS.a4, date);
+}
+
+/** Widest picture's cells: enough for a card on the wall. */
+const PICTURE_CELLS = 720;
+
+/** A picture of the carved board for the Shop wall, as a data address. */
+export async function picture({ doc, faces }: { doc: unknown; faces: OwnFaces }): Promise<string> {
+  const job = jobOf(doc);
+  const planned = await planJob(job, { fonts: fontsWith(faces) });
+  const map = new HeightMap(job.board.width, job.board.height, job.board.width / PICTURE_CELLS);
+  carvePlan(map, planned.cuts);
+  return pictureAddress(thumbnail(map, job.board.thickness));
 }

@@ -121,8 +121,9 @@
       return;
     }
     incoming = next;
-    void next.send();
+    // First what the person waits for; the server reads the file after that.
     await next.read();
+    void next.send();
   }
   function leaveFile() {
     incoming?.close();

@@ -1,0 +1,25 @@
+import type { HeightMap } from './heightmap.ts';
+
+/** A small picture of the real carve for the Shop wall: light from the upper left, depth as shade. */
+export function thumbnail(map: HeightMap, thickness: number): { width: number; height: number; data: Uint8ClampedArray } {
+  const width = 360;
+  const step = map.columns / width;
+  const height = Math.max(1, Math.round(map.rows / step));
+  const data = new Uint8ClampedArray(4 * width * height);
+  const deepest = Math.max(2, map.deepest);
+  const at = (i: number, j: number) => map.height[Math.min(map.rows - 1, Math.max(0, j)) * map.columns + Math.min(map.columns - 1, Math.max(0, i))];
+  for (let v = 0; v < height; v++)
+    for (let u = 0; u < width; u++) {
+      const i = Math.floor((u + 0.5) * step);
+      const j = map.rows - 1 - Math.floor((v + 0.5) * step);
+      const h = at(i, j);
+      const slope = (at(i - 1, j + 1) - at(i + 1, j - 1)) / map.cell;
+      const through = h <= -thickness + 0.01;
+      const depth = Math.min(1, -h / deepest);
+      const light = Math.max(0.35, Math.min(1.15, 1 - 0.45 * depth - 0.12 * slope));
+      const k = 4 * (v * width + u);
+      const colour = through ? [60, 54, 46] : [214 * light, 178 * light, 132 * light];
+      data.set([...colour, 255], k);
+    }
+  return { width, height, data };
+}
