@@ -26,7 +26,7 @@ export const stage = (page: Page, name: string) =>
 
 export async function planned(page: Page) {
   await expect(page.getByText('planning…')).toHaveCount(0, { timeout: 20_000 });
-  await expect(page.locator('footer')).toContainText('deepest');
+  await expect(page.locator('footer')).toContainText('deepest', { timeout: 20_000 });
 }
 
 export const saved = (page: Page) => expect(page.locator('[data-save=saved]')).toBeVisible();
