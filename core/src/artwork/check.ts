@@ -29,6 +29,7 @@ import { drawnBox, freshId, pathThing, regionPaths, type Change } from './edit.t
 import { fitContour } from './fit.ts';
 import { faceById, letterRegions } from './text/index.ts';
 import { chain } from './import/dxf.ts';
+import { pathBox } from './import/imported.ts';
 import { drawSubpaths, isHidden, itemPath, placeOf, reversedPath, transformPath, parsePath, type DrawContext, type DrawnItem, type Subpath } from './index.ts';
 
 /** A drawn thing with its drawing. */
@@ -258,13 +259,16 @@ function lettersOverlap({ item }: Drawn, context: DrawContext): Finding[] {
 
 /** How many letters run into the next one, the widest overlap in mm, and where the first is. */
 function overlapOf(item: TextItem, context: DrawContext): { count: number; width: number; at: [number, number] } {
-  const letters = (itemPath(item, context).letters ?? []).map((letter) => letterRegions({ letters: [letter] }, 4 * context.tolerance));
-  const boxes = letters.map(regionsBox);
+  const letters = itemPath(item, context).letters ?? [];
+  const boxes = letters.map((letter) => pathBox(letter));
+  const drawn: (Region[] | undefined)[] = [];
+  const regionsOf = (i: number) => (drawn[i] ??= letterRegions({ letters: [letters[i]] }, 4 * context.tolerance));
   const out = { count: 0, width: 0, at: [item.x, item.y] as [number, number] };
   for (let i = 0; i + 1 < letters.length; i++) {
     const [a, b] = [boxes[i], boxes[i + 1]];
+    // Most letters keep clear of each other by far: only the others are drawn for this.
     if (a.maxX < b.minX || b.maxX < a.minX || a.maxY < b.minY || b.maxY < a.minY) continue;
-    const common = intersect(letters[i], letters[i + 1]);
+    const common = intersect(regionsOf(i), regionsOf(i + 1));
     if (areaOf(common) < 1e-3) continue;
     const box = regionsBox(common);
     if (out.count === 0) out.at = [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
