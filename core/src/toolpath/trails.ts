@@ -71,14 +71,16 @@ const SETTLED = 300;
 function retracedPaths(graph: Graph, incident: Incidence, degree: Int32Array, liftCost: number): number[][] {
   const odd: number[] = [];
   for (let i = 0; i < graph.nodes; i++) if (degree[i] % 2 === 1) odd.push(i);
-  const candidates: { cost: number; a: number; b: number; path: number[] }[] = [];
+  const candidates: { cost: number; a: number; b: number }[] = [];
   // What a search wrote is known by its stamp, so that nothing is cleared between searches.
   const cost = new Float64Array(graph.nodes);
   const via = new Int32Array(graph.nodes);
-  const seen = new Int32Array(graph.nodes).fill(-1);
-  const settled = new Int32Array(graph.nodes).fill(-1);
-  odd.forEach((source, stamp) => {
-    // Dijkstra, bounded by the price of a lift; what is open is never much.
+  const seen = new Int32Array(graph.nodes);
+  const settled = new Int32Array(graph.nodes);
+  let stamp = 0;
+  /** Dijkstra from a node, bounded by the price of a lift, until `visit` says it is enough; what is open is never much. */
+  const search = (source: number, visit: (node: number) => boolean) => {
+    stamp++;
     const open: number[] = [source];
     cost[source] = 0;
     seen[source] = stamp;
@@ -91,7 +93,7 @@ function retracedPaths(graph: Graph, incident: Incidence, degree: Int32Array, li
       if (settled[node] === stamp) continue;
       settled[node] = stamp;
       count++;
-      if (source < node && degree[node] % 2 === 1) candidates.push({ cost: cost[node], a: source, b: node, path: pathTo(graph, via, source, node) });
+      if (visit(node)) return;
       for (let k = incident.first[node]; k < incident.first[node + 1]; k++) {
         const e = incident.edge[k];
         const other = graph.from[e] === node ? graph.to[e] : graph.from[e];
@@ -104,19 +106,28 @@ function retracedPaths(graph: Graph, incident: Incidence, degree: Int32Array, li
         }
       }
     }
-  });
+  };
+  for (const source of odd)
+    search(source, (node) => {
+      if (source < node && degree[node] % 2 === 1) candidates.push({ cost: cost[node], a: source, b: node });
+      return false;
+    });
   candidates.sort((p, q) => p.cost - q.cost || p.a - q.a || p.b - q.b);
   const paired = new Uint8Array(graph.nodes);
-  const chosen: { cost: number; path: number[] }[] = [];
-  for (const candidate of candidates) {
-    if (paired[candidate.a] || paired[candidate.b]) continue;
-    paired[candidate.a] = 1;
-    paired[candidate.b] = 1;
-    chosen.push(candidate);
+  const chosen: { a: number; b: number }[] = [];
+  for (const { a, b } of candidates) {
+    if (paired[a] || paired[b]) continue;
+    paired[a] = 1;
+    paired[b] = 1;
+    chosen.push({ a, b });
   }
   // When everything is paired the trail closes; dropping the dearest retrace leaves it open, for free.
   if (chosen.length * 2 === odd.length) chosen.pop();
-  return chosen.map((candidate) => candidate.path);
+  // The ways themselves are looked for again, for the few pairs that were chosen.
+  return chosen.map(({ a, b }) => {
+    search(a, (node) => node === b);
+    return pathTo(graph, via, a, b);
+  });
 }
 
 function pathTo(graph: Graph, via: Int32Array, source: number, node: number): number[] {
