@@ -147,3 +147,26 @@ export const mapRegion = (region: Region, map: (x: number, y: number) => [number
   outer: mapContour(region.outer, map),
   holes: region.holes.map((hole) => mapContour(hole, map)),
 });
+
+/** Index of the longest edge of a closed line: a pass is best begun in its middle, where the entry shows least. */
+export function longestEdge(xy: ArrayLike<number>): number {
+  const n = xy.length / 2;
+  let best = 0;
+  let longest = -1;
+  for (let i = 0; i < n; i++) {
+    const j = (i + 1) % n;
+    const length = Math.hypot(xy[2 * j] - xy[2 * i], xy[2 * j + 1] - xy[2 * i + 1]);
+    if (length > longest + 1e-9) [best, longest] = [i, length];
+  }
+  return best;
+}
+
+/** The points of a line the other way round. */
+export function backwards(xy: ArrayLike<number>): Float64Array {
+  const out = new Float64Array(xy.length);
+  for (let i = 0; i < xy.length; i += 2) {
+    out[i] = xy[xy.length - 2 - i];
+    out[i + 1] = xy[xy.length - 1 - i];
+  }
+  return out;
+}

@@ -5,7 +5,21 @@
  * apart than half the bit leave slivers standing, these are found and cut too.
  */
 import { cuttingWidth, stepOver } from '../../bits/index.ts';
-import { clipLines, contoursOf, intersect, offset, perimeter, regionsBox, strokeRegions, subtract, type Contour, type Region } from '../../geometry/index.ts';
+import {
+  backwards,
+  longestEdge,
+  regionArea,
+  clipLines,
+  contoursOf,
+  intersect,
+  offset,
+  perimeter,
+  regionsBox,
+  strokeRegions,
+  subtract,
+  type Contour,
+  type Region,
+} from '../../geometry/index.ts';
 import type { Bit, PocketCut } from '../../job/index.ts';
 import { orderRuns, PathWriter, type Run, type Toolpath, type Travel } from '../../toolpath/index.ts';
 
@@ -86,19 +100,7 @@ export function planPocket(regions: readonly Region[], cut: PocketCut, bit: Bit,
   return { path: writer.finish(), lifts, unreached, lost };
 }
 
-const area = (regions: readonly Region[]): number => regions.reduce((sum, region) => sum + contoursOf(region).reduce((s, { xy }) => s + shoelace(xy), 0), 0);
-
-function shoelace(xy: ArrayLike<number>): number {
-  let sum = 0;
-  for (let i = 0, j = xy.length - 2; i < xy.length; j = i, i += 2) sum += xy[j] * xy[i + 1] - xy[i] * xy[j + 1];
-  return sum / 2;
-}
-
-function backwards(xy: Float64Array): Float64Array {
-  const out = new Float64Array(xy.length);
-  for (let i = 0; i < xy.length; i += 2) [out[i], out[i + 1]] = [xy[xy.length - 2 - i], xy[xy.length - 1 - i]];
-  return out;
-}
+const area = (regions: readonly Region[]): number => regions.reduce((sum, region) => sum + regionArea(region), 0);
 
 /** A closed pass as a chain that ends where it began. */
 function loop(xy: Float64Array): Chain {
@@ -191,15 +193,7 @@ function from0(xy: Float64Array, at: number): number[] {
 
 /** A closed line begun in the middle of its longest edge. */
 function startLow(xy: Float64Array): Float64Array {
-  const n = xy.length / 2;
-  let best = 0;
-  let longest = -1;
-  for (let i = 0; i < n; i++) {
-    const j = (i + 1) % n;
-    const length = Math.hypot(xy[2 * j] - xy[2 * i], xy[2 * j + 1] - xy[2 * i + 1]);
-    if (length > longest + 1e-9) [best, longest] = [i, length];
-  }
-  return Float64Array.from(from0(xy, best + 0.5).slice(0, -2));
+  return Float64Array.from(from0(xy, longestEdge(xy) + 0.5).slice(0, -2));
 }
 
 /** Parallel lines back and forth, linked along the wall where the way between two ends is free, then the wall itself. */

@@ -5,7 +5,7 @@
  * counter-clockwise inside an opening; conventional is the reverse (any machinery handbook).
  */
 import { cuttingWidth } from '../../bits/index.ts';
-import { contoursOf, offset, perimeter, regionArea, type Region } from '../../geometry/index.ts';
+import { backwards, contoursOf, longestEdge, offset, perimeter, regionArea, type Region } from '../../geometry/index.ts';
 import { boardThickness, type Bit, type Board, type ProfileCut } from '../../job/index.ts';
 import { orderRuns, PathWriter, type Run, type Toolpath, type Travel } from '../../toolpath/index.ts';
 
@@ -49,15 +49,6 @@ export function planProfile(regions: readonly Region[], cut: ProfileCut, bit: Bi
   const drawn = regions.reduce((sum, region) => sum + contoursOf(region).length, 0);
   const lost = regions.filter((region) => regionArea(region) > 0).length > 0 ? Math.max(0, drawn - contours.length) : 0;
   return { path: writer.finish(), depth, through, tabs, lost };
-}
-
-function backwards(xy: Float64Array): Float64Array {
-  const out = new Float64Array(xy.length);
-  for (let i = 0; i < xy.length; i += 2) {
-    out[i] = xy[xy.length - 2 - i];
-    out[i + 1] = xy[xy.length - 1 - i];
-  }
-  return out;
 }
 
 function writePasses(writer: PathWriter, cut: ProfileCut, contour: Contour, depth: number, gaps: [number, number][], thickness: number): void {
@@ -187,13 +178,7 @@ class Contour {
 /** Turns the list of points so that it starts in the middle of its longest edge: entry marks show least there. */
 function startOnStraight(xy: Float64Array): Float64Array {
   const n = xy.length / 2;
-  let best = 0;
-  let longest = -1;
-  for (let i = 0; i < n; i++) {
-    const j = (i + 1) % n;
-    const length = Math.hypot(xy[2 * j] - xy[2 * i], xy[2 * j + 1] - xy[2 * i + 1]);
-    if (length > longest + 1e-9) [best, longest] = [i, length];
-  }
+  const best = longestEdge(xy);
   const out = new Float64Array(xy.length);
   for (let k = 0; k < n; k++) {
     const i = (best + 1 + k) % n;
