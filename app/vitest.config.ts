@@ -1,8 +1,30 @@
 import { fileURLToPath } from 'node:url';
+import { svelte } from '@sveltejs/vite-plugin-svelte';
 import { defineConfig } from 'vitest/config';
 
-// The server as it ships, on a throw-away database: see src/lib/server/stack.setup.ts.
+const resolve = { alias: { $lib: fileURLToPath(new URL('./src/lib', import.meta.url)) } };
+
 export default defineConfig({
-  resolve: { alias: { $lib: fileURLToPath(new URL('./src/lib', import.meta.url)) } },
-  test: { include: ['src/**/*.test.ts'], globalSetup: ['src/lib/server/stack.setup.ts'], testTimeout: 60_000, hookTimeout: 180_000, fileParallelism: false },
+  test: {
+    projects: [
+      // What a browser does, without one: documents, tools, cameras, keys held down.
+      {
+        resolve,
+        plugins: [svelte()],
+        test: { name: 'browser', include: ['src/**/*.test.ts'], exclude: ['src/lib/server/**'], setupFiles: ['../core/src/reference/chance.setup.ts'] },
+      },
+      // The server as it ships, on a throw-away database: see src/lib/server/stack.setup.ts.
+      {
+        resolve,
+        test: {
+          name: 'server',
+          include: ['src/lib/server/**/*.test.ts'],
+          globalSetup: ['src/lib/server/stack.setup.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 180_000,
+          fileParallelism: false,
+        },
+      },
+    ],
+  },
 });

@@ -1,4 +1,4 @@
-// npm run bench: the core in Node, then the board in a browser. Ratios side by side; seconds are this machine's.
+// npm run bench: the core in Node, then the board in a browser, then the machine side. Ratios side by side; seconds are this machine's.
 import { pathToFileURL } from 'node:url';
 import { install } from './install.mjs';
 
@@ -9,4 +9,7 @@ if (!process.argv.includes('--core')) {
   const { benchBoard } = await import('./bench-board.mjs');
   console.log('');
   await benchBoard();
+  const { benchMachine } = await import('./bench-machine.mjs');
+  console.log('');
+  await benchMachine();
 }

@@ -27,7 +27,7 @@ const reachable = (folder) => !asRoot || spawnSync('runuser', ['-u', 'postgres',
 
 /**
  * Starts the cluster in `home`/postgres, making it first if it is not there.
- * @returns {{ url: string, stop: () => void, port: number, kill: () => void }}
+ * @returns {{ url: string, port: number, stop: () => void, start: () => { ok: boolean, text: string }, kill: () => void, remove: () => void }}
  */
 export async function startDatabase(home, { say = () => {} } = {}) {
   mkdirSync(home, { recursive: true });
@@ -83,6 +83,11 @@ export async function startDatabase(home, { say = () => {} } = {}) {
         ['-D', data, '-l', join(base, 'log'), '-w', '-t', '60', '-o', `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=`, 'start'],
         { ignore: true },
       ),
+    /** As a crash would: nothing is written down any more. */
+    kill: () => {
+      const [pid] = readFileSync(join(data, 'postmaster.pid'), 'utf8').split('\n');
+      process.kill(Number(pid), 'SIGKILL');
+    },
     remove: () => rmSync(base, { recursive: true, force: true }),
   };
 }

@@ -42,7 +42,7 @@ function installDebian(packages) {
 }
 
 /** Makes sure everything the given parts need is there. */
-export function install({ browser = false } = {}) {
+export function install({ browser = false, serial = false } = {}) {
   const [major] = process.versions.node.split('.').map(Number);
   if (major < 20) {
     console.error(`kerbe: Node 20 or newer is needed; this is ${process.version}.`);
@@ -51,6 +51,8 @@ export function install({ browser = false } = {}) {
   const missing = [];
   if (!postgresBin()) missing.push('postgresql');
   if (browser && !existsSync('/usr/bin/chromium')) missing.push('chromium');
+  // Pairs of pseudo-terminals: the tests' serial cable.
+  if (serial && !existsSync('/usr/bin/socat')) missing.push('socat');
   if (missing.length) installDebian(missing);
 
   const lock = createHash('sha256')

@@ -65,7 +65,6 @@ try {
     await press('Plates from a list…');
     await page.getByLabel(/^The list/).fill('Name,Latin\nHornbeam,Carpinus betulus\nSmall-leaved lime,Tilia cordata\nYew,Taxus baccata');
     await press('One more line');
-    await shoot('plate-list');
     await press('Leave it');
     await page.locator('.plan').focus();
     await page.keyboard.press(']');
@@ -73,7 +72,6 @@ try {
     await open(/Heron Walk/);
   };
   await page.goto(stack.url);
-  await shoot('sign-in');
   await press('Come in as the owner');
   // A saved plan gives each job its picture on the wall: a small change and back does it.
   for (const name of [/Raised map/, /Species plates/, /Reed Gate/, /Heron Walk/]) {
@@ -89,10 +87,20 @@ try {
   await bringIn();
   await stage('Board');
   await shoot('board');
+  await open(/Bench plate/);
   await stage('Cuts');
+  await page.getByRole('button', { name: /^Cut out the plate/ }).click();
   await shoot('cuts');
+  await open(/Heron Walk/);
   await stage('Proof');
+  await page.getByText('on cells of 0.10 mm').waitFor();
+  await page.getByText('Where the time goes').click();
   await shoot('proof', 2500);
+  await press('Find the right bit…');
+  await press('Try them');
+  await page.getByRole('button', { name: 'Try them' }).waitFor({ timeout: 60_000 });
+  await shoot('bit-finder');
+  await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'section' }).first().click();
   await shoot('section');
   await stage('Program');
@@ -103,18 +111,22 @@ try {
   await press('Go to the machine');
   await press('Home the machine');
   await press('Lay it on the simulated bed');
-  await press('It does not move when I push it');
+  await press('So it is');
   await press('Fit it on the simulated machine');
   await press('It is tight and not bottomed');
   await press('Measure it');
+  await press('Let it run warm');
   await press('Look for me (simulated machine)');
   await shoot('set-up', 800);
   await press('X and Y are zero here');
   await press('Plate under the bit, clip on the bit (simulated)');
   await page.waitForTimeout(500);
   await press('Probe the plate');
-  await press('Plate and clip are off (simulated)');
+  // Plate and clip away; the frame; the dust extraction.
+  await press('Do it on the simulated machine');
   await press('Go round the job');
+  await press('Do it on the simulated machine');
+  await press('So it is');
   await press('Go to the run');
   await page.getByLabel('I am at the machine and it is clear').check();
   await press('Start cutting');
@@ -136,15 +148,19 @@ try {
   await shoot('record', 900);
   await page.goto(`${stack.url}/logbook`);
   await shoot('logbook');
-  await page.goto(`${stack.url}/people`);
-  await shoot('people');
+  await page.goto(`${stack.url}/machines`);
+  await shoot('machines', 900);
+  await page.goto(`${stack.url}/bench`);
+  await press('Home it, and set zero');
+  await press('Home');
+  await press('Measure it on the sensor');
+  await page.getByRole('listitem').filter({ hasText: 'Measure the bit, done' }).waitFor();
+  await shoot('bench', 600);
   await page.goto(stack.url);
   await shoot('shop', 900);
-  await page.getByRole('button', { name: 'Dark screen' }).click();
-  await page.getByRole('link', { name: /Reed Gate/ }).click();
-  await planned();
-  await stage('Proof');
-  await shoot('proof-dark', 2500);
+  await page.goto(`${stack.url}/bits`);
+  await page.getByRole('button', { name: /60° V/ }).click();
+  await shoot('bits');
 } finally {
   await browser.close();
   await stack.stop();

@@ -50,11 +50,23 @@ export async function startStack({ home, port, rate = 1, say = () => {}, onTroub
   const watch = (name) => (code, signal, tail) => {
     if (!stopping && running.some((process) => process.name === name)) onTrouble(`${name} ended (${signal ?? code}).\n${tail}`);
   };
+  const starts = {};
   const begin = async (name, script, args, env) => {
     const process = await startNode(script, args, env, { name, onExit: watch(name) });
+    starts[name] = { script, args: [...args, ...(args.includes('--port') || name === 'web server' ? [] : ['--port', String(process.port)])], env };
     running.push({ ...process, name });
     return process;
   };
+  /** For tests: takes a process away at once, as a crash would; and starts it again where it was. */
+  const kill = (name) => {
+    const at = running.findIndex((process) => process.name === name);
+    const [{ child }] = running.splice(at, 1);
+    return new Promise((done) => {
+      child.once('exit', done);
+      child.kill('SIGKILL');
+    });
+  };
+  const again = (name) => begin(name, starts[name].script, starts[name].args, starts[name].env);
   try {
     say('starting the simulated router, the agent and the web server');
     const router = await begin('simulated router', routerScript, ['--rate', String(rate)]);
@@ -78,7 +90,7 @@ export async function startStack({ home, port, rate = 1, say = () => {}, onTroub
       KERBE_DEMO: '1',
       KERBE_DEMO_PASSWORD: secrets.demo,
     });
-    return { url, stop, database, router, agent, web, pids: () => running.map(({ child }) => child.pid) };
+    return { url, stop, database, router, agent, web, kill, again, token: secrets.agent, pids: () => running.map(({ child }) => child.pid) };
   } catch (error) {
     await stop();
     throw error;

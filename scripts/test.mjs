@@ -1,18 +1,19 @@
 // npm test: installs what is missing, then lint, types, unit, server and browser tests, and counts them.
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { install } from './install.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
-install({ browser: true });
+install({ browser: true, serial: true });
 
 const results = join(root, '.test-results');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 let passed = 0;
-let failed = 0;
+/** What failed, each named once more at the end, where a long log is read first. */
+const failures = [];
 
 const bin = (name) => join(root, 'node_modules', '.bin', name);
 function run(title, command, args, cwd = root) {
@@ -20,20 +21,26 @@ function run(title, command, args, cwd = root) {
   const { status } = spawnSync(command, args, { cwd, stdio: 'inherit', env: { ...process.env, CI: '1', FORCE_COLOR: '0' } });
   return status === 0;
 }
+const firstLine = (message) => (message ?? 'no message').trim().split('\n', 1)[0];
 /** A step that is one check: it passes or fails as a whole. */
 function check(title, command, args, cwd) {
   if (run(title, command, args, cwd)) passed++;
-  else failed++;
+  else failures.push(title);
 }
 function vitest(workspace) {
   const report = join(results, `${workspace}.json`);
   run(`tests of ${workspace}`, bin('vitest'), ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], join(root, workspace));
-  if (!existsSync(report)) return void failed++;
-  const { numPassedTests, numFailedTests, numTotalTestSuites, testResults } = JSON.parse(readFileSync(report, 'utf8'));
+  if (!existsSync(report)) return void failures.push(`${workspace}: its tests did not run to their end`);
+  const { numPassedTests, numTotalTestSuites, testResults } = JSON.parse(readFileSync(report, 'utf8'));
   passed += numPassedTests;
-  // A file that does not even load has no tests to fail.
-  failed += numFailedTests + testResults.filter((file) => file.status === 'failed' && file.assertionResults.length === 0).length;
-  if (numTotalTestSuites === 0) failed++;
+  for (const { name, status, message, assertionResults } of testResults) {
+    const file = relative(root, name);
+    for (const test of assertionResults.filter((result) => result.status === 'failed'))
+      failures.push(`${file}: ${test.fullName}\n    ${firstLine(test.failureMessages[0])}`);
+    // A file that does not even load has no tests to fail; one may also fail in what it does after them.
+    if (status === 'failed' && !assertionResults.some((result) => result.status === 'failed')) failures.push(`${file}: ${firstLine(message)}`);
+  }
+  if (numTotalTestSuites === 0) failures.push(`${workspace}: no tests found`);
 }
 
 check('lint', bin('eslint'), ['.']);
@@ -50,11 +57,15 @@ const browser = join(results, 'e2e.json');
 const { runBrowserTests } = await import('./e2e.mjs');
 const code = await runBrowserTests(browser);
 if (existsSync(browser)) {
-  const { stats } = JSON.parse(readFileSync(browser, 'utf8'));
+  const { stats, suites } = JSON.parse(readFileSync(browser, 'utf8'));
   passed += stats.expected;
-  failed += stats.unexpected + stats.flaky;
-} else failed++;
-if (code !== 0 && failed === 0) failed++;
+  const specsOf = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specsOf)];
+  for (const spec of suites.flatMap(specsOf))
+    for (const test of spec.tests.filter((test) => test.status === 'unexpected' || test.status === 'flaky'))
+      failures.push(`app/e2e/${spec.file}: ${spec.title}\n    ${firstLine(test.results.find((result) => result.error)?.error.message)}`);
+} else failures.push('the whole way in a browser: it did not run to its end');
+if (code !== 0 && failures.length === 0) failures.push('the whole way in a browser: it ended with an error');
 
-console.log(`\n${passed} passed, ${failed} failed`);
-process.exit(failed === 0 ? 0 : 1);
+if (failures.length > 0) console.log(`\n— what failed\n${failures.map((failure) => `  ${failure}`).join('\n')}`);
+console.log(`\n${passed} passed, ${failures.length} failed`);
+process.exit(failures.length === 0 ? 0 : 1);

@@ -202,7 +202,7 @@ describe('agent and simulated router', () => {
     await until((s) => s.status.state === 'idle' && s.status.queued === 0);
     expect(await command({ do: 'zero-z', method: 'paper', thickness: 0.1, datum: 'top' })).toBeNull();
     const after = await state();
-    expect(after.setup.zeroZ).toMatchObject({ datum: 'top', method: 'paper' });
+    expect(after.setup.zeroZ).toMatchObject({ datum: 'top', method: 'paper on the top of the board' });
     // The paper says the same as the plate did, and the bit stands 5 mm above it.
     expect(after.status.offset[2]).toBeCloseTo(before.offset[2], 3);
     expect(after.status.work[2]).toBeCloseTo(5.1, 3);
@@ -277,7 +277,7 @@ describe('agent and simulated router', () => {
     const journal = await json('/journal/run-4');
     expect(journal.at(-1).line).toBeGreaterThanOrEqual(0);
     // The set-up survived the restart of the agent.
-    expect(back.setup.zeroXY).toEqual({ corner: 'lower-left' });
+    expect(back.setup.zeroXY).toMatchObject({ corner: 'lower-left' });
     expect(await command({ do: 'stop' })).toBeNull();
     await until((s) => s.status.state === 'idle' && s.status.queued === 0);
   });

@@ -1,5 +1,5 @@
 /** The append-only journal of a run: one JSON line an event, on disk before anyone is told. */
-import { appendFileSync, existsSync, mkdirSync, readFileSync, writeFileSync, renameSync } from 'node:fs';
+import { closeSync, existsSync, fdatasyncSync, mkdirSync, openSync, readFileSync, renameSync, rmSync, writeFileSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 
 export interface JournalEntry {
@@ -17,10 +17,16 @@ export class Journal {
     mkdirSync(folder, { recursive: true });
   }
 
-  /** Writes an entry; throws when the disk refuses, so that no run goes on unrecorded. */
+  /** Writes an entry; throws when the disk refuses, so that no run goes on unrecorded. What is more than progress survives a power loss. */
   write(run: string, entry: Omit<JournalEntry, 'at'>): JournalEntry {
     const full = { at: new Date().toISOString(), ...entry };
-    appendFileSync(join(this.folder, `${run}.jsonl`), JSON.stringify(full) + '\n');
+    const file = openSync(join(this.folder, `${run}.jsonl`), 'a');
+    try {
+      writeSync(file, JSON.stringify(full) + '\n');
+      if (entry.event !== 'progress') fdatasyncSync(file);
+    } finally {
+      closeSync(file);
+    }
     return full;
   }
 
@@ -39,19 +45,23 @@ export class Journal {
       });
   }
 
-  /** What must survive a restart of the agent: the set-up of the machine. */
-  saveState(state: unknown): void {
-    const file = join(this.folder, 'setup.json');
+  /** Keeps something under a name, whole or not at all; throws when the disk refuses. */
+  save(name: string, state: unknown): void {
+    const file = join(this.folder, `${name}.json`);
     writeFileSync(file + '.new', JSON.stringify(state));
     renameSync(file + '.new', file);
   }
 
-  loadState<T>(): T | null {
-    const file = join(this.folder, 'setup.json');
+  load<T>(name: string): T | null {
+    const file = join(this.folder, `${name}.json`);
     try {
       return existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as T) : null;
     } catch {
       return null;
     }
+  }
+
+  remove(name: string): void {
+    rmSync(join(this.folder, `${name}.json`), { force: true });
   }
 }

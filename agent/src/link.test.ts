@@ -5,30 +5,21 @@ import { mkdtempSync, rmSync, appendFileSync, mkdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { MachineStatus } from '@kerbe/core/link';
+import { restingStatus, type MachineStatus } from '@kerbe/core/link';
+import { kerbeLink } from '@kerbe/core/machine';
 import { Agent, type RunOrder } from './agent.ts';
 import { Journal } from './journal.ts';
 import { Link } from './link.ts';
+import { allSet } from './testing.ts';
 
+const REST = restingStatus();
 const STATUS: MachineStatus = {
-  state: 'idle',
+  ...REST,
   homed: true,
-  estop: false,
-  message: '',
-  machine: [0, 0, 0],
-  work: [0, 0, 0],
   offset: [100, 100, -50],
-  begun: 0,
-  done: 0,
-  queued: 0,
-  expected: 1,
-  speed: 0,
-  spindle: { target: 0, actual: 0 },
-  probe: null,
   sensor: { x: 0, y: 0, radius: 10, height: 50 },
   travel: [1300, 900, 130],
-  world: { board: null, bit: 'v', plate: null, probeClip: false, crash: null, revision: 0 },
-  rate: 1,
+  world: { ...REST.world, bit: 'v', vacuum: false, dust: false },
 };
 
 let server: Server;
@@ -55,6 +46,7 @@ beforeEach(async () => {
         if (line === '!status') client.write(`status ${JSON.stringify(status)}\n`);
         else if (line.startsWith('!')) {
           received.push(line);
+          if (line.startsWith('!restart')) status.tag = line.slice(9);
           client.write(`done ${line.slice(1).split(' ')[0]}\n`);
         } else {
           received.push(line);
@@ -65,7 +57,7 @@ beforeEach(async () => {
     });
   });
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
-  link = new Link('127.0.0.1', (server.address() as AddressInfo).port);
+  link = new Link(kerbeLink('127.0.0.1', (server.address() as AddressInfo).port));
   await new Promise<void>((done) => link.once('up', done));
 });
 afterEach(() => {
@@ -91,7 +83,7 @@ const order = (lines: number): RunOrder => ({
 });
 function readyAgent(): Agent {
   const agent = new Agent(link, new Journal(folder));
-  agent.setup = { bitReading: -60, bitFitted: 'v', zeroXY: { corner: 'lower-left' }, zeroZ: { datum: 'top', method: 'plate', reading: -60 } };
+  agent.setup.state = allSet();
   return agent;
 }
 const programLines = () => received.filter((line) => /^\d/.test(line));
@@ -139,23 +131,23 @@ describe('streaming', () => {
     }
     expect(programLines().map((line) => Number(line.split(' ')[0]))).toEqual(Array.from({ length: 200 }, (_, i) => i + 1));
     status.done = 200;
-    await until(() => agent.run?.state === 'done');
+    await until(() => agent.runner.run?.state === 'done');
   });
 
   it('stops the machine and says the line when one is refused', async () => {
     const agent = readyAgent();
     answerLines = (line) => (line.startsWith('7 ') ? 'error 7 X would go to 2000' : `ok ${line.split(' ')[0]}`);
     expect(await agent.start(order(40))).toBeNull();
-    await until(() => agent.run?.state === 'failed');
-    expect(agent.run!.message).toBe('The machine refused line 7: X would go to 2000.');
-    expect(received).toContain('!stop');
+    await until(() => agent.runner.run?.state === 'failed');
+    expect(agent.runner.run!.message).toBe('The machine refused line 7: X would go to 2000.');
+    await until(() => received.includes('!stop'));
   });
 
   it('refuses every start that set-up does not carry, and says why', async () => {
     const agent = readyAgent();
-    const good = agent.setup;
+    const good = agent.setup.state;
     const refused = async (change: object, why: RegExp, of: Partial<RunOrder> = {}) => {
-      agent.setup = { ...good, ...change };
+      agent.setup.state = { ...good, ...change };
       expect(await agent.start({ ...order(3), ...of })).toMatch(why);
       expect(programLines()).toEqual([]);
     };
@@ -182,8 +174,8 @@ describe('streaming', () => {
     // A folder in place of the file: the disk refuses, whoever asks.
     rmSync(join(folder, 'run.jsonl'));
     mkdirSync(join(folder, 'run.jsonl'));
-    await until(() => agent.run?.state === 'failed');
-    expect(agent.run!.message).toMatch(/journal could not be written/);
+    await until(() => agent.runner.run?.state === 'failed');
+    expect(agent.runner.run!.message).toMatch(/journal could not be written/);
     await until(() => received.includes('!stop'));
   });
 
@@ -201,8 +193,8 @@ describe('streaming', () => {
     status.done = 25;
     status.state = 'hold';
     socket!.destroy();
-    await until(() => agent.run?.state === 'link-lost');
-    expect(agent.run!.message).toMatch(/line \d+/);
+    await until(() => agent.runner.run?.state === 'link-lost');
+    expect(agent.runner.run!.message).toMatch(/line \d+/);
     await until(() => link.up);
     answerLines = (line) => `ok ${line.split(' ')[0]}`;
     const before = programLines().length;

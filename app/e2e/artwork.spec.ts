@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { expect, test, type Page } from '@playwright/test';
 import { FACES, openFont, setText, capHeightOf } from '@kerbe/core/artwork/text';
-import { axe, planned, saved, stage } from './shop';
+import { axe, comeIn, planned, saved, stage } from './shop';
 
 const require = createRequire(import.meta.url);
 
@@ -16,13 +16,10 @@ const REEDS = `<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="60mm
 
 test.describe.configure({ mode: 'serial' });
 let page: Page;
-const faults: string[] = [];
+let faults: string[];
 
 test.beforeAll(async ({ browser }) => {
-  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  page.on('pageerror', (error) => faults.push(error.stack ?? error.message));
-  await page.goto('/');
-  await page.getByRole('button', { name: 'Come in as the owner' }).click();
+  ({ page, faults } = await comeIn(browser));
   await page.getByRole('button', { name: 'New sign' }).click();
   await expect(page.getByLabel('What the sign says')).toBeVisible();
   await page.getByLabel('What the sign says').fill('Reed');
@@ -242,8 +239,9 @@ test('a pocket of what is picked, and holes drilled: planned, with their figures
   await page.getByLabel('Add a shape').selectOption('rectangle');
   await undo('Add rectangle');
   await stage(page, 'Cuts');
-  await page.getByRole('button', { name: 'Add a pocket' }).click();
-  await undo('Add Pocket');
+  await page.getByRole('button', { name: 'Add a cut…' }).click();
+  await page.getByRole('button', { name: 'Pocket', exact: true }).click();
+  await undo('Add: Pocket');
   await planned(page);
   await expect(page.getByText('Not reached')).toBeVisible();
   await expect(page.getByLabel('Works on')).toHaveValue('some');

@@ -1,7 +1,7 @@
 /** Shared by the browser tests: stages, waiting for plans and saves, and what axe finds. */
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { expect, type Page } from '@playwright/test';
+import { expect, type Browser, type Page } from '@playwright/test';
 
 const require = createRequire(import.meta.url);
 const axeSource = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
@@ -18,6 +18,16 @@ export async function axe(page: Page): Promise<string[]> {
   });
 }
 
+/** A page the owner has come in on, and what goes wrong on it from now on. */
+export async function comeIn(browser: Browser): Promise<{ page: Page; faults: string[] }> {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+  const faults: string[] = [];
+  page.on('pageerror', (error) => faults.push(error.stack ?? error.message));
+  await page.goto('/');
+  await page.getByRole('button', { name: 'Come in as the owner' }).click();
+  return { page, faults };
+}
+
 export const stage = (page: Page, name: string) =>
   page
     .getByRole('navigation', { name: 'Stages of the job' })
@@ -27,6 +37,14 @@ export const stage = (page: Page, name: string) =>
 export async function planned(page: Page) {
   await expect(page.getByText('planning…')).toHaveCount(0, { timeout: 20_000 });
   await expect(page.locator('footer')).toContainText('deepest', { timeout: 20_000 });
+}
+
+/** Opens a job of the shop at one of its stages. */
+export async function openJob(page: Page, name: RegExp, at: string) {
+  await page.goto('/');
+  await page.getByRole('link', { name }).first().click();
+  await planned(page);
+  await stage(page, at);
 }
 
 export const saved = (page: Page) => expect(page.locator('[data-save=saved]')).toBeVisible();

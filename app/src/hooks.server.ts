@@ -5,12 +5,14 @@ import { follow } from '$lib/server/agent';
 import { auth, migrateAuth, type Role } from '$lib/server/auth';
 import { connection, db, isUnreachable } from '$lib/server/db';
 import { demoMode, fillDemo } from '$lib/server/demo';
+import { fillMachines } from '$lib/server/machines';
 import { migrate } from '$lib/server/migrations';
 
 export const init: ServerInit = async () => {
   if (building) return;
   await migrate(db());
   await migrateAuth();
+  await fillMachines();
   if (demoMode()) await fillDemo();
   follow();
   // Requests have ended by now: let the database go and leave; the stream from the agent would keep us.
@@ -24,6 +26,21 @@ export const init: ServerInit = async () => {
 };
 
 const AWAY = 'The database does not answer just now. Nothing is lost: what you changed is kept in this browser and saved when it is back.';
+
+/** People who came in lately, by their cookie: for the machine's sake while the database is away. */
+const lately = new Map<string, { user: NonNullable<App.Locals['user']>; at: number }>();
+const LATELY = 12 * 3600e3;
+function remember(request: Request, user: NonNullable<App.Locals['user']>): void {
+  const cookie = request.headers.get('cookie');
+  if (!cookie) return;
+  lately.delete(cookie);
+  lately.set(cookie, { user, at: Date.now() });
+  if (lately.size > 500) lately.delete(lately.keys().next().value!);
+}
+function knownOf(request: Request): App.Locals['user'] {
+  const known = lately.get(request.headers.get('cookie') ?? '');
+  return known && Date.now() - known.at < LATELY ? known.user : null;
+}
 
 export const handle: Handle = async ({ event, resolve }) => {
   if (building) return resolve(event);
@@ -39,9 +56,16 @@ export const handle: Handle = async ({ event, resolve }) => {
     if (session) {
       const { id, name, email, role } = session.user;
       event.locals.user = { id, name, email, role: (role ?? 'operator') as Role };
+      remember(request, event.locals.user);
     }
   } catch (error) {
     if (!isUnreachable((error as Error).cause ?? error) && !isUnreachable(error)) console.error(error);
+    // A machine must be held and stopped whatever the database does: who came in lately is still known here.
+    const known = url.pathname.startsWith('/api/machine') ? knownOf(request) : null;
+    if (known) {
+      event.locals.user = known;
+      return resolve(event);
+    }
     if (url.pathname.startsWith('/api/')) return Response.json({ why: AWAY }, { status: 503 });
     return new Response(AWAY, { status: 503, headers: { 'content-type': 'text/plain; charset=utf-8', 'retry-after': '3' } });
   }

@@ -195,6 +195,48 @@ describe('kerbe', () => {
     ).toEqual([4, 12, 0]);
   });
 
+  it('plans every kind of cut, and the other half of a recess', async () => {
+    writeFileSync(
+      file('key.svg'),
+      '<svg xmlns="http://www.w3.org/2000/svg" width="120mm" height="80mm" viewBox="0 0 120 80"><path d="M20 20h50v20h-20v25h-30z"/></svg>',
+    );
+    const kinds = ['vcarve', 'pocket', 'profile', 'drill', 'engrave', 'drag', 'recess', 'plug', 'chamfer', 'surface'];
+    expect(
+      await kerbe(
+        'new',
+        '--board',
+        '120x80x12',
+        '--art',
+        file('key.svg'),
+        '--cut',
+        kinds.join(','),
+        '--bit',
+        'v:90:20,end:4,end:3,drill:5,drag:0.5,surfacing:20',
+        '--outline',
+        '110x70',
+        '--set',
+        'cuts.3.on=outline',
+        '--out',
+        file('all.json'),
+      ),
+    ).toMatchObject({ code: 0 });
+    const all = JSON.parse(readFileSync(file('all.json'), 'utf8'));
+    // One cut at a time: together they would be an odd sign.
+    for (const [k, kind] of kinds.entries()) {
+      const id = `cut${k + 1}`;
+      const points = kind === 'drill' ? { points: [[10, 10]], on: [] } : {};
+      writeFileSync(file('one.json'), JSON.stringify({ ...all, cuts: { [id]: { ...all.cuts[id], ...points } }, cutOrder: [id] }));
+      const { code, err } = await kerbe('plan', file('one.json'), '--out', file(`one-${kind}`));
+      expect([kind, code, err.match(/error/g)]).toEqual([kind, 0, null]);
+      const report = JSON.parse(readFileSync(join(file(`one-${kind}`), 'report.json'), 'utf8'));
+      expect([report.cuts[0].kind, report.cuts[0].moves > 0, report.programs.length]).toEqual([kind, true, 1]);
+    }
+    writeFileSync(file('recess.json'), JSON.stringify({ ...all, cuts: { cut7: all.cuts.cut7 }, cutOrder: ['cut7'] }));
+    expect(await kerbe('pair', file('recess.json'), '--cut', 'cut7', '--out', file('plug.json'))).toMatchObject({ code: 0 });
+    expect(JSON.parse(readFileSync(file('plug.json'), 'utf8')).cuts.cut7.kind).toBe('plug');
+    expect(await kerbe('pair', file('recess.json'), '--cut', 'cut1')).toMatchObject({ code: 1, err: expect.stringMatching(/not in the job/) });
+  });
+
   it('traces a picture, as wide as asked', async () => {
     const png = new PNG({ width: 60, height: 40 });
     for (let y = 0; y < 40; y++)
@@ -243,5 +285,53 @@ describe('kerbe', () => {
     const { code, out } = await kerbe('read', file('bad.nc'));
     expect(code).toBe(2);
     expect(JSON.parse(out).findings[0]).toMatchObject({ code: 'program-line', line: 3 });
+  });
+});
+
+describe('advice and difference', () => {
+  it('tells where the time goes, what would be faster, and tries bits', async () => {
+    await make('advise.json', '--set', 'cuts.0.floorDepth=2', '--set', 'cuts.0.stepover=0.3');
+    const { code, out } = await kerbe('advise', file('advise.json'), '--cut', 'cut1', '--bit', 'v:90:19,v:30:6.35,end:3');
+    expect(code).toBe(0);
+    const report = JSON.parse(out);
+    expect(report.time.parts.reduce((sum: number, { seconds }: { seconds: number }) => sum + seconds, 0)).toBeCloseTo(report.time.total, 1);
+    for (const { saved } of report.faster) expect(saved).toBeGreaterThan(0);
+    expect(report.faster.some(({ label }: { label: string }) => /step over/.test(label))).toBe(true);
+    // The mill cannot carve a V and is not tried.
+    expect(report.bits.map(({ bit }: { bit: string }) => bit).sort()).toEqual(['30° V, 6.35 mm', '90° V, 19 mm']);
+    expect(report.shows[0]).toMatchObject({ cut: 'cut1', verdict: 'shows' });
+    expect((await kerbe('advise', file('advise.json'), '--cut', 'none')).err).toMatch(/there are cut1, cut2/);
+  });
+  it('shows what a round bit leaves in the corners, in figures and in a picture', async () => {
+    await kerbe(
+      'new',
+      '--board',
+      '100x60x12',
+      '--text',
+      'L',
+      '--face',
+      'bebas',
+      '--height',
+      '40',
+      '--cut',
+      'pocket',
+      '--bit',
+      'end:3',
+      '--out',
+      file('corner.json'),
+    );
+    const { code, out } = await kerbe('proof', file('corner.json'), '--diff', '--diff-png', file('corner.png'), '--cell', '0.05');
+    expect(code).toBe(0);
+    const { left, over, cuts } = JSON.parse(out);
+    // Five convex corners of an L, each r²(1 - π/4), r = 1.5 mm; its inner corner costs nothing.
+    expect(left.area / (5 * 2.25 * (1 - Math.PI / 4))).toBeCloseTo(1, 1);
+    expect(left.worst).toBeCloseTo(3, 3);
+    expect(over.area).toBe(0);
+    expect(cuts).toHaveLength(1);
+    const png = PNG.sync.read(readFileSync(file('corner.png')));
+    expect([png.width, png.height]).toEqual([2000, 1200]);
+    let striped = 0;
+    for (let i = 0; i < png.data.length; i += 4) if (png.data[i + 2] < 120 && png.data[i] > 140) striped++;
+    expect((striped * 0.05 * 0.05) / left.area).toBeCloseTo(1, 2);
   });
 });

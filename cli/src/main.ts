@@ -1,7 +1,9 @@
 /** `kerbe`: plan, read and prove jobs without a browser. */
+import { adviseCommand } from './advise.ts';
 import { checkCommand, exportCommand, importCommand } from './artwork.ts';
 import { fontSource } from './fonts.ts';
 import { newCommand } from './new.ts';
+import { pairCommand } from './pair.ts';
 import { planCommand } from './plan.ts';
 import { proofCommand } from './proof.ts';
 import { readCommand } from './read.ts';
@@ -9,13 +11,20 @@ import { readCommand } from './read.ts';
 const HELP = `kerbe - from drawing to programs, without a browser
 
   kerbe new --board WxHxT [--units mm|in] (--text "WORDS" --face NAME --height H | --art FILE.svg)
-            --cut vcarve,pocket,drill,engrave,profile
-            --bit v:ANGLE:DIAMETER,end:DIAMETER,drill:DIAMETER
+            --cut vcarve,pocket,profile,drill,engrave,drag,recess,plug,chamfer,surface
+            --bit v:ANGLE:DIAMETER[:TIP],end:DIAMETER,ball:DIAMETER,drill:DIAMETER,drag:LINE,
+                  tapered:ANGLE:DIAMETER:rRADIUS,engraving:ANGLE:DIAMETER:TIP,surfacing:DIAMETER
             [--outline WxH[:rR]] [--set cuts.0.floorDepth=3 ...] --out job.json
   kerbe plan job.json --out DIR        programs and report.json; exit 2 when a finding forbids cutting
   kerbe read FILE.nc                   what a program amounts to, as JSON
   kerbe proof job.json --at X,Y ...    carved depth at points (mm from the board's lower-left corner)
               [--png FILE] [--stl FILE] [--cell MM]
+              [--diff]                 what was asked against what would be carved, as JSON
+              [--diff-png FILE]        where: left standing in stripes, over-cut solid
+  kerbe advise job.json                where the time goes, what would be faster, whether it shows, as JSON
+              [--cut ID [--bit v:90:19,...] [--sizes]]   bits tried on a cut: those given, and usual sizes
+  kerbe pair job.json --cut ID --out other.json   the job of the other half: plug, recess or inlay
+              [--glue MM] [--saw MM]
   kerbe import FILE --out drawing.json SVG, DXF, PNG, JPEG, BMP or WebP to a job document
               [--unit mm|in|px|pt|cm] [--width W] [--join GAP] [--threshold 0-255]
   kerbe check drawing.json             findings of the artwork, as JSON; exit 2 when one forbids cutting
@@ -36,10 +45,14 @@ export async function main(args: string[]): Promise<number> {
         return await newCommand(rest);
       case 'plan':
         return await planCommand(rest, fontSource);
+      case 'pair':
+        return await pairCommand(rest);
       case 'read':
         return await readCommand(rest);
       case 'proof':
         return await proofCommand(rest, fontSource);
+      case 'advise':
+        return await adviseCommand(rest, fontSource);
       case 'import':
         return await importCommand(rest);
       case 'check':

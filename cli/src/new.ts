@@ -2,12 +2,10 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { placeThings, readSvg } from '@kerbe/core/artwork/import';
 import { FACES, faceById } from '@kerbe/core/artwork/text';
-import { readJob, type Bit, type JobInput } from '@kerbe/core/job';
+import { SUITS } from '@kerbe/core/bits';
+import { readJob, type Bit, type CutKind, type JobInput } from '@kerbe/core/job';
 import { readLength, type LengthUnit } from '@kerbe/core/length';
 import { Refusal } from './main.ts';
-
-/** Bits that can make a cut, the likeliest first. */
-const SUITS: Record<string, Bit['kind'][]> = { vcarve: ['v'], profile: ['end'], pocket: ['end'], drill: ['drill', 'end'], engrave: ['v', 'end'] };
 
 /** `kerbe new`: a job document from a few words on the command line. */
 export async function newCommand(args: string[]): Promise<number> {
@@ -92,13 +90,14 @@ export async function newCommand(args: string[]): Promise<number> {
   const through = thickness + 5;
   for (const [index, kind] of values.cut.split(',').entries()) {
     const id = `cut${index + 1}`;
-    const suits = SUITS[kind];
-    if (!suits) throw new Refusal(`There is no cut “${kind}”. Known: ${Object.keys(SUITS).join(', ')}.`);
-    const right = suits.map((wanted) => bits.find((bit) => bit.kind === wanted)).find((bit) => bit !== undefined) ?? bits[0];
-    if (kind === 'pocket' || kind === 'drill' || kind === 'engrave') job.cuts[id] = { kind, id, on: 'art', bit: right.id };
-    else if (kind === 'vcarve') job.cuts[id] = { kind: 'vcarve', id, on: 'art', bit: right.id };
-    else {
-      job.cuts[id] = { kind: 'profile', id, on: 'outline', bit: right.id };
+    if (!Object.keys(SUITS).includes(kind)) throw new Refusal(`There is no cut “${kind}”. Known: ${Object.keys(SUITS).join(', ')}.`);
+    const suits = SUITS[kind as CutKind];
+    const fitting = suits.flatMap((wanted) => bits.filter((bit) => bit.kind === wanted));
+    const right = fitting[0] ?? bits[0];
+    const outline = kind === 'profile';
+    job.cuts[id] = { kind, id, on: outline ? 'outline' : 'art', bit: right.id } as JobInput['cuts'][string];
+    if (kind === 'recess' || kind === 'plug') (job.cuts[id] as { mate: string }).mate = (fitting[1] ?? right).id;
+    if (outline || kind === 'plug') {
       // A bit drawn up for this job reaches through its board; a stated flute length stays.
       const bit = job.bits[right.id];
       if (bit.fluteLength === undefined) bit.fluteLength = Math.max(25, through);
@@ -120,16 +119,33 @@ function dimensions(text: string, count: number, what: string): string[] {
   return parts;
 }
 
+const CONES = ['v', 'tapered', 'engraving'];
+const ROUND = ['end', 'ball', 'surfacing', 'drill'];
+
+/** Bits as they are typed, separated by commas; lengths in mm. */
+export function bitsFrom(text: string): JobInput['bits'] {
+  const mm = (part: string, what: string) => {
+    const reading = readLength(part, { unit: 'mm' });
+    if (!reading.ok) throw new Refusal(`${what}: ${reading.why}`);
+    return reading.mm;
+  };
+  return Object.fromEntries(text.split(',').map((spec, k) => [`tried${k + 1}`, bitOf(spec.trim(), `tried${k + 1}`, mm)]));
+}
+
+/** `v:60:12.7`, `engraving:20:3.175:0.5` (a flat tip), `tapered:11:6:r0.5` (a round one), `end:6.35`, `drag:0.5` (its line). */
 function bitOf(spec: string, id: string, len: (text: string, what: string) => number): JobInput['bits'][string] {
   const [kind, ...rest] = spec.split(':');
-  if (kind === 'v' && (rest.length === 2 || rest.length === 3)) {
-    const angle = Number(rest[0]);
-    const diameter = len(rest[1], '--bit');
-    return { kind: 'v', id, angle, diameter, tipFlat: rest[2] ? len(rest[2], '--bit') : 0, fluteLength: 60 };
+  const mm = (text: string) => len(text, '--bit');
+  if (CONES.includes(kind) && (rest.length === 2 || rest.length === 3)) {
+    const [angle, diameter, tip] = rest;
+    const point = tip?.startsWith('r') ? { tipRadius: mm(tip.slice(1)) } : { tipFlat: tip ? mm(tip) : 0 };
+    return { kind: kind as 'v', id, angle: Number(angle), diameter: mm(diameter), fluteLength: 60, ...point };
   }
-  if (kind === 'end' && rest.length === 1) return { kind: 'end', id, diameter: len(rest[0], '--bit') };
-  if (kind === 'drill' && rest.length === 1) return { kind: 'drill', id, diameter: len(rest[0], '--bit'), fluteLength: 60 };
-  throw new Refusal(`--bit: “${spec}” should be v:ANGLE:DIAMETER, v:ANGLE:DIAMETER:TIP, end:DIAMETER or drill:DIAMETER.`);
+  if (ROUND.includes(kind) && rest.length === 1) return { kind: kind as 'end', id, diameter: mm(rest[0]), ...(kind === 'drill' ? { fluteLength: 60 } : {}) };
+  if (kind === 'drag' && rest.length === 1) return { kind: 'drag', id, diameter: 6, lineWidth: mm(rest[0]) };
+  throw new Refusal(
+    `--bit: “${spec}” should be v:ANGLE:DIAMETER, v:ANGLE:DIAMETER:TIP, end:DIAMETER, drill:DIAMETER or drag:LINE; also tapered and engraving, ball and surfacing.`,
+  );
 }
 
 /** Sets one value by its path: `cuts.0.floorDepth=3`; a number picks by order, text stays text. Lengths are mm. */

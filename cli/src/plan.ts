@@ -41,7 +41,7 @@ export async function planCommand(args: string[], fonts: FontSource): Promise<nu
   return forbidden ? 2 : 0;
 }
 
-const rounded = (value: number) => Math.round(value * 1000) / 1000;
+export const rounded = (value: number) => Math.round(value * 1000) / 1000;
 
 function reportOf(plan: Plan, programs: string[]) {
   const used = plan.cuts.filter(({ facts }) => facts.moves > 0);

@@ -4,9 +4,10 @@ import { PNG } from 'pngjs';
 import type { FontSource } from '@kerbe/core/artwork';
 import { boardThickness } from '@kerbe/core/job';
 import { planJob } from '@kerbe/core/plan';
-import { boardStl, carvePlan, HeightMap } from '@kerbe/core/proof';
+import { boardStl, carvePlan, differenceOf, HeightMap, type Amount } from '@kerbe/core/proof';
 import { loadJob } from './jobfile.ts';
 import { Refusal } from './main.ts';
+import { rounded } from './plan.ts';
 
 /** Cell of the small map that answers `--at` exactly: the point is the centre of its one cell. */
 const POINT = 1e-3;
@@ -20,6 +21,8 @@ export async function proofCommand(args: string[], fonts: FontSource): Promise<n
       at: { type: 'string', multiple: true, default: [] },
       png: { type: 'string' },
       stl: { type: 'string' },
+      diff: { type: 'boolean', default: false },
+      'diff-png': { type: 'string' },
       cell: { type: 'string', default: '0.2' },
     },
   });
@@ -44,26 +47,47 @@ export async function proofCommand(args: string[], fonts: FontSource): Promise<n
     const depth = Math.min(-map.height[0], thickness) || 0;
     process.stdout.write(`${x},${y} ${depth.toFixed(4)}\n`);
   }
-  if (values.png || values.stl) {
+  if (values.png || values.stl || values.diff || values['diff-png']) {
     const map = carvePlan(new HeightMap(job.board.width, job.board.height, cell), plan.cuts);
+    if (values.diff || values['diff-png']) {
+      const difference = differenceOf(job, plan.items, plan.cuts, map);
+      const amount = ({ area, worst, at }: Amount) => ({ area: rounded(area), worst: rounded(worst), at: at.map(rounded) });
+      const cuts = difference.cuts.map(({ cut, left, over }) => ({ cut, left: amount(left), over: amount(over) }));
+      const report = { left: amount(difference.left), over: amount(difference.over), cuts, cell, slack: difference.slack };
+      if (values.diff) process.stdout.write(JSON.stringify(report, null, 2) + '\n');
+      if (values['diff-png']) writeFileSync(values['diff-png'], differencePicture(map, difference.by));
+    }
     if (values.png) writeFileSync(values.png, pictureOf(map, thickness));
     if (values.stl) writeFileSync(values.stl, boardStl(map, thickness));
   }
   return 0;
 }
 
+const PAPER = [246, 243, 234];
+
 /** Shallow light, deep dark, one cell a pixel. */
 function pictureOf(map: HeightMap, thickness: number): Buffer {
-  const png = new PNG({ width: map.columns, height: map.rows });
   const deepest = Math.min(Math.max(map.deepest, 0.1), thickness);
   const shallow = [217, 230, 211];
   const deep = [11, 46, 42];
+  return painted(map, (i) => {
+    const d = Math.min(1, -map.height[i] / deepest);
+    return d > 0 ? shallow.map((from, c) => from + d * (deep[c] - from)) : PAPER;
+  });
+}
+
+/** What was left standing in stripes, what was cut too much solid. */
+const differencePicture = (map: HeightMap, by: Float32Array): Buffer =>
+  painted(map, (i) => {
+    if (by[i] < 0) return [168, 32, 26];
+    if (by[i] > 0) return (Math.floor(i / map.columns) + (i % map.columns)) % 6 < 3 ? [154, 91, 0] : [240, 190, 110];
+    return map.height[i] < 0 ? [217, 230, 211] : PAPER;
+  });
+
+/** A map as a picture, one cell a pixel, the far edge on top. */
+function painted(map: HeightMap, colourOf: (cell: number) => number[]): Buffer {
+  const png = new PNG({ width: map.columns, height: map.rows });
   for (let j = 0; j < map.rows; j++)
-    for (let i = 0; i < map.columns; i++) {
-      const d = Math.min(1, -map.height[j * map.columns + i] / deepest);
-      const at = 4 * ((map.rows - 1 - j) * map.columns + i);
-      for (let c = 0; c < 3; c++) png.data[at + c] = d > 0 ? shallow[c] + d * (deep[c] - shallow[c]) : [246, 243, 234][c];
-      png.data[at + 3] = 255;
-    }
+    for (let i = 0; i < map.columns; i++) png.data.set([...colourOf(j * map.columns + i), 255], 4 * ((map.rows - 1 - j) * map.columns + i));
   return PNG.sync.write(png);
 }

@@ -4,13 +4,18 @@ import { createRequire } from 'node:module';
 import Delaunator from 'delaunator';
 import { greyOf, placeThings, readDrawing, TRACE, tracePicture } from '../src/artwork/import/index.ts';
 import { faceById, openFont, letterRegions, setText } from '../src/artwork/text/index.ts';
-import { VBitSchema, Job, VCarveCut, type Bit } from '../src/job/index.ts';
+import { Bit, Cut, Job, VCarveCut, type CutOf } from '../src/job/index.ts';
 import { contourOf, contoursOf, insideRegion, medialAxis, offset, type Region } from '../src/geometry/index.ts';
 import { traceRegion } from '../src/geometry/medial/index.ts';
 import { planVCarve } from '../src/cuts/router/vcarve.ts';
-import { planJob, writePrograms } from '../src/plan/index.ts';
+import { CutCache, planJob, writePrograms, type PlannedCut } from '../src/plan/index.ts';
+import { candidatesFor, tryBit } from '../src/advise/index.ts';
+import { ArtCache } from '../src/artwork/index.ts';
 import { planMotion } from '../src/motion/index.ts';
-import { carve, HeightMap, shapeOf } from '../src/proof/index.ts';
+import { shapeOf, type PointedBit } from '../src/bits/index.ts';
+import { planPocket } from '../src/cuts/router/pocket.ts';
+import { factsOf, orderRuns, travelOf, type Run, type Toolpath } from '../src/toolpath/index.ts';
+import { carve, HeightMap, LayeredBoard, Scrubber } from '../src/proof/index.ts';
 import { readProgram } from '../src/program/index.ts';
 
 const require = createRequire(import.meta.url);
@@ -65,7 +70,7 @@ row('medial axis, exact, pruned and subdivided', s(exact), 'about 0.4-0.8 s');
 row('sampled Delaunay at h = 0.2 (axis points only)', s(sampled), '');
 row('exact / sampled', (exact / sampled).toFixed(2), '<= 1.5');
 
-const bit = VBitSchema.parse({ kind: 'v', id: 'v', angle: 60, diameter: 12.7 });
+const bit = Bit.parse({ kind: 'v', id: 'v', angle: 60, diameter: 12.7 }) as PointedBit;
 const cut = VCarveCut.parse({ kind: 'vcarve', id: 'c', on: 'art', bit: 'v' });
 const travel = { clearance: 5, feed: 2400, plunge: 1000 };
 const plan = planVCarve(regions, cut, bit, travel, 0.01);
@@ -88,6 +93,12 @@ for (let i = 0; i < 3; i++) {
 }
 row('words to program: union, axis, passes, order, time, program', s(Math.min(...whole)), 'about 1 s');
 
+{
+  const { items } = await planJob(job, { fonts: () => font });
+  const bits = candidatesFor('vcarve', [], true).slice(0, 12);
+  row(`bit finder: ${bits.length} bits on the same words`, s(time(() => bits.forEach((one) => tryBit(job, 'c', items, one)), 1)), '< 30 s');
+}
+
 /** A closed wavy outline of n vertices: one region, no symmetry. */
 const wavy = (n: number): Region => {
   const points: number[] = [];
@@ -99,11 +110,20 @@ const wavy = (n: number): Region => {
   return { outer: contourOf(points.map((v) => Math.round(v * 1e6) / 1e6)), holes: [] };
 };
 const [small, large] = [wavy(10_000), wavy(100_000)];
-const tSmall = time(() => traceRegion(small), 2);
-const tLarge = time(() => traceRegion(large), 1);
+// Ten of the small one against one of the large: as long at work, so that a fast or slow moment of the machine counts alike.
+const tSmall =
+  time(() => {
+    for (let k = 0; k < 10; k++) traceRegion(small);
+  }, 2) / 10;
+const tLarge = time(() => traceRegion(large), 2);
 row('axis of one outline of 10,000 and 100,000 vertices', `${s(tSmall)} ${s(tLarge)}`, '');
 row('growth exponent', (Math.log(tLarge / tSmall) / Math.log(10)).toFixed(2), '<= 1.3');
 row('offset of the same letters once, for comparison', s(time(() => regions.forEach((r) => offset([r], -0.5)))), '');
+
+/** A toolpath as the one cut of a plan. */
+function planned1(path: Toolpath): PlannedCut {
+  return { cut, bit, path, facts: factsOf(path), seconds: 0, fastest: 0, lifts: 1, through: false, findings: [] };
+}
 
 /** V-carve like moves: short, winding, rising and falling. */
 function winding(n: number) {
@@ -125,7 +145,7 @@ function winding(n: number) {
   }
   return out;
 }
-const shape = shapeOf(bit as Bit);
+const shape = shapeOf(bit);
 const moves = winding(100_000);
 const map = new HeightMap(600, 300, 0.1);
 const proof = time(() => carve(map, moves, shape));
@@ -133,7 +153,27 @@ row('proof: 100,000 V moves on 600 x 300 mm at 0.1 mm', s(proof), '< 0.5 s');
 const tenth = time(() => carve(map, moves, shape, 0, 10_000));
 row('proof: 100,000 / 10,000 moves', (proof / tenth).toFixed(1), 'about 10 (linear)');
 
+row('proof: the same at 0.2 mm', s(time(() => carve(new HeightMap(600, 300, 0.2), moves, shape))), 'about 0.1 s');
 const million = winding(1_000_000);
+row('proof: 1,000,000 / 100,000 moves', (time(() => carve(map, million, shape), 1) / proof).toFixed(1), 'about 10 (linear)');
+{
+  // A carve of 100,000 moves as a job: scrubbed forth and back, and one cut of two changed.
+  const path = { ...moves, spans: [] };
+  const planned = planned1(path);
+  const scrub = new Scrubber({ machine: job.machine, board: { ...job.board, width: 600, height: 300 } }, [planned], 0.39);
+  const first = time(() => scrub.at(scrub.timeline.seconds * 0.999), 1);
+  let worst = 0;
+  for (const share of [0.03, 0.97, 0.5, 0.49, 0.12, 0.88, 0.3])
+    worst = Math.max(
+      worst,
+      time(() => scrub.at(share * scrub.timeline.seconds), 1),
+    );
+  row('scrub on 0.39 mm (as the screen does): first touch, slowest of 7', `${s(first)} ${s(worst)}`, '< 0.3 s');
+  const layered = new LayeredBoard(600, 300, 0.1);
+  const whole = time(() => layered.update([planned, planned1({ ...winding(1000), spans: [] })]), 1);
+  const part = time(() => layered.update([planned, planned1({ ...winding(1000), spans: [] })]), 1);
+  row('18,000,000 cells: all cuts, and one small cut changed', `${s(whole)} ${s(part)}`, '');
+}
 row('motion: 1,000,000 moves', s(time(() => planMotion(million, job.machine))), '< 0.5 s');
 const lines =
   'G21 G90\nF2400\n' + Array.from({ length: 1_000_000 }, (_, i) => `G1 X${(i % 600) + 0.125} Y${i % 300} Z-${(i % 50) / 10}`).join('\n') + '\nM30\n';
@@ -170,3 +210,89 @@ for (let y = 0; y < ph; y++)
     );
   }
 row('picture of 1600 x 1000 traced to curves', s(time(() => tracePicture(greyOf(pixels, pw, ph), TRACE, 0.1), 2)), '< 1 s');
+
+/** The offsets a pocket of rings needs, and nothing else. */
+const mill = Bit.parse({ kind: 'end', id: 'e', diameter: 3 });
+const pocket = Cut.parse({ kind: 'pocket', id: 'p', on: 'art', bit: 'e' }) as CutOf<'pocket'>;
+const bare = () =>
+  regions.forEach((region) => {
+    for (let k = 0; offset([region], -(1.5 + 1.2 * k)).length > 0; k++);
+  });
+const tBare = time(bare);
+const tPocket = time(() => planPocket(regions, pocket, mill, travel));
+row('pocket of the same letters with a 3 mm bit', s(tPocket), '');
+row('pocket / the offsets it needs', (tPocket / tBare).toFixed(2), '< 2');
+
+/** Order of starts against a long 2-opt run from the same nearest-next order. */
+let seed = 12345;
+const chance = () => (seed = (seed * 1103515245 + 12345) & 0x7fffffff) / 0x7fffffff;
+const starts: Run[] = Array.from({ length: 2000 }, () => {
+  const [x, y] = [600 * chance(), 400 * chance()];
+  return { startX: x, startY: y, endX: x, endY: y, reversible: false };
+});
+const ordered = orderRuns(starts);
+row('order of 2,000 starts', s(time(() => orderRuns(starts))), '< 1 s');
+const way = (a: number, b: number) => Math.hypot((a < 0 ? 0 : starts[a].startX) - starts[b].startX, (a < 0 ? 0 : starts[a].startY) - starts[b].startY);
+const tour = ordered.map(({ run }) => run).sort((a, b) => starts[a].startX - starts[b].startX);
+for (let better = true; better;) {
+  better = false;
+  for (let i = 0; i < tour.length - 1; i++)
+    for (let j = i + 1; j < tour.length; j++) {
+      const a = i ? tour[i - 1] : -1;
+      const end = j + 1 < tour.length;
+      const before = way(a, tour[i]) + (end ? way(tour[j], tour[j + 1]) : 0);
+      const after = way(a, tour[j]) + (end ? way(tour[i], tour[j + 1]) : 0);
+      if (after >= before - 1e-9) continue;
+      tour.splice(i, j - i + 1, ...tour.slice(i, j + 1).reverse());
+      better = true;
+    }
+}
+const long = tour.reduce((sum, run, k) => sum + way(k ? tour[k - 1] : -1, run), 0);
+row('its travel / that of 2-opt until nothing improves', (travelOf(starts, ordered) / long).toFixed(2), '<= 1.1');
+
+/** Ten cuts of a large sign, and one figure of one of them changed. */
+const ten = Job.parse({
+  kerbe: 1,
+  name: 'Ten',
+  board: { width: 600, height: 300, thickness: 18 },
+  items: {
+    words: { kind: 'text', id: 'words', x: 300, y: 190, text: 'HERON WALK', face: 'playfair', capHeight: 60 },
+    plate: { kind: 'rectangle', id: 'plate', x: 300, y: 70, width: 300, height: 60, radius: 8 },
+    name: { kind: 'text', id: 'name', x: 300, y: 70, text: 'Larkmere Arboretum', face: 'playfair', capHeight: 18 },
+    holes: { kind: 'holes', id: 'holes', x: 300, y: 150, diameter: 6, layout: { kind: 'corners', width: 580, height: 280, inset: 12 } },
+    edge: { kind: 'rectangle', id: 'edge', x: 300, y: 150, width: 580, height: 280, radius: 20 },
+  },
+  itemOrder: ['words', 'plate', 'name', 'holes', 'edge'],
+  outline: 'edge',
+  bits: {
+    v: bit,
+    e6: { kind: 'end', id: 'e6', diameter: 6.35 },
+    e3: { kind: 'end', id: 'e3', diameter: 3.175 },
+    d: { kind: 'drill', id: 'd', diameter: 5, fluteLength: 40 },
+    x: { kind: 'drag', id: 'x', diameter: 6 },
+  },
+  cuts: {
+    c1: { kind: 'drill', id: 'c1', on: 'holes', bit: 'd' },
+    c2: { kind: 'pocket', id: 'c2', on: ['plate'], bit: 'e6' },
+    c3: { kind: 'pocket', id: 'c3', on: ['plate'], bit: 'e3', after: 'e6' },
+    c4: { kind: 'vcarve', id: 'c4', on: ['words'], bit: 'v', floorDepth: 4, after: 'e3' },
+    c5: { kind: 'pocket', id: 'c5', on: ['words'], bit: 'e3', floorOf: 'c4' },
+    c6: { kind: 'vcarve', id: 'c6', on: ['name'], bit: 'v', startDepth: 3 },
+    c7: { kind: 'engrave', id: 'c7', on: ['plate'], bit: 'v' },
+    c8: { kind: 'chamfer', id: 'c8', on: 'outline', bit: 'v' },
+    c9: { kind: 'drag', id: 'c9', on: ['name'], bit: 'x', fill: 'hatch' },
+    c10: { kind: 'profile', id: 'c10', on: 'outline', bit: 'e6', lead: 'arc', entry: 'ramp' },
+  },
+  cutOrder: ['c1', 'c2', 'c3', 'c5', 'c4', 'c6', 'c7', 'c8', 'c9', 'c10'],
+});
+const timed = async (one: Job, keep: { art?: ArtCache; cuts?: CutCache }) => {
+  const start = performance.now();
+  await planJob(one, { fonts: () => font, ...keep });
+  return (performance.now() - start) / 1000;
+};
+const fresh = Math.min(await timed(ten, {}), await timed(ten, {}), await timed(ten, {}));
+row('plan of a job with 10 cuts', s(fresh), '< 3 s');
+const kept = { art: new ArtCache(), cuts: new CutCache() };
+await timed(ten, kept);
+const changed = { ...ten, cuts: { ...ten.cuts, c1: { ...ten.cuts.c1, peck: 2 } as Job['cuts'][string] } };
+row('the same again, one figure of the drilling changed', s(await timed(changed, kept)), '');

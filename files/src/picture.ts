@@ -43,3 +43,10 @@ export async function pictureAddress({ width, height, data }: { width: number; h
     .toBuffer();
   return `data:image/webp;base64,${bytes.toString('base64')}`;
 }
+
+/** RGBA pixels as a PNG without the channel that nothing is seen through: a PDF takes that as it is. */
+export const picturePng = ({ width, height, data }: { width: number; height: number; data: Uint8ClampedArray }): Promise<Buffer> =>
+  sharp(data, { raw: { width, height, channels: 4 } })
+    .removeAlpha()
+    .png()
+    .toBuffer();

@@ -1,13 +1,33 @@
 /** The machine as this tab sees it: one stream of states, and commands with a key of their own. */
 import { NO_MACHINE, type MachineSnapshot } from './machine.ts';
 
+/** One name for this tab, kept over a reload. */
+function tabName(): string {
+  if (typeof sessionStorage === 'undefined') return 'no tab';
+  const known = sessionStorage.getItem('kerbe-screen');
+  if (known) return known;
+  const name = crypto.randomUUID();
+  sessionStorage.setItem('kerbe-screen', name);
+  return name;
+}
+
 export class MachineLink {
   now = $state.raw<MachineSnapshot>(NO_MACHINE);
   /** False when the stream from the server is broken. */
   connected = $state(false);
+  /** This tab, as the agent knows it: the controls are held by a person on one screen. */
+  readonly tab = tabName();
   private source: EventSource | null = null;
+  private renewing: ReturnType<typeof setInterval> | null = null;
+
+  /** A page that goes away gives the controls back; a jog it had going ends with its heartbeat. */
+  private readonly leave = () => {
+    if (this.mine) void this.send({ do: 'leave' });
+  };
 
   open(): void {
+    addEventListener('pagehide', this.leave);
+    this.renewing = setInterval(() => this.mine && void this.send({ do: 'renew' }), 15_000);
     this.source = new EventSource('/api/machine/events');
     this.source.onopen = () => (this.connected = true);
     this.source.onmessage = ({ data }: MessageEvent<string>) => {
@@ -18,7 +38,16 @@ export class MachineLink {
   }
 
   close(): void {
-    this.source?.close();
+    // A page rendered on the server has opened nothing.
+    if (!this.source) return;
+    removeEventListener('pagehide', this.leave);
+    this.source.close();
+    if (this.renewing) clearInterval(this.renewing);
+  }
+
+  /** Are the controls held here? */
+  get mine(): boolean {
+    return this.now.controls?.tab === this.tab;
   }
 
   /** Sends a command; resolves to why it was refused, or null. */
@@ -26,7 +55,8 @@ export class MachineLink {
     try {
       const response = await fetch('/api/machine', {
         method: 'POST',
-        headers: { 'content-type': 'application/json', 'idempotency-key': crypto.randomUUID() },
+        keepalive: true,
+        headers: { 'content-type': 'application/json', 'idempotency-key': crypto.randomUUID(), 'x-kerbe-tab': this.tab },
         body: JSON.stringify(command),
       });
       return ((await response.json()) as { why: string | null }).why;

@@ -1,5 +1,5 @@
 /** What the browser knows of the machine: the agent's snapshot, sent ten times a second. */
-import type { AgentSnapshot } from '@kerbe/core/link';
+import { noSetup, type AgentSnapshot } from '@kerbe/core/link';
 
 export interface MachineSnapshot extends AgentSnapshot {
   /** False when the agent itself cannot be reached. */
@@ -10,6 +10,8 @@ export const NO_MACHINE: MachineSnapshot = {
   agent: false,
   link: false,
   status: null,
-  setup: { bitReading: null, bitFitted: null, zeroXY: null, zeroZ: null },
+  setup: noSetup(),
   run: null,
+  controls: null,
+  busy: null,
 };

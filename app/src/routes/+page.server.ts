@@ -1,6 +1,7 @@
 import { fail, redirect } from '@sveltejs/kit';
 import { readJob } from '@kerbe/core/job';
 import { db } from '$lib/server/db';
+import { connectedMachine } from '$lib/server/machines';
 import { createJob, newSign } from '$lib/server/jobs';
 import { auth } from '$lib/server/auth';
 import type { Actions, PageServerLoad } from './$types';
@@ -19,7 +20,9 @@ export const load: PageServerLoad = async () => {
 
 export const actions: Actions = {
   new: async ({ locals }) => {
-    const id = await createJob(newSign('New sign'), locals.user!.name);
+    // Planned for the machine the shop is linked to.
+    const sign = { ...newSign('New sign'), machine: (await connectedMachine()).profile.limits };
+    const id = await createJob(sign, locals.user!.name);
     redirect(303, `/job/${id}`);
   },
   open: async ({ request, locals }) => {

@@ -22,7 +22,9 @@ import {
   type Contour,
   type Region,
 } from '../geometry/index.ts';
-import type { Cut, Item, Job, PathItem, TextItem } from '../job/index.ts';
+import type { Item, Job, PathItem, TextItem } from '../job/index.ts';
+import { worksOn } from '../job/target.ts';
+import { isPointed } from '../bits/index.ts';
 import { finding, type Finding } from '../preflight/findings.ts';
 import { bridged } from './bridges.ts';
 import { drawnBox, freshId, pathThing, regionPaths, type Change } from './edit.ts';
@@ -71,7 +73,7 @@ export function checkThing(job: Job, thing: Drawn, context: DrawContext, kept: W
 }
 
 /** What is narrower than this no bit of a V-carve shows, mm: twice its tip (common practice). */
-const finest = ({ cuts, bits }: Job): number => Math.max(0, ...Object.values(cuts).map(({ bit }) => (bits[bit]?.kind === 'v' ? 2 * bits[bit].tipFlat : 0)));
+const finest = ({ cuts, bits }: Job): number => Math.max(0, ...Object.values(cuts).map(({ bit }) => (isPointed(bits[bit]) ? 2 * bits[bit].tipFlat : 0)));
 
 /** Loose ends of line work that meet other ends within the gap. */
 function looseEnds(drawn: readonly Drawn[], context: DrawContext, gap: number): Finding[] {
@@ -312,7 +314,8 @@ const cutThrough = (job: Job, item: Item) =>
     (cut) =>
       cut.kind === 'profile' &&
       (cut.depth === undefined || cut.depth >= job.board.thickness) &&
-      (Array.isArray(cut.on) ? cut.on.includes(item.id) : cut.on === 'art' ? item.id !== job.outline : item.id === job.outline) &&
+      cut.skin === 0 &&
+      worksOn(job, cut, item) &&
       cut.side !== 'outside',
   );
 
@@ -351,9 +354,8 @@ const areaOf = (regions: readonly Region[]): number => regions.reduce((sum, regi
 
 /** Are two things worked on by the same cut? */
 const sharesCut = (job: Job, a: Item, b: Item) => {
-  const works = ({ on }: Cut, item: Item) => (Array.isArray(on) ? on.includes(item.id) : on === 'art' ? item.id !== job.outline : item.id === job.outline);
   const cuts = Object.values(job.cuts);
-  return cuts.length === 0 || cuts.some((cut) => works(cut, a) && works(cut, b));
+  return cuts.length === 0 || cuts.some((cut) => worksOn(job, cut, a) && worksOn(job, cut, b));
 };
 
 /** Parts of artwork that a straight bit cut inside cannot get into. */
@@ -364,8 +366,7 @@ function tooNarrow(drawn: readonly Drawn[], job: Job): Finding[] {
     if (cut.kind !== 'profile' || cut.side !== 'inside' || !bit) continue;
     const r = (bit.measuredWidth ?? bit.diameter) / 2;
     for (const { item, regions } of drawn) {
-      const worked = Array.isArray(cut.on) ? cut.on.includes(item.id) : cut.on === 'art' ? item.id !== job.outline : item.id === job.outline;
-      if (!worked || regions.length === 0) continue;
+      if (!worksOn(job, cut, item) || regions.length === 0) continue;
       // What a round bit reaches is the opening: shrunk by its radius and grown again. A corner's own rounding is no news.
       const reached = offset(offset(regions, -r), r * 1.02);
       const missed = subtract(regions, reached).filter((region) => (2 * regionArea(region)) / perimeter(region.outer.xy) > 0.25 * r);

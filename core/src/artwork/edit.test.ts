@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { even } from '../reference/chance.ts';
+import { even, often } from '../reference/chance.ts';
 import { fontOf, jobWith, type Given } from '../reference/fixtures.ts';
 import { readJob, type Item, type Job } from '../job/index.ts';
 import { insideRegion, regionArea, regionsBox } from '../geometry/index.ts';
@@ -91,7 +91,7 @@ describe('edits', () => {
         // A turn changes no area.
         expect(area(there, 'a')).toBeCloseTo(area(job, 'a'), 1);
       }),
-      { numRuns: 40 },
+      often(40),
     );
   });
   it('unites, subtracts, intersects: areas add up', () => {
@@ -357,7 +357,7 @@ describe('artwork check', () => {
           if (after.items.a) expect(Math.abs(area(after, 'a') - area(job, 'a'))).toBeLessThan(0.02 * 2000);
         }
       }),
-      { numRuns: 20 },
+      often(20),
     );
   });
   it('refuses a repair of what is gone', () => {

@@ -1,4 +1,5 @@
 /** Artwork to open formats: SVG with millimetre units and true arcs, and path data for DXF (see dxf.ts). */
+import { worksOn } from '../job/target.ts';
 import type { Job } from '../job/index.ts';
 import { isHidden, itemPath, type DrawContext } from './index.ts';
 import { short, transformPath, type Subpath } from './path.ts';
@@ -25,7 +26,7 @@ export function exportedThings(job: Job, fonts: DrawContext['fonts']): ExportedT
       const { subpaths, fill } = itemPath(item, context);
       const cuts = job.cutOrder
         .map((id) => job.cuts[id])
-        .filter(({ on }) => (Array.isArray(on) ? on.includes(item.id) : on === 'outline' ? item.id === job.outline : item.id !== job.outline))
+        .filter((cut) => worksOn(job, cut, item))
         .map((cut) => cut.name || cut.id);
       const name = item.name || (item.kind === 'text' ? item.text.split('\n')[0].slice(0, 60) : '');
       return { id: item.id, name, layer: cuts.join(' + ') || 'not cut', fill, subpaths };

@@ -40,6 +40,8 @@ export interface ItemPath {
   /** On the board. Words come letter by letter in `letters`, all of them in `subpaths`. */
   subpaths: Subpath[];
   letters?: Subpath[][];
+  /** What each of the letters is, as typed. */
+  said?: string[];
   fill: 'nonzero' | 'evenodd' | 'none';
   findings: Finding[];
 }
@@ -66,7 +68,7 @@ export function itemPath(item: Item, context: DrawContext, depth = 0): ItemPath 
   if (item.baseline.kind === 'path') {
     const on = context.items[item.baseline.item];
     // Words that stand on words that stand on words: once is enough.
-    const path = on && on.id !== item.id && depth === 0 ? itemPath(on, context, depth + 1).subpaths[0] : undefined;
+    const path = on && on.id !== item.id && depth === 0 ? itemPath({ ...on, hidden: false }, context, depth + 1).subpaths[0] : undefined;
     if (path) {
       const drawn = drawSubpaths([path], context.tolerance, false);
       track = drawn.contours[0] ? { line: drawn.contours[0], closed: true } : drawn.lines[0] && { line: drawn.lines[0], closed: false };
@@ -85,7 +87,7 @@ export function itemPath(item: Item, context: DrawContext, depth = 0): ItemPath 
   if (set.missing.length) findings.push(finding.missingCharacters(item.id, set.missing, faceById(item.face)?.name ?? (item.name || item.face)));
   if (track && set.fellOff) findings.push(finding.lettersFellOff(item.id, set.fellOff));
   const letters = set.letters.map((letter) => transformPath(letter, place));
-  return { subpaths: letters.flat(), letters, fill, findings };
+  return { subpaths: letters.flat(), letters, said: set.said, fill, findings };
 }
 
 const isFinitePath = ({ x, y, segments }: Subpath): boolean => Number.isFinite(x + y) && segments.every((s) => Number.isFinite(s.x + s.y));

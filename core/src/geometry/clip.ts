@@ -3,7 +3,7 @@
  * integer grid of a millionth of a millimetre. Flags of smooth vertices ride along in the
  * library's z value.
  */
-import { Clipper64, ClipperOffset, ClipType, EndType, FillRule, JoinType, PolyTree64, type Path64, type PolyPath64 } from 'clipper2-ts';
+import { Clipper64, ClipperOffset, ClipType, EndType, FillRule, JoinType, PolyTree64, simplifyPath, type Path64, type PolyPath64 } from 'clipper2-ts';
 import { contoursOf, perimeter, signedArea, smoothByTurn, type Contour, type Line, type Region } from './contour.ts';
 
 const GRID = 1e6;
@@ -114,6 +114,14 @@ export function offset(regions: readonly Region[], distance: number, join: Join 
   const tree = new PolyTree64();
   clipper.execute(distance * GRID, tree);
   return fromTree(tree, false);
+}
+
+/** Regions with fewer points: none of those left out lies farther than the tolerance from the new edges. Outlines stay closed and apart only as far as the tolerance is small against them. */
+export function simplified(regions: readonly Region[], tolerance: number): Region[] {
+  const thin = (contour: Contour): Contour => fromGrid(simplifyPath(toGrid(contour), tolerance * GRID, true), false);
+  return regions
+    .map(({ outer, holes }) => ({ outer: thin(outer), holes: holes.map(thin).filter(({ smooth }) => smooth.length > 2) }))
+    .filter(({ outer }) => outer.smooth.length > 2);
 }
 
 /** The parts of open lines that lie inside regions. */

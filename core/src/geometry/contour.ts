@@ -170,3 +170,40 @@ export function backwards(xy: ArrayLike<number>): Float64Array {
   }
   return out;
 }
+
+/** The point of a closed line nearest to another: how far, and how far along in edges. */
+export function nearestOn(xy: ArrayLike<number>, x: number, y: number): { distance: number; at: number } {
+  let best = Infinity;
+  let at = 0;
+  const n = xy.length / 2;
+  for (let i = 0; i < n; i++) {
+    const j = (i + 1) % n;
+    const [ax, ay] = [xy[2 * i], xy[2 * i + 1]];
+    const [dx, dy] = [xy[2 * j] - ax, xy[2 * j + 1] - ay];
+    const length = dx * dx + dy * dy;
+    const f = length > 0 ? Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / length)) : 0;
+    const d = (ax + f * dx - x) ** 2 + (ay + f * dy - y) ** 2;
+    if (d < best) {
+      best = d;
+      at = i + f;
+    }
+  }
+  return { distance: Math.sqrt(best), at };
+}
+
+/** A closed line begun at a place on it, counted in edges. */
+export function begunAt(xy: ArrayLike<number>, at: number): Float64Array {
+  const n = xy.length / 2;
+  const i = Math.floor(at) % n;
+  const f = at - Math.floor(at);
+  const j = (i + 1) % n;
+  const out: number[] = f > 0 ? [xy[2 * i] + f * (xy[2 * j] - xy[2 * i]), xy[2 * i + 1] + f * (xy[2 * j + 1] - xy[2 * i + 1])] : [];
+  for (let k = f > 0 ? 1 : 0; k < n + (f > 0 ? 1 : 0); k++) {
+    const m = (i + k) % n;
+    out.push(xy[2 * m], xy[2 * m + 1]);
+  }
+  return Float64Array.from(out);
+}
+
+/** A closed line begun in the middle of its longest edge: entry marks show least there. */
+export const begunOnStraight = (xy: ArrayLike<number>): Float64Array => begunAt(xy, longestEdge(xy) + 0.5);

@@ -3,6 +3,9 @@
  * medial axis. Outer contours run counter-clockwise, holes clockwise; numbers in flat arrays.
  */
 export * from './contour.ts';
+export { congruent, type Congruent } from './congruent.ts';
+export { ClosedLine } from './along.ts';
+export { coveredArea } from './coverage.ts';
 export * from './clip.ts';
 export * from './shapes.ts';
 export { Pen } from './pen.ts';

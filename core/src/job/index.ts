@@ -5,14 +5,16 @@
  * list beside it.
  */
 import { z } from 'zod';
+import { Bit } from './bits.ts';
+import { Cut } from './cuts.ts';
 import { id, length, notNegative, positive } from './fields.ts';
 import { Item, Layer } from './items.ts';
 
+export * from './bits.ts';
+export * from './cuts.ts';
 export * from './items.ts';
 
 export const JOB_VERSION = 1;
-
-const feed = z.number().gt(0).max(100_000);
 
 export const Board = z.strictObject({
   width: positive.max(20_000),
@@ -22,6 +24,23 @@ export const Board = z.strictObject({
   measured: z.tuple([positive, positive, positive, positive]).optional(),
   material: z.string().max(60).default('pine'),
   holdDown: z.enum(['clamps', 'screws', 'tape', 'vacuum']).default('screws'),
+  /** How high clamps or screw heads stand above the board, mm: travel goes over them. */
+  holdDownHeight: notNegative.max(200).default(0),
+  /** Where clamps, screws and fences are: x, y their middle on the board (they may stand beside it). */
+  holders: z
+    .array(
+      z.strictObject({
+        kind: z.enum(['clamp', 'screw', 'fence']),
+        x: length,
+        y: length,
+        width: positive,
+        depth: positive,
+        /** How high it stands above the board; below nought it lies under its top. */
+        height: length,
+      }),
+    )
+    .max(100)
+    .default([]),
 });
 
 export const Datum = z.strictObject({
@@ -29,115 +48,6 @@ export const Datum = z.strictObject({
   /** Z = 0 on top of the board, or on the spoilboard it lies on. */
   z: z.enum(['top', 'spoilboard']).default('top'),
 });
-
-const bitFields = {
-  id,
-  name: z.string().max(80).default(''),
-  diameter: positive.max(200),
-  shank: positive.max(60).default(6.35),
-  fluteLength: positive.max(300).default(25),
-  flutes: z.int().min(1).max(12).default(2),
-  /** Width of a slot it cut, mm, when it was measured. */
-  measuredWidth: positive.max(200).optional(),
-};
-export const VBitSchema = z.strictObject({
-  ...bitFields,
-  kind: z.literal('v'),
-  angle: z.number().min(5).max(170),
-  tipFlat: notNegative.default(0),
-});
-export const EndMillSchema = z.strictObject({ ...bitFields, kind: z.literal('end') });
-export const DrillSchema = z.strictObject({
-  ...bitFields,
-  kind: z.literal('drill'),
-  /** Included angle of the point. (Common practice: 118° for twist drills.) */
-  pointAngle: z.number().min(60).max(180).default(118),
-});
-export const Bit = z.discriminatedUnion('kind', [VBitSchema, EndMillSchema, DrillSchema]);
-
-/** What a cut works on: every drawn thing but the sign's outline, the outline, or things by id. */
-export const Target = z.union([z.literal('art'), z.literal('outline'), z.array(id)]);
-
-const cutFields = {
-  id,
-  name: z.string().max(80).default(''),
-  on: Target,
-  bit: id,
-  feed: feed.default(2400),
-  plunge: feed.default(1000),
-  /** Spindle, rev/min. */
-  speed: z.number().gt(0).max(100_000).default(18_000),
-};
-
-export const VCarveCut = z.strictObject({
-  ...cutFields,
-  kind: z.literal('vcarve'),
-  startDepth: notNegative.default(0),
-  /** Depth below the start that the bit never passes: wider strokes get a flat floor. */
-  floorDepth: positive.optional(),
-  /** Distance of the passes that clear such a floor. */
-  stepover: positive.default(0.5),
-});
-
-export const ProfileCut = z.strictObject({
-  ...cutFields,
-  kind: z.literal('profile'),
-  side: z.enum(['outside', 'inside', 'on']).default('outside'),
-  startDepth: notNegative.default(0),
-  /** Depth below the top; left out to cut through. */
-  depth: positive.optional(),
-  /** How much deeper than the board a through cut goes. */
-  throughAllowance: notNegative.default(0.3),
-  depthPerPass: positive.default(4),
-  direction: z.enum(['climb', 'conventional']).default('climb'),
-  /** Distance kept from the line, for a finishing cut. */
-  allowance: length.default(0),
-  tabs: z.int().min(0).max(200).default(4),
-  tabWidth: positive.default(6),
-  tabHeight: positive.default(2),
-});
-
-export const PocketCut = z.strictObject({
-  ...cutFields,
-  kind: z.literal('pocket'),
-  startDepth: notNegative.default(0),
-  /** Depth below the top. */
-  depth: positive.default(3),
-  depthPerPass: positive.default(3),
-  /** Distance between passes; left out, 40 % of the cutting width (common practice). */
-  stepover: positive.optional(),
-  /** Rings inwards from the wall, or parallel lines at an angle with a pass along the wall. */
-  pattern: z.enum(['rings', 'lines']).default('rings'),
-  angle: z.number().min(-360).max(360).default(0),
-  direction: z.enum(['climb', 'conventional']).default('climb'),
-  /** Left on the wall by the clearing passes and taken off by a last one, mm. */
-  allowance: notNegative.default(0),
-  /** How the bit comes down: what fits best, straight, along the pass, or in a helix. */
-  entry: z.enum(['auto', 'straight', 'ramp', 'helix']).default('auto'),
-  /** A bit that cleared here before: only what it could not reach is cut. */
-  after: id.optional(),
-});
-
-export const DrillCut = z.strictObject({
-  ...cutFields,
-  kind: z.literal('drill'),
-  /** Depth below the top; left out to go through. */
-  depth: positive.optional(),
-  throughAllowance: notNegative.default(0.5),
-  /** Depth of each peck, after which the bit comes out to clear the chips. (Common practice: 3.2 mm.) */
-  peck: positive.default(3.2),
-});
-
-/** Along lines, and along the outlines of shapes: a groove as the bit makes it. */
-export const EngraveCut = z.strictObject({
-  ...cutFields,
-  kind: z.literal('engrave'),
-  startDepth: notNegative.default(0),
-  depth: positive.default(0.5),
-  depthPerPass: positive.default(1),
-});
-
-export const Cut = z.discriminatedUnion('kind', [VCarveCut, ProfileCut, PocketCut, DrillCut, EngraveCut]);
 
 const triple = z.tuple([positive, positive, positive]);
 export const Machine = z.strictObject({
@@ -155,17 +65,47 @@ export const Machine = z.strictObject({
   maxSpindle: positive.default(24_000),
   spindleSeconds: notNegative.default(4),
   bitChangeSeconds: notNegative.default(120),
+  /** Measuring one bit, setting zero, and warming the spindle before the first cut of the day, seconds. (Common practice: about ten minutes.) */
+  measureSeconds: notNegative.default(30),
+  zeroSeconds: notNegative.default(90),
+  warmUpSeconds: notNegative.default(600),
+  /** Longest program the controller holds, bytes, when it must hold all of it. */
+  memory: z.int().min(1).optional(),
+  /** Touch plate or corner block: its size on the board, mm, when probing is to be checked against what holds the board. */
+  plate: z.strictObject({ width: positive, depth: positive }).default({ width: 50, depth: 50 }),
   /** Where it rests after a program, machine X and Y. */
   park: z.tuple([length, length]).default([10, 880]),
 });
 
+/** How programs are written: what the controller takes, and what the shop is used to. */
 export const ProgramSettings = z.strictObject({
   units: z.enum(['mm', 'in']).default('mm'),
   decimals: z.int().min(2).max(6).default(3),
-  /** One program for each bit, or one program that pauses for every bit change. */
+  /** One program for each bit, or one program for all with bit changes in it. */
   split: z.enum(['bit', 'pauses']).default('pauses'),
+  /** How a change of bit stands in a program for all: a stop with words, or M6 for a machine that changes by itself. */
+  change: z.enum(['pause', 'M6']).default('pause'),
   /** Height above the board for travel, mm. */
   clearance: positive.default(5),
+  /** Arcs (G2, G3, helices too) where they fit within a tolerance, or lines only. */
+  arcs: z.boolean().default(false),
+  lineNumbers: z.boolean().default(false),
+  comments: z.enum(['brackets', 'semicolon', 'none']).default('brackets'),
+  lineEnd: z.enum(['lf', 'crlf']).default('lf'),
+  extension: z
+    .string()
+    .regex(/^[a-z0-9]{1,5}$/i)
+    .default('nc'),
+  workOffset: z.enum(['G54', 'G55', 'G56', 'G57', 'G58', 'G59']).default('G54'),
+  /** Seconds waited after the spindle starts; left out, the machine's. */
+  spindleDelay: notNegative.max(600).optional(),
+  /** Air or mist while cutting: M7, M8, or nothing. */
+  air: z.enum(['none', 'M7', 'M8']).default('none'),
+  /** Lines of the shop's own after the safe start and before the end. */
+  startLines: z.array(z.string().max(120)).max(20).default([]),
+  endLines: z.array(z.string().max(120)).max(20).default([]),
+  /** Go to the machine's park position at the end. */
+  park: z.boolean().default(true),
 });
 
 /** What the artwork check goes by. */
@@ -175,6 +115,18 @@ export const ArtCheck = z.strictObject({
   /** Bridges that hold islands: width, mm, and how many to an island. (Common practice: about 3 mm.) */
   bridgeWidth: positive.max(100).default(3),
   bridges: z.int().min(1).max(8).default(2),
+});
+
+/** A trial board: the same piece cut in several ways, each place labelled in the wood. */
+export const Trial = z.strictObject({
+  /** What differs from place to place. */
+  vary: z
+    .array(z.enum(['bit', 'depth', 'feed']))
+    .min(1)
+    .max(2),
+  cells: z.array(z.strictObject({ label: z.string().max(40), cut: id, x: length, y: length })).max(200),
+  /** The place that came out best, once somebody said so. */
+  best: z.int().min(0).optional(),
 });
 
 export const Job = z.strictObject({
@@ -202,20 +154,17 @@ export const Job = z.strictObject({
   cutOrder: z.array(id),
   machine: Machine.prefault({}),
   program: ProgramSettings.prefault({}),
+  /** Set on a trial board. */
+  trial: Trial.optional(),
   notes: z.string().max(20_000).default(''),
 });
 
 export type Job = z.infer<typeof Job>;
 export type JobInput = z.input<typeof Job>;
 export type Board = z.infer<typeof Board>;
+export type Holder = Board['holders'][number];
+export type Trial = z.infer<typeof Trial>;
 export type Datum = z.infer<typeof Datum>;
-export type Bit = z.infer<typeof Bit>;
-export type Cut = z.infer<typeof Cut>;
-export type VCarveCut = z.infer<typeof VCarveCut>;
-export type ProfileCut = z.infer<typeof ProfileCut>;
-export type PocketCut = z.infer<typeof PocketCut>;
-export type DrillCut = z.infer<typeof DrillCut>;
-export type EngraveCut = z.infer<typeof EngraveCut>;
 export type Machine = z.infer<typeof Machine>;
 export type ProgramSettings = z.infer<typeof ProgramSettings>;
 
@@ -248,8 +197,12 @@ export function readJob(data: unknown): JobReading {
   listed(job.cutOrder, job.cuts, 'Cut');
   for (const cut of Object.values(job.cuts)) {
     if (!job.bits[cut.bit]) why.push(`Cut “${cut.id}” uses bit “${cut.bit}”, which is not in the job.`);
-    if (cut.kind === 'pocket' && cut.after !== undefined && !job.bits[cut.after])
+    if ((cut.kind === 'pocket' || cut.kind === 'vcarve') && cut.after !== undefined && !job.bits[cut.after])
       why.push(`Cut “${cut.id}” comes after bit “${cut.after}”, which is not in the job.`);
+    if ((cut.kind === 'recess' || cut.kind === 'plug') && !job.bits[cut.mate])
+      why.push(`Cut “${cut.id}” fits what bit “${cut.mate}” cuts, which is not in the job.`);
+    if (cut.kind === 'pocket' && cut.floorOf !== undefined && job.cuts[cut.floorOf]?.kind !== 'vcarve')
+      why.push(`Cut “${cut.id}” clears the floor of “${cut.floorOf}”, which is no V-carve of the job.`);
     if (Array.isArray(cut.on)) for (const key of cut.on) if (!job.items[key]) why.push(`Cut “${cut.id}” works on “${key}”, which is not drawn.`);
   }
   const layers = new Set(job.layers.map((layer) => layer.id));

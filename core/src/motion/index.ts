@@ -8,7 +8,7 @@
  * follow a curve, R is also bounded by chord length over turning angle, the curve's own radius.
  * Rest to rest: t = d/v + v/a, or 2·sqrt(d/a) when v is not reached. (Derived.)
  */
-import { RAPID, type Toolpath } from '../toolpath/index.ts';
+import { DWELL, RAPID, type Toolpath } from '../toolpath/index.ts';
 
 export interface Limits {
   /** mm/min per axis. */
@@ -62,6 +62,8 @@ export function planMotion(path: Path, limits: Limits, from: readonly [number, n
     length[i] = d;
     if (d < 1e-12) {
       accel[i] = 1;
+      // What waits stands still: the moves before and after begin and end at rest.
+      if (path.kind[i] === DWELL) previous = -1;
       continue;
     }
     const ux = dx / d;
@@ -124,7 +126,7 @@ export function planMotion(path: Path, limits: Limits, from: readonly [number, n
       peak[i] = vp;
       const ramp = (2 * vp * vp - v0[i] * v0[i] - v0[i + 1] * v0[i + 1]) / (2 * a);
       duration = (2 * vp - v0[i] - v0[i + 1]) / a + Math.max(0, length[i] - ramp) / vp;
-    }
+    } else if (path.kind[i] === DWELL) duration = path.feed[i];
     start[i + 1] = start[i] + duration;
   }
   return { start, v0, peak, accel, length, total: start[n] };

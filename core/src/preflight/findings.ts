@@ -21,7 +21,7 @@ export interface Finding {
   at?: [number, number];
   line?: number;
   /** A repair Kerbe can carry out: what the button says, and the things it changes. */
-  repair?: { label: string; items: string[] };
+  repair?: { label: string; items: string[]; order?: string[]; floor?: number };
 }
 
 const make =
@@ -34,6 +34,10 @@ export const speakIn = (unit: LengthUnit): void => {
   shown = unit;
 };
 const len = (mm: number) => formatLength(mm, { unit: shown });
+
+/** A V-carve stays above a floor. */
+const floorRepair = (floor?: number): Partial<Finding> =>
+  floor === undefined ? {} : { repair: { label: `Set its floor to ${len(floor)}`, items: [], floor } };
 
 export const finding = {
   emptyText: (item: string) =>
@@ -213,12 +217,12 @@ export const finding = {
       'Choose a smaller bit, or a larger drawing.',
       { cut },
     ),
-  deeperThanBoard: (cut: string, depth: number, thickness: number) =>
+  deeperThanBoard: (cut: string, depth: number, thickness: number, floor?: number) =>
     make('deeper-than-board', 'error')(
       `The carve is ${len(depth)} deep and the board only ${len(thickness)} thick.`,
       'The bit would come through the back and into the bed.',
       'Set a floor depth, use a blunter bit, or a thicker board.',
-      { cut },
+      { cut, ...floorRepair(floor) },
     ),
   throughTooDeep: (cut: string, below: number) =>
     make('through-into-bed', 'error')(
@@ -227,12 +231,12 @@ export const finding = {
       'Reduce the depth, or the allowance for cutting through.',
       { cut },
     ),
-  bitTooShort: (cut: string, depth: number, flute: number) =>
+  bitTooShort: (cut: string, depth: number, flute: number, floor?: number) =>
     make('bit-too-short', 'error')(
       `The cut is ${len(depth)} deep and the bit cuts only over ${len(flute)}.`,
       'The shank would rub, burn and break.',
       'Cut less deep, or use a longer bit.',
-      { cut },
+      { cut, ...floorRepair(floor) },
     ),
   notRound: (cut: string, count: number) =>
     make('drill-not-round', 'warning')(
@@ -254,6 +258,13 @@ export const finding = {
       'They are left out: the tip would cut outside the drawing.',
       'Use a sharper bit, or larger letters.',
       { cut },
+    ),
+  smallOnVacuum: (cut: string, area: number, at: [number, number]) =>
+    make('vacuum-small', 'warning')(
+      `A part of ${Math.round(area / 100)} cm² is cut free and only vacuum holds it.`,
+      'So little board under it gives so little hold: it slides under the bit.',
+      'Leave tabs or a skin, or carry it on a larger board.',
+      { cut, at },
     ),
   freedPart: (cut: string) =>
     make('part-freed', 'error')(
@@ -278,6 +289,101 @@ export const finding = {
       `The board (${len(width)} × ${len(height)}) is larger than the usable bed (${len(usableWidth)} × ${len(usableHeight)}).`,
       'It can only be cut where the bit reaches.',
       'Check how it lies before zeroing.',
+    ),
+  throughHolder: (cut: string, kind: string, how: 'cut' | 'travel', at: [number, number]) =>
+    make('holder-in-the-way', 'error')(
+      how === 'cut' ? `The bit would cut into a ${kind}.` : `Travel runs into a ${kind} that stands as high or higher.`,
+      'It breaks the bit, tears the board loose, or throws the piece.',
+      how === 'cut' ? 'Move it, or the artwork.' : 'Move it, or travel higher.',
+      { cut, at },
+    ),
+  frameOverHolder: (kind: string, at: [number, number]) =>
+    make('holder-in-the-frame', 'warning')(
+      `A ${kind} stands in the way when the outline of the job is driven round at travel height.`,
+      'The bit would run into it while you look.',
+      'Travel higher, or move it.',
+      { at },
+    ),
+  probeBlocked: (kind: string, at: [number, number]) =>
+    make('probe-blocked', 'warning')(
+      `A ${kind} sits where the touch plate must lie.`,
+      'Zero cannot be touched there, or is touched wrong.',
+      'Move it, or set zero in another place.',
+      { at },
+    ),
+  colletChange: (shanks: readonly number[]) =>
+    make('collet-change', 'note')(
+      `The bits have shanks of ${shanks.map(len).join(' and ')}: the collet is changed with them.`,
+      'A shank in the wrong collet slips or bends.',
+      'Lay the collets out beside the bits; clean them before they are closed.',
+    ),
+  notInCrib: (bit: string) =>
+    make('bit-not-in-crib', 'note')(
+      `“${bit}” is not in the shop's crib.`,
+      'Nobody knows whether it is there, how worn it is, or what it really measures.',
+      'Take one from the crib under Cuts, or add it there.',
+    ),
+  programTooLong: (name: string, bytes: number, memory: number) =>
+    make('program-too-long', 'error')(
+      `${name} has ${Math.ceil(bytes / 1024)} kB and the controller holds ${Math.floor(memory / 1024)} kB.`,
+      'It would be cut off, or not load at all.',
+      'Write one program for each bit, arcs instead of lines, or fewer decimals.',
+    ),
+  chipThin: (cut: string, chip: number, least: number) =>
+    make('chip-thin', 'note')(
+      `Each tooth takes ${chip.toFixed(3)} mm; for this bit and board at least ${least.toFixed(3)} is usual.`,
+      'It rubs more than it cuts: the bit gets hot and dull, the wood burns.',
+      'Feed faster, or turn slower.',
+      { cut },
+    ),
+  chipThick: (cut: string, chip: number, most: number) =>
+    make('chip-thick', 'warning')(
+      `Each tooth takes ${chip.toFixed(3)} mm; for this bit and board ${most.toFixed(3)} is the most that is usual.`,
+      'The bit bends or breaks, and the edge tears.',
+      'Feed slower, or turn faster.',
+      { cut },
+    ),
+  feedNotReached: (cut: string, asked: number, reached: number) =>
+    make('feed-not-reached', 'note')(
+      `The feed of ${Math.round(asked)} is never reached: on moves this short the machine gets to ${Math.round(reached)} mm/min.`,
+      'The time is that of the acceleration, and a faster feed would not shorten it.',
+      'Nothing needs changing; look at the plunge rate and travel height to save time.',
+      { cut },
+    ),
+  carvesToMush: (cut: string, width: number, why: 'tip' | 'board', than: number, at: [number, number]) =>
+    make('carves-to-mush', 'warning')(
+      why === 'tip'
+        ? `The finest stroke is ${len(width)} wide and the tip of the bit ${len(than)}.`
+        : `The finest stroke is carved only as deep as the board is uneven (${len(than)}).`,
+      'Such details come out as fuzz, or not at all.',
+      why === 'tip' ? 'Use a sharper bit, larger letters, or drop them.' : 'Plane the board, use larger letters, or drop them.',
+      { cut, at },
+    ),
+  thinWall: (width: number, count: number, at: [number, number]) =>
+    make('wall-thin', 'warning')(
+      `${count === 1 ? 'A wall of wood' : `${count} walls of wood`} between cuts ${count === 1 ? 'is' : 'are'} less than ${len(width)} thick.`,
+      'Thin walls fray and break off.',
+      'Space the drawing out, cut less deep there, or use a harder board.',
+      { at },
+    ),
+  shortGrain: (width: number, count: number, at: [number, number]) =>
+    make('grain-short', 'note')(
+      `${count === 1 ? 'A piece of wood' : `${count} pieces of wood`} between cuts ${count === 1 ? 'is' : 'are'} less than ${len(width)} long in the direction of the grain.`,
+      'Short grain snaps off: nothing runs along it to hold it.',
+      'Turn the drawing or the board, or leave more wood there.',
+      { at },
+    ),
+  noPark: () =>
+    make('program-no-park', 'note')(
+      'The program ends where it stands, above the board.',
+      'Reaching under a bit that hangs over the work is how hands get hurt.',
+      'Let it park, under Program.',
+    ),
+  datumDiffers: (what: string) =>
+    make('datum-differs', 'warning')(
+      what,
+      'The program would cut in the wrong place, or at the wrong depth.',
+      'Set zero anew where this job wants it, or change the job.',
     ),
   feedTooFast: (cut: string, what: string, asked: number, limit: number) =>
     make('feed-over-limit', 'warning')(
@@ -307,11 +413,111 @@ export const finding = {
       'Use less depth per pass unless the bit and the wood are known to bear it.',
       { cut },
     ),
-  profileBeforeCarve: (cut: string) =>
-    make('order-freed-first', 'warning')(
-      'The sign is cut out before everything else is done.',
-      'A part that is nearly free moves under the bit.',
-      'Put the profile last.',
+  freedFirst: (cut: string, later: string, repair: Finding['repair']) =>
+    make('order-freed-first', 'warning')(`The part is cut out before “${later}”.`, 'A part that is nearly free moves under the bit.', 'Put the outline last.', {
+      cut,
+      repair,
+    }),
+  openedFirst: (cut: string, later: string, repair: Finding['repair']) =>
+    make('order-opened-first', 'warning')(
+      `An opening is cut through before “${later}”.`,
+      'The board is weaker there, and what is cut next to it trembles.',
+      'Carve first, then cut openings.',
+      { cut, repair },
+    ),
+  drilledLate: (cut: string, earlier: string, repair: Finding['repair']) =>
+    make('order-drilled-late', 'note')(`Holes are drilled after “${earlier}”.`, 'Drilling is surest while the board is whole and lies flat.', 'Drill first.', {
+      cut,
+      repair,
+    }),
+  planedLate: (cut: string, repair: Finding['repair']) =>
+    make('order-planed-late', 'warning')(
+      'The board is planed after something was cut into it.',
+      'Planing takes off the top: what was cut before comes out shallower.',
+      'Plane first.',
+      { cut, repair },
+    ),
+  clearedAfter: (cut: string, later: string, repair: Finding['repair']) =>
+    make('order-cleared-after', 'error')(
+      `This cut counts on “${later}”, which comes after it.`,
+      'Its bit would go full width into wood that is not cleared yet, and break.',
+      'Clear first.',
+      { cut, repair },
+    ),
+  clearingMissing: (cut: string, bit: string) =>
+    make('clearing-missing', 'error')(
+      `This cut counts on ${bit} clearing before it, and no cut does that.`,
+      'What that bit should take would be left standing.',
+      'Add the clearing cut, or let this one clear it all.',
+      { cut },
+    ),
+  bitChanges: (saved: number, repair: Finding['repair']) =>
+    make('order-bit-changes', 'note')(
+      `${saved === 1 ? 'One change of bit' : `${saved} changes of bit`} could be saved.`,
+      'Every change takes minutes and a new measurement of Z.',
+      'Put cuts of one bit together.',
+      { repair },
+    ),
+  noLead: (cut: string, count: number) =>
+    make('lead-no-room', 'note')(
+      `${count === 1 ? 'One outline has' : `${count} outlines have`} no room for the lead.`,
+      'The bit comes down on the wall there and may leave a mark.',
+      'Choose a shorter lead, or sand the mark.',
+      { cut },
+    ),
+  bevelTooWide: (cut: string, width: number) =>
+    make('bevel-too-wide', 'error')(
+      `The bit is too narrow for a bevel of ${len(width)}.`,
+      'Its shank would rub along the edge.',
+      'Use a wider bit, or a smaller bevel.',
+      { cut },
+    ),
+  plugTooTight: (cut: string, gap: number) =>
+    make('plug-tight', 'warning')(
+      `The smallest gap between plug and recess is ${len(gap)}.`,
+      'Wood swells and paint takes room: the plug may not go in.',
+      'Leave about 0.1 mm on every side unless it shall be driven in.',
+      { cut },
+    ),
+  plugUneven: (cut: string, gap: number, asked: number) =>
+    make('plug-uneven', 'warning')(
+      `The gap is ${len(gap)} in places, where ${len(asked)} was asked for.`,
+      'The bits cannot follow the drawing there, and a gap is seen.',
+      'Use thinner bits, or round the drawing.',
+      { cut },
+    ),
+  skimDeep: (cut: string, skim: number) =>
+    make('skim-deep', 'warning')(
+      `${len(skim)} is taken off at a time.`,
+      'Wide bits tear and the board may lift; common practice is 0.2 mm, never deeper.',
+      'Take less, and repeat until no mark is left.',
+      { cut },
+    ),
+  spoilboardBare: (cut: string) =>
+    make('spoilboard-bare', 'note')(
+      'The spoilboard itself is planed.',
+      'Nothing may lie on it, and no screw or pin may stand in it. Its height changes.',
+      'Clear it, then enter the new height at the machine.',
+      { cut },
+    ),
+  compressionShallow: (cut: string, pass: number, up: number) =>
+    make('compression-shallow', 'warning')(
+      `The first pass is ${len(pass)} deep; the bit cuts upwards over its lowest ${len(up)}.`,
+      'Only the up-cutting part is in the wood then, and the top edge frays.',
+      'Make the pass deeper than that part.',
+      { cut },
+    ),
+  clearanceLow: (clearance: number, height: number) =>
+    make('clearance-low', 'error')(
+      `Travel is ${len(clearance)} above the board and what holds it stands ${len(height)} high.`,
+      'The bit would run into a clamp or a screw at rapid speed.',
+      'Travel higher, or hold the board down another way.',
+    ),
+  spotsTouched: (cut: string, count: number) =>
+    make('fill-spots', 'note')(
+      `${count === 1 ? 'One spot is' : `${count} spots are`} too narrow for the cutter at this depth.`,
+      'The point goes in once there, as deep as the walls allow; what lies beyond stays.',
+      'Use a finer cutter if it shows.',
       { cut },
     ),
   axisTrouble: (cut: string, count: number) =>
@@ -329,6 +535,18 @@ export const finding = {
       {
         line,
       },
+    ),
+  ownLine: (line: string, what: string) =>
+    make('program-own-line', 'warning')(
+      `A line of the shop's own, “${line}”, is not understood: ${what}.`,
+      'The machine may take it, or stop there.',
+      'Try it at the machine with nothing on the bed, or take it out.',
+    ),
+  programUnitsMissing: () =>
+    make('program-no-units', 'warning')(
+      'The program does not say whether it is in inches or millimetres (G20 or G21).',
+      'Read in the wrong unit everything is 25.4 times too large or too small.',
+      'Look at its extents; ask who wrote it; add the word at its start.',
     ),
   programEndMissing: () =>
     make('program-no-end', 'warning')('The program has no end (M2 or M30).', 'It may have been cut short on its way here.', 'Check that the file is whole.'),

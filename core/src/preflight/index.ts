@@ -2,24 +2,43 @@
  * Preflight: everything that can be known to spoil the board before a bit touches it. Works on
  * the planned cuts of a job; each finding says where, why and what to do.
  */
-import { cuttingWidth, deepestOfV, grooveWidth } from '../bits/index.ts';
-import { regionsBox } from '../geometry/index.ts';
-import { boardThickness, type Job } from '../job/index.ts';
-import type { PlannedCut, PlannedItem } from '../plan/index.ts';
+import { suggestFeeds } from '../advise/feeds.ts';
+import { chipLoad, cuttingWidth, deepestOfV, depthForStroke, grooveWidth, isPointed, isStraight } from '../bits/index.ts';
+import { regionArea, regionsBox, type Region } from '../geometry/index.ts';
+import { boardThickness, type CutOf, type Job } from '../job/index.ts';
+import { targetRegions, type PlannedCut, type PlannedItem } from '../plan/index.ts';
 import { finding, type Finding } from './findings.ts';
+import { holderFindings } from './holders.ts';
+import { woodFindings } from './wood.ts';
 
+export { datumFindings, type ZeroSet } from './datum.ts';
 export { finding, forbids, speakIn, type Finding, type Severity } from './findings.ts';
 
 /** How deep a through cut may go into the spoilboard, mm. (Common practice: 0.05 to 1 mm.) */
 const SPOIL_LIMIT = 3;
+/** Taken off the spoilboard at a time at most, mm (common practice: 0.2 mm or 0.010 in). */
+const SKIM = 0.254;
+/** A plug with less room than this must be driven in; one with so much more than asked shows it, mm. */
+const TIGHT = 0.02;
+const UNEVEN = 0.05;
+/** A part smaller than this is not trusted to vacuum, mm². (Common practice, from memory: about the size of a hand.) */
+const VACUUM_HOLDS = 15_000;
+/** Chips this much beyond the usual range are spoken of; ranges are broad and a little outside is nothing. */
+const CHIP_SLACK = 2;
+/** A feed of which less than this is ever reached is spoken of. */
+const REACHED = 0.8;
+/** Strokes finer than this many tips carve to mush. (Common practice.) */
+const TIPS = 2;
 
 export function preflight(job: Job, items: readonly PlannedItem[], cuts: readonly PlannedCut[]): Finding[] {
   const found: Finding[] = [...items.flatMap((item) => item.findings), ...items.flatMap((item) => offBoard(job, item))];
   if (job.cutOrder.length === 0) found.push(finding.noCuts());
-  for (const planned of cuts) found.push(...planned.findings, ...checkCut(job, planned));
-  const freed = cuts.findIndex((planned) => planned.cut.kind === 'profile' && planned.cut.side === 'outside' && planned.through);
-  if (freed >= 0 && freed < cuts.length - 1 && cuts.slice(freed + 1).some((later) => later.cut.kind === 'vcarve'))
-    found.push(finding.profileBeforeCarve(cuts[freed].cut.id));
+  for (const planned of cuts) found.push(...planned.findings, ...checkCut(job, planned, items));
+  found.push(...holderFindings(job, cuts), ...woodFindings(job, items, cuts));
+  const shanks = [...new Set(cuts.filter(({ facts }) => facts.moves > 0).map(({ bit }) => bit.shank))];
+  if (shanks.length > 1) found.push(finding.colletChange(shanks));
+  if (!job.program.park) found.push(finding.noPark());
+  if (job.program.clearance <= job.board.holdDownHeight) found.push(finding.clearanceLow(job.program.clearance, job.board.holdDownHeight));
   const { usable } = job.machine;
   if (job.board.width > usable.width || job.board.height > usable.height)
     found.push(finding.boardOutsideBed(job.board.width, job.board.height, usable.width, usable.height));
@@ -38,7 +57,15 @@ function offBoard(job: Job, { item, regions }: PlannedItem): Finding[] {
   return [finding.artOffBoard(item.id, over, at)];
 }
 
-function checkCut(job: Job, planned: PlannedCut): Finding[] {
+/** Bits of a job that the shop's crib does not hold. @param crib ids of its bits */
+export function cribFindings(job: Job, crib: ReadonlySet<string>): Finding[] {
+  const used = new Set(Object.values(job.cuts).map(({ bit }) => bit));
+  return Object.values(job.bits)
+    .filter((bit) => used.has(bit.id) && !(bit.crib && crib.has(bit.crib)))
+    .map((bit) => finding.notInCrib(bit.name || bit.id));
+}
+
+function checkCut(job: Job, planned: PlannedCut, items: readonly PlannedItem[]): Finding[] {
   const { cut, bit, facts } = planned;
   const { board, machine } = job;
   const found: Finding[] = [];
@@ -46,34 +73,90 @@ function checkCut(job: Job, planned: PlannedCut): Finding[] {
   const thinnest = board.measured ? Math.min(...board.measured) : board.thickness;
   if (facts.moves === 0) return found;
 
-  const deepest = facts.deepest;
-  if (cut.kind === 'vcarve') {
-    if (deepest >= thinnest) found.push(finding.deeperThanBoard(cut.id, deepest, thinnest));
-    if (bit.kind === 'v') {
-      const reach = Math.min(bit.fluteLength, Infinity);
-      if (deepest - cut.startDepth > reach) found.push(finding.bitTooShort(cut.id, deepest - cut.startDepth, reach));
-      if (planned.limitedByBit) found.push(finding.bitTooNarrow(cut.id, 2 * planned.widest!, grooveWidth(bit, deepestOfV(bit))));
-      if (planned.tooNarrow) found.push(finding.strokeNarrowerThanTip(cut.id, bit.tipFlat));
-    }
-    const spread = thickness - thinnest;
-    if (spread > 0 && spread > 0.25 * deepest) found.push(finding.unevenBoard(cut.id, spread, deepest));
-  } else {
-    if ((cut.kind === 'pocket' || cut.kind === 'engrave') && deepest >= thinnest) found.push(finding.deeperThanBoard(cut.id, deepest, thinnest));
-    if (deepest > bit.fluteLength) found.push(finding.bitTooShort(cut.id, deepest, bit.fluteLength));
-    if (deepest - thickness > SPOIL_LIMIT) found.push(finding.throughTooDeep(cut.id, deepest - thickness));
-    const step = cut.kind === 'drill' ? 0 : Math.min(cut.depthPerPass, deepest);
+  // A spring is pressed, not cut, so far; and what is planed lies above the top that remains.
+  const deepest = cut.kind === 'drag' ? 0 : facts.deepest;
+  const spread = thickness - thinnest;
+  switch (cut.kind) {
+    case 'vcarve':
+      if (isPointed(bit)) {
+        if (planned.limitedByBit) found.push(finding.bitTooNarrow(cut.id, 2 * planned.widest!, grooveWidth(bit, deepestOfV(bit))));
+        if (planned.tooNarrow) found.push(finding.strokeNarrowerThanTip(cut.id, bit.tipFlat));
+        if (planned.finest) {
+          const { width, at } = planned.finest;
+          const tip = Math.max(bit.tipFlat, 2 * bit.tipRadius);
+          if (!planned.tooNarrow && tip > 0 && width < TIPS * tip) found.push(finding.carvesToMush(cut.id, width, 'tip', tip, at));
+          else if (spread > 0 && depthForStroke(bit, width) < spread) found.push(finding.carvesToMush(cut.id, width, 'board', spread, at));
+        }
+      }
+      if (cut.after && !clears(job, cut.id, (other) => other.floorOf === cut.id))
+        found.push(finding.clearingMissing(cut.id, `bit “${nameOf(job, cut.after)}”`));
+      break;
+    case 'pocket':
+      if (cut.after && !clears(job, cut.id, (other) => other.bit === cut.after)) found.push(finding.clearingMissing(cut.id, `bit “${nameOf(job, cut.after)}”`));
+      break;
+    case 'profile':
+      if (planned.through && cut.side !== 'on') {
+        const tabs = planned.tabs ?? [];
+        if (cut.tabs === 0 && cut.tabsAt.length === 0) {
+          if (board.holdDown === 'vacuum') found.push(...smallOnVacuum(cut.id, targetRegions(job, cut, items)));
+          else if (board.holdDown !== 'tape') found.push(finding.freedPart(cut.id));
+        } else if (board.holdDown !== 'tape') {
+          const wanted = cut.tabsAt.length > 0 ? 2 : Math.min(cut.tabs, 2);
+          const fewest = Math.min(...tabs);
+          if (fewest < wanted) found.push(finding.fewTabs(cut.id, Math.max(wanted, cut.tabs), fewest));
+        }
+      }
+      break;
+    case 'plug':
+      if (planned.through && board.holdDown === 'vacuum') found.push(...smallOnVacuum(cut.id, planned.fit?.plug ?? []));
+      else if (planned.through && board.holdDown !== 'tape') found.push(finding.freedPart(cut.id));
+      break;
+    case 'surface':
+      if (cut.skim > SKIM) found.push(finding.skimDeep(cut.id, cut.skim));
+      if (cut.of === 'spoilboard') found.push(finding.spoilboardBare(cut.id));
+      break;
+    case 'engrave':
+      if (planned.spots?.length) found.push(finding.spotsTouched(cut.id, planned.spots.length));
+      break;
+  }
+  if (planned.fit) {
+    const { gap } = cut as { gap: number };
+    if (planned.fit.gap.min < TIGHT) found.push(finding.plugTooTight(cut.id, planned.fit.gap.min));
+    if (planned.fit.gap.max > gap + UNEVEN) found.push(finding.plugUneven(cut.id, planned.fit.gap.max, gap));
+  }
+  const mayGoThrough = cut.kind === 'profile' || cut.kind === 'drill' || cut.kind === 'plug';
+  // A V-carve can stop at a floor: what board and flutes allow, in whole half millimetres.
+  const floor = cut.kind === 'vcarve' && !cut.plug ? Math.floor(2 * Math.min(0.8 * thinnest - cut.startDepth, bit.fluteLength)) / 2 : undefined;
+  const repair = floor !== undefined && floor > 0 ? floor : undefined;
+  const at = deepestAt(planned);
+  if (!mayGoThrough && deepest >= thinnest) found.push({ ...finding.deeperThanBoard(cut.id, deepest, thinnest, repair), at });
+  if (deepest - thickness > SPOIL_LIMIT) found.push({ ...finding.throughTooDeep(cut.id, deepest - thickness), at });
+  const start = 'startDepth' in cut ? cut.startDepth : 0;
+  const own = cut.kind === 'vcarve' && !cut.plug ? deepest - start : deepest;
+  if (own > bit.fluteLength) found.push({ ...finding.bitTooShort(cut.id, own, bit.fluteLength, repair), at });
+  if ((cut.kind === 'vcarve' || cut.kind === 'engrave') && spread > 0 && spread > 0.25 * deepest)
+    found.push({ ...finding.unevenBoard(cut.id, spread, deepest), at });
+  if (bit.kind === 'end' && bit.spiral === 'compression' && 'depthPerPass' in cut && cut.depthPerPass !== undefined) {
+    const pass = Math.min(cut.depthPerPass, deepest);
+    if (pass < bit.upLength) found.push(finding.compressionShallow(cut.id, pass, bit.upLength));
+  }
+  if ('depthPerPass' in cut && cut.depthPerPass !== undefined && (isStraight(bit) || bit.kind === 'ball')) {
+    const step = Math.min(cut.depthPerPass, deepest);
     if (step > cuttingWidth(bit)) found.push(finding.passDeep(cut.id, step, cuttingWidth(bit)));
-    if (cut.kind === 'profile' && planned.through && cut.side !== 'on') {
-      if (cut.tabs === 0 && board.holdDown !== 'tape') found.push(finding.freedPart(cut.id));
-      const fewest = Math.min(...(planned.tabs ?? []));
-      if (cut.tabs > 0 && fewest < Math.min(cut.tabs, 2) && board.holdDown !== 'tape') found.push(finding.fewTabs(cut.id, cut.tabs, fewest));
-    }
   }
 
   const feedLimit = Math.min(machine.maxSpeed[0], machine.maxSpeed[1]);
   if (cut.feed > feedLimit) found.push(finding.feedTooFast(cut.id, 'The feed of', cut.feed, feedLimit));
   if (cut.plunge > machine.maxSpeed[2]) found.push(finding.feedTooFast(cut.id, 'The plunge rate of', cut.plunge, machine.maxSpeed[2]));
   if (cut.speed > machine.maxSpindle) found.push(finding.spindleTooFast(cut.id, cut.speed, machine.maxSpindle));
+
+  if (cut.kind !== 'drag' && cut.kind !== 'drill' && cut.speed > 0) {
+    const { load, known } = suggestFeeds(bit, board.material, machine);
+    const chip = chipLoad(Math.min(cut.feed, feedLimit), cut.speed, bit.flutes);
+    if (known && chip < load[0] / CHIP_SLACK) found.push(finding.chipThin(cut.id, chip, load[0]));
+    if (known && chip > load[1] * CHIP_SLACK) found.push(finding.chipThick(cut.id, chip, load[1]));
+  }
+  if (planned.fastest < REACHED * Math.min(cut.feed, feedLimit)) found.push(finding.feedNotReached(cut.id, cut.feed, planned.fastest));
 
   const { box } = facts;
   const { usable } = machine;
@@ -82,3 +165,24 @@ function checkCut(job: Job, planned: PlannedCut): Finding[] {
   if (deepest + job.program.clearance > machine.travel[2]) found.push(finding.outsideMachine(cut.id, 'This cut needs more height than Z can travel.'));
   return found;
 }
+
+/** Where a cut goes deepest. */
+function deepestAt({ path }: PlannedCut): [number, number] {
+  let low = 0;
+  for (let i = 1; i < path.z.length; i++) if (path.z[i] < path.z[low]) low = i;
+  return [path.x[low], path.y[low]];
+}
+
+/** Parts cut free that vacuum will not hold, the smallest named. */
+function smallOnVacuum(cut: string, parts: readonly Region[]): Finding[] {
+  const small = parts.map((part) => ({ part, area: regionArea(part) })).sort((a, b) => a.area - b.area)[0];
+  if (!small || small.area >= VACUUM_HOLDS) return [];
+  const { minX, minY, maxX, maxY } = regionsBox([small.part]);
+  return [finding.smallOnVacuum(cut, small.area, [(minX + maxX) / 2, (minY + maxY) / 2])];
+}
+
+/** Does a pocket of the job clear for a cut? */
+const clears = (job: Job, cut: string, how: (pocket: CutOf<'pocket'>) => boolean): boolean =>
+  Object.values(job.cuts).some((other) => other.id !== cut && other.kind === 'pocket' && how(other));
+
+const nameOf = (job: Job, bit: string): string => job.bits[bit]?.name || bit;

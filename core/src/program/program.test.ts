@@ -120,7 +120,7 @@ describe('the interpreter', () => {
   });
   it('draws a quarter circle by I J, R and a helix within 0.002 mm', () => {
     for (const word of ['I-10 J0', 'R10', 'I-10 J0 Z-3']) {
-      const p = readProgram(`G0 X10 Y0 Z0\nG3 X0 Y10 ${word} F500\nM30`);
+      const p = readProgram(`G21\nG0 X10 Y0 Z0\nG3 X0 Y10 ${word} F500\nM30`);
       expect(p.findings).toEqual([]);
       const feeds = [...p.kind.keys()].filter((i) => p.kind[i] === OP.FEED);
       expect(feeds.length).toBeGreaterThan(10);
@@ -144,7 +144,7 @@ describe('the interpreter', () => {
     expect(findings[0].what).toMatch(/before any feed/);
   });
   it('takes lower case, spaces inside words, line numbers, comments and tape marks', () => {
-    expect(rows('%\nn10 g0 x 1 . 5\nN20 (up) G0 Z5 ; done\nM30\n%').findings).toHaveLength(1);
+    expect(rows('%\ng21 n10 g0 x 1 . 5\nN20 (up) G0 Z5 ; done\nM30\n%').findings).toHaveLength(1);
     expect(rows('%\nn10 g0 x1.5\nN20 (up) G0 Z5 ; done\nM30\n%').comments).toEqual(['up', 'done']);
   });
   it.each([

@@ -17,17 +17,22 @@ export const OP = {
   END: 5,
   TOOL: 6,
   PROBE: 7,
-  /** G10 L20: the present position becomes x, y, z of the work offset */
+  /** G10 L20: the present position becomes x, y, z of work offset `value`; 0 or NaN for the one in force */
   SET_ZERO: 8,
   HOME: 9,
+  /** value: work offset from here on, 1 for G54 to 9 for G59.3 */
+  OFFSET: 10,
 } as const;
+
+/** Work offsets by their words, in the order of G10's P. */
+export const OFFSET_WORDS = ['G54', 'G55', 'G56', 'G57', 'G58', 'G59', 'G59.1', 'G59.2', 'G59.3'] as const;
 
 export interface Program {
   kind: Uint8Array;
   x: Float64Array;
   y: Float64Array;
   z: Float64Array;
-  /** mm/min for FEED and PROBE, seconds for DWELL, rev/min for SPINDLE, tool number for TOOL. */
+  /** mm/min for FEED and PROBE, seconds for DWELL, rev/min for SPINDLE, number for TOOL and OFFSET. */
   value: Float64Array;
   /** 1: machine coordinates (G53). */
   machine: Uint8Array;
@@ -89,6 +94,7 @@ export class ProgramReader {
   private motion = 0; // G0
   private scale = 1;
   private inch = false;
+  private unitsSaid = false;
   private absolute = true;
   private inverseTime = false;
   private plane = 17;
@@ -121,6 +127,7 @@ export class ProgramReader {
     if (this.rest) this.readLine(this.rest, 0, this.rest.length);
     this.rest = undefined;
     if (!this.ended && this.count > 0) this.findings.push(finding.programEndMissing());
+    if (!this.unitsSaid && this.count > 0) this.findings.push(finding.programUnitsMissing());
     return {
       kind: this.kind.slice(0, this.count),
       x: this.x.slice(0, this.count),
@@ -134,6 +141,23 @@ export class ProgramReader {
       findings: this.findings,
       units: this.inch ? 'in' : 'mm',
     };
+  }
+
+  /** Millimetres to one unit of the program as it stands. */
+  get unit(): number {
+    return this.scale;
+  }
+  /** False while coordinates are distances (G91). */
+  get isAbsolute(): boolean {
+    return this.absolute;
+  }
+  /** The motion word in force, as in G0 to G3; -1 for any other. */
+  get motionWord(): number {
+    return this.motion <= 30 ? this.motion / 10 : -1;
+  }
+  /** The feed in force, mm/min; NaN before any. */
+  get feedNow(): number {
+    return this.feed;
   }
 
   /** Forgets the rows read so far and keeps the modal state: for reading line by line. */
@@ -170,6 +194,7 @@ export class ProgramReader {
     let stop = -1;
     let spindle = -1;
     let tool = NaN;
+    let offset = 0;
     let toolChange = false;
     let useMachine = false;
     let axes = false;
@@ -255,10 +280,23 @@ export class ProgramReader {
             case 200:
               this.scale = MM_PER_INCH;
               this.inch = true;
+              this.unitsSaid = true;
               break;
             case 210:
               this.scale = 1;
               this.inch = false;
+              this.unitsSaid = true;
+              break;
+            case 540:
+            case 550:
+            case 560:
+            case 570:
+            case 580:
+            case 590:
+            case 591:
+            case 592:
+            case 593:
+              offset = code <= 590 ? code / 10 - 53 : code - 584;
               break;
             case 900:
               this.absolute = true;
@@ -334,6 +372,7 @@ export class ProgramReader {
       this.feed = this.inverseTime ? f : f * this.scale;
     }
     if (!Number.isNaN(tool)) this.row(OP.TOOL, NaN, NaN, NaN, tool, false);
+    if (offset > 0) this.row(OP.OFFSET, NaN, NaN, NaN, offset, false);
     if (toolChange) this.row(OP.PAUSE, NaN, NaN, NaN, 6, false);
     if (spindle >= 0) this.row(OP.SPINDLE, NaN, NaN, NaN, spindle === 5 ? 0 : spindle === 4 ? -this.speed : this.speed, false);
     if (other === 40) {

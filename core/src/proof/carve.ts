@@ -2,45 +2,39 @@
  * Exact removal: what a bit leaves when it is swept along a toolpath, as the lower envelope of
  * its shape over every position, evaluated at the cell centres.
  *
- * A bit here is a frustum: flat of radius `flat`, flank rising k mm per mm of radius, ending at
- * radius `outer`; an end mill is all flat. Swept along a straight move with slope m = dz/ds, the
- * height over a point at distance w beside and u along is the minimum over s of
- * z0 + m·s + k·max(0, D - flat), D = sqrt((u-s)² + w²). With g = m/k the flank's minimum lies at
- * s* = u - |w|·g/sqrt(1-g²), clamped to the move; |g| >= 1 leaves the lower end alone. (Derived.)
+ * A bit is a body of revolution (see bits): flat or ball at the point, then a cone rising k mm per
+ * mm of radius, then straight sides. Swept along a straight move with slope m = dz/ds, the height
+ * over a point at distance w beside and u along is the minimum over s of z0 + m·s + h(D),
+ * D = sqrt((u-s)² + w²), h the bit's own height. With g = m/k the cone's minimum lies at
+ * s* = u - |w|·g/sqrt(1-g²), that of a ball of radius R at s* = u - m·sqrt((R²-w²)/(1+m²)), each
+ * clamped to the move; |g| >= 1 leaves the lower end alone. (Derived.)
  *
  * For a sharp cone the area where s* is inside the move is two planar quads, and only the wedges
  * on the outer side of each joint need the cone itself; that is what makes long carves cheap.
  */
-import type { Bit } from '../job/index.ts';
-import { cuttingWidth, tipOf } from '../bits/index.ts';
+import { heightAt, radiusAt, shapeOf, type BitShape } from '../bits/index.ts';
 import type { PlannedCut } from '../plan/index.ts';
 import { RAPID, type Toolpath } from '../toolpath/index.ts';
 import { HeightMap } from './heightmap.ts';
 
-export interface BitShape {
-  flat: number;
-  /** mm of height per mm of radius; Infinity for a straight side. */
-  k: number;
-  outer: number;
-}
-
-/** A drill is a blunt cone with straight sides above it, as a V is a sharp one. */
-export function shapeOf(bit: Bit): BitShape {
-  const { flat, tangent } = tipOf(bit);
-  if (tangent > 0) return { flat, k: 1 / tangent, outer: (bit.kind === 'v' ? bit.diameter : cuttingWidth(bit)) / 2 };
-  return { flat: cuttingWidth(bit) / 2, k: Infinity, outer: cuttingWidth(bit) / 2 };
-}
-
 /** Carves all cuts of a plan. */
 export function carvePlan(map: HeightMap, cuts: readonly PlannedCut[]): HeightMap {
-  for (const { path, bit } of cuts) carve(map, path, shapeOf(bit));
+  for (const planned of cuts) carve(map, markOf(planned), shapeOf(planned.bit));
   return map;
 }
+
+/** How deep a drag diamond scratches, mm: what is programmed is how its spring is loaded. (Common practice: hardly felt with a finger-nail.) */
+export const SCRATCH = 0.05;
+
+/** The way a bit marks the board. A drag diamond leaves a line of its width, hardly deep, wherever it is pressed on. */
+export const markOf = ({ cut, path }: Pick<PlannedCut, 'cut' | 'path'>): Toolpath =>
+  cut.kind === 'drag' ? { ...path, z: path.z.map((z) => Math.max(z, -SCRATCH)) } : path;
 
 /** Sweeps a bit along moves `from`..`to` (all by default) and lowers the map to what it leaves. */
 export function carve(map: HeightMap, path: Pick<Toolpath, 'kind' | 'x' | 'y' | 'z'>, shape: BitShape, from = 0, to = path.kind.length): void {
   const sweep = new Sweep(map, shape);
-  const cone = shape.flat < 1e-9 && Number.isFinite(shape.k);
+  const cone = shape.flat < 1e-9 && shape.ball === 0 && shape.tangent > 0;
+  const straight = shape.ball === 0 && shape.tangent === 0;
   let chained = false;
   for (let i = Math.max(1, from); i < to; i++) {
     if (path.z[i - 1] >= 0 && path.z[i] >= 0) {
@@ -58,7 +52,7 @@ export function carve(map: HeightMap, path: Pick<Toolpath, 'kind' | 'x' | 'y' | 
       if (!chained) sweep.startChain(path.x[i - 1], path.y[i - 1], path.z[i - 1]);
       sweep.coneTo(path.x[i], path.y[i], path.z[i]);
       chained = true;
-    } else if (shape.k === Infinity && path.z[i] === path.z[i - 1]) sweep.stadium(path.x[i - 1], path.y[i - 1], path.x[i], path.y[i], path.z[i]);
+    } else if (straight && path.z[i] === path.z[i - 1]) sweep.stadium(path.x[i - 1], path.y[i - 1], path.x[i], path.y[i], path.z[i]);
     else sweep.frustum(path.x[i - 1], path.y[i - 1], path.z[i - 1], path.x[i], path.y[i], path.z[i]);
   }
   if (chained) sweep.endChain();
@@ -67,6 +61,8 @@ export function carve(map: HeightMap, path: Pick<Toolpath, 'kind' | 'x' | 'y' | 
 class Sweep {
   private readonly map: HeightMap;
   private readonly shape: BitShape;
+  /** Rise of the flank, mm per mm of radius; Infinity for straight sides. */
+  private readonly k: number;
   private px = 0;
   private py = 0;
   private pz = 0;
@@ -88,6 +84,7 @@ class Sweep {
   constructor(map: HeightMap, shape: BitShape) {
     this.map = map;
     this.shape = shape;
+    this.k = shape.tangent > 0 ? 1 / shape.tangent : Infinity;
   }
 
   startChain(x: number, y: number, z: number): void {
@@ -112,7 +109,7 @@ class Sweep {
     const dx = x - x0;
     const dy = y - y0;
     const length = Math.sqrt(dx * dx + dy * dy);
-    const { k } = this.shape;
+    const { k } = this;
     const m = length > 1e-12 ? (z - z0) / length : Infinity;
     const g = m / k;
     if (!(Math.abs(g) < 0.9999)) {
@@ -244,9 +241,9 @@ class Sweep {
   }
 
   private coneRows(x: number, y: number, z: number, ax: number, ay: number, bx: number, by: number): void {
-    const { map, shape } = this;
+    const { map, k } = this;
     const { cell, columns, rows, height } = map;
-    const { k, outer } = shape;
+    const { outer } = this.shape;
     const reach = Math.min(outer, -z / k);
     if (!(reach > 0)) return;
     const whole = ax === 0 && ay === 0;
@@ -319,13 +316,12 @@ class Sweep {
     }
   }
 
-  /** A frustum or a straight bit along one move, cell by cell; bits with a flat make few moves. */
+  /** Any bit along one move, cell by cell; those but the sharp cone make few moves. */
   frustum(x0: number, y0: number, z0: number, x1: number, y1: number, z1: number): void {
-    const { map, shape } = this;
+    const { map, shape, k } = this;
     const { cell, columns, rows, height } = map;
-    const { flat, k, outer } = shape;
     const low = Math.min(z0, z1);
-    const reach = Number.isFinite(k) ? Math.min(outer, flat - low / k) : outer;
+    const reach = radiusAt(shape, -low);
     if (!(reach > 0) || low >= 0) return;
     const dx = x1 - x0;
     const dy = y1 - y0;
@@ -356,7 +352,7 @@ class Sweep {
         const u = cx * ux + cy * uy;
         const w = Math.abs(cx * uy - cy * ux);
         if (w > reach) continue;
-        const h = lowestOver(u, w, length, zStart, m, g, flat, k, outer);
+        const h = lowestOver(u, w, length, zStart, m, g, shape);
         if (h < height[base + i]) height[base + i] = h;
       }
     }
@@ -368,22 +364,29 @@ class Sweep {
  * Infinity where the bit does not reach. The function of s is convex, so the free minimum is
  * clamped to where the bit covers the point and to the move.
  */
-function lowestOver(u: number, w: number, length: number, z0: number, m: number, g: number, flat: number, k: number, outer: number): number {
+function lowestOver(u: number, w: number, length: number, z0: number, m: number, g: number, shape: BitShape): number {
+  const { flat, outer } = shape;
   const cover = outer * outer - w * w;
   if (cover < 0) return Infinity;
   const q = Math.sqrt(cover);
   const lo = Math.max(0, u - q);
   const hi = Math.min(length, u + q);
   if (lo > hi) return Infinity;
-  let s: number;
-  if (m === 0) s = u;
-  else if (Math.abs(g) >= 1) s = m > 0 ? lo : hi;
-  else {
+  const s = Math.min(hi, Math.max(lo, lowestAlong()));
+  return z0 + m * s + heightAt(shape, Math.min(outer, Math.sqrt((u - s) * (u - s) + w * w)));
+
+  function lowestAlong(): number {
+    if (m === 0) return u;
+    const { ball, tangent } = shape;
+    if (ball > w) {
+      const back = m * Math.sqrt((ball * ball - w * w) / (1 + m * m));
+      const end = tangent > 0 ? (ball * ball) / (1 + tangent * tangent) : ball * ball;
+      // The ball ends where the cone begins: cos² of half the angle is 1/(1+t²).
+      if (back * back + w * w <= end) return u - back;
+    }
+    if (Math.abs(g) >= 1) return m > 0 ? lo : hi;
     const c = Math.sqrt(1 - g * g);
-    if (g !== 0 && w / c >= flat) s = u - (w * g) / c;
-    else s = u - Math.sign(m) * Math.sqrt(Math.max(0, flat * flat - w * w));
+    if (g !== 0 && w / c >= flat) return u - (w * g) / c;
+    return u - Math.sign(m) * Math.sqrt(Math.max(0, flat * flat - w * w));
   }
-  s = Math.min(hi, Math.max(lo, s));
-  const d = Math.sqrt((u - s) * (u - s) + w * w) - flat;
-  return z0 + m * s + (d > 0 && Number.isFinite(k) ? k * d : 0);
 }

@@ -1,5 +1,11 @@
-/** Removal on a height map, and what can be read off it. */
+/** Removal on a height map, and what can be read off it: along time, by cut, against the drawing. */
 export { HeightMap } from './heightmap.ts';
-export { carve, carvePlan, shapeOf, type BitShape } from './carve.ts';
+export { carve, carvePlan, markOf, SCRATCH } from './carve.ts';
+export { LayeredBoard } from './layers.ts';
+export { applyTiles, TILE, tilesOf } from './tiles.ts';
+export { momentAt, speedOver, timelineOf, type Moment, type Stretch, type Timeline } from './timeline.ts';
+export { Scrubber } from './scrub.ts';
+export { differenceOf, type Amount, type Difference } from './difference.ts';
 export { boardStl } from './stl.ts';
 export { thumbnail } from './thumbnail.ts';
+export { heightBetween, measureAt, sectionAlong, type Measured } from './measure.ts';

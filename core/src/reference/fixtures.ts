@@ -48,6 +48,26 @@ export function makeJob(change: Partial<JobInput> = {}): Job {
   return reading.job;
 }
 
+/** A job with something for every kind of cut to work on - words, a plate, holes, a line, an edge - and a bit for each. */
+export const mixedJob = (change: Partial<JobInput>): Job =>
+  makeJob({
+    items: {
+      words: { kind: 'text', id: 'words', x: 60, y: 55, text: 'Reed', face: 'playfair', capHeight: 18 },
+      plate: { kind: 'rectangle', id: 'plate', x: 60, y: 25, width: 60, height: 16, radius: 3 },
+      holes: { kind: 'holes', id: 'holes', x: 100, y: 40, diameter: 5, layout: { kind: 'corners', width: 184, height: 64, inset: 8 } },
+      line: { kind: 'line', id: 'line', x: 110, y: 25, length: 50 },
+      edge: { kind: 'rectangle', id: 'edge', x: 100, y: 40, width: 190, height: 70, radius: 8 },
+    },
+    itemOrder: ['words', 'plate', 'holes', 'line', 'edge'],
+    bits: {
+      v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7 },
+      end6: { kind: 'end', id: 'end6', diameter: 6.35 },
+      end3: { kind: 'end', id: 'end3', diameter: 3.175 },
+      drill5: { kind: 'drill', id: 'drill5', diameter: 5, fluteLength: 40 },
+    },
+    ...change,
+  });
+
 /** A thing without what a test does not care for. */
 export type Given = ItemInput extends infer T ? (T extends unknown ? Omit<T, 'id' | 'x' | 'y'> & { x?: number; y?: number } : never) : never;
 export function jobWith(things: Record<string, Given>, more: Partial<JobInput> = {}): Job {

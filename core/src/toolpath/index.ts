@@ -7,6 +7,8 @@ import type { Box } from '../geometry/index.ts';
 
 export const RAPID = 0;
 export const FEED = 1;
+/** A wait where the bit is; its seconds stand in `feed`. */
+export const DWELL = 2;
 
 export interface Span {
   start: number;
@@ -21,7 +23,7 @@ export interface Toolpath {
   x: Float64Array;
   y: Float64Array;
   z: Float64Array;
-  /** mm/min; 0 for rapids. */
+  /** mm/min; 0 for rapids; seconds for a dwell. */
   feed: Float64Array;
   spans: Span[];
 }
@@ -32,6 +34,9 @@ export interface Travel {
   feed: number;
   plunge: number;
 }
+
+/** A lift in mm of way cut in the same time: up, and down again at the plunge rate. */
+export const costOfLift = ({ feed, plunge, clearance }: Travel): number => (feed * (2 * clearance + 2)) / plunge;
 
 /** Builds a toolpath move by move; every descent under power is held to the plunge rate. */
 export class PathWriter {
@@ -82,6 +87,12 @@ export class PathWriter {
     if (length < 1e-9) return;
     const { feed, plunge } = this.travel;
     this.put(FEED, x, y, z, dz < 0 ? Math.min(feed, (plunge * length) / -dz) : feed);
+  }
+
+  /** Stays where it is for a time, s. */
+  dwell(seconds: number): void {
+    const last = this.length - 1;
+    if (seconds > 0) this.put(DWELL, this.xs[last], this.ys[last], this.zs[last], seconds);
   }
 
   finish(): Toolpath {
@@ -159,11 +170,11 @@ export function factsOf(path: Toolpath): PathFacts {
     const length = Math.hypot(x[i] - x[i - 1], y[i] - y[i - 1], z[i] - z[i - 1]);
     if (kind[i] === RAPID) {
       travel += length;
-      if (kind[i - 1] === FEED) lifts++;
+      if (kind[i - 1] !== RAPID) lifts++;
     } else cutting += length;
   }
   return { moves: path.kind.length, cutting, travel, lifts, deepest: 0 - lowest, box };
 }
 
-export { orderRuns, type Run } from './order.ts';
+export { orderRuns, travelOf, type Placed, type Run } from './order.ts';
 export { trailsOf, type Graph } from './trails.ts';

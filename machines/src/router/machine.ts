@@ -5,14 +5,22 @@
  */
 import type { MachineMode, MachineStatus } from '@kerbe/core/link';
 import { fractionAt, moveAt, planMotion, type Timing } from '@kerbe/core/motion';
-import { OP, ProgramReader } from '@kerbe/core/program';
+import { OFFSET_WORDS, OP, ProgramReader } from '@kerbe/core/program';
 import type { Machine as MachineLimits } from '@kerbe/core/job';
 import { SENSOR, World } from './world.ts';
+
+type Triple = [number, number, number];
+/** Work offsets and which of them is in force. */
+interface Offsets {
+  all: Triple[];
+  active: number;
+}
+const copyOf = ({ all, active }: Offsets): Offsets => ({ all: all.map((o) => [...o] as Triple), active });
 
 interface Row {
   kind: number;
   /** Machine coordinates of the end of a move; NaN axes stay. */
-  target: [number, number, number];
+  target: Triple;
   value: number;
   /** Sequence number of the line it came from. */
   seq: number;
@@ -34,26 +42,40 @@ export class Router {
   homed = false;
   estop = false;
   message = '';
-  position: [number, number, number];
-  offset: [number, number, number] = [0, 0, 0];
+  position: Triple;
+  offsets: Offsets = { all: OFFSET_WORDS.map(() => [0, 0, 0]), active: 0 };
   spindleTarget = 0;
   spindleActual = 0;
   probe: MachineStatus['probe'] = null;
   begun = 0;
   done = 0;
+  /** Shares of the programmed feed and spindle speed. */
+  override = { feed: 1, spindle: 1 };
+  /** Faults to order, for practice and for tests. */
+  faults = { slowSpindle: false, probeWire: false };
+  /** Counts every power-on and reset: whoever counted lines before one counts anew. */
+  boot = 1;
+  /** What the lines are counted for, as the last restart named it. */
+  tag = '';
+  /** How often the motion ran dry in a program, and when it last began to brake for a hold (milliseconds of the clock). */
+  dry = 0;
+  brakedAt: number | null = null;
+  /** A jog that goes on until it is ended, or until nobody has said for a while that it should. */
+  jogging = false;
   private reader = new ProgramReader();
   private queue: Row[] = [];
   private expected = 1;
   /** The stretch of moves under way, planned together. */
-  private plan: { rows: Row[]; ends: [number, number, number][]; start: [number, number, number]; timing: Timing; time: number } | null = null;
+  private plan: { rows: Row[]; ends: Triple[]; start: Triple; timing: Timing; time: number } | null = null;
   private finished = 0;
-  /** The work offset as it will be once everything waiting is done. */
-  private plannedOffset: [number, number, number] | null = null;
+  /** The work offsets as they will be once everything waiting is done. */
+  private planned: Offsets | null = null;
   private wait = 0;
   /** 1: full speed along the path; braking and starting scale time itself. */
   private pace = 1;
   private holding = false;
   private stopping = false;
+  private jogEnded = false;
   private homing: { axis: number } | null = null;
 
   constructor(world: World, limits: MachineLimits) {
@@ -65,9 +87,10 @@ export class Router {
 
   /** Takes line `seq`. Returns why it is refused, or null when it is queued. */
   accept(seq: number, text: string): string | null {
-    if (seq !== this.expected) return `expected line ${this.expected}, got ${seq}`;
+    // Why it stands says more than that its count began anew.
     const why = this.refusal();
     if (why) return why;
+    if (seq !== this.expected) return `expected line ${this.expected}, got ${seq}`;
     const { reader } = this;
     this.syncReader();
     reader.clearRows();
@@ -77,11 +100,15 @@ export class Router {
     if (reader.findings.length > 0) return reader.findings[0].what;
     const rows: Row[] = [];
     const end = this.plannedEnd();
-    const offset = this.queued > 0 && this.plannedOffset ? this.plannedOffset : [...this.offset];
+    const planned = copyOf(this.queued > 0 && this.planned ? this.planned : this.offsets);
     for (let i = 0; i < reader.count; i++) {
       const kind = reader.kind[i];
       const given = [reader.x[i], reader.y[i], reader.z[i]];
-      const target = given.map((v, axis) => (Number.isNaN(v) ? end[axis] : kind === OP.SET_ZERO || reader.machine[i] ? v : v + offset[axis])) as Row['target'];
+      if (kind === OP.OFFSET) planned.active = reader.value[i] - 1;
+      const which = kind === OP.SET_ZERO && reader.value[i] >= 1 ? reader.value[i] - 1 : planned.active;
+      if (which >= OFFSET_WORDS.length) return `there are ${OFFSET_WORDS.length} work offsets, and this is number ${which + 1}`;
+      const offset = planned.all[which];
+      const target = given.map((v, axis) => (Number.isNaN(v) ? end[axis] : kind === OP.SET_ZERO || reader.machine[i] ? v : v + offset[axis])) as Triple;
       if (kind === OP.SET_ZERO)
         given.forEach((v, axis) => {
           target[axis] = v;
@@ -94,21 +121,25 @@ export class Router {
         target.forEach((v, axis) => (end[axis] = v));
       }
       if (kind === OP.SPINDLE && reader.value[i] > this.limits.maxSpindle) return `the spindle turns ${this.limits.maxSpindle} rev/min at most`;
-      if (kind === OP.SPINDLE && reader.value[i] !== 0 && this.world.settings.probeClip)
-        return 'the clip of the touch plate is still on the bit: take it off before the spindle turns';
-      rows.push({ kind, target, value: reader.value[i], seq });
+      if (kind === OP.SPINDLE && reader.value[i] !== 0) {
+        const { probeClip, lidOpen } = this.world.settings;
+        if (probeClip) return 'the clip of the touch plate is still on the bit: take it off before the spindle turns';
+        if (lidOpen) return 'the lid is open: close it before the spindle turns';
+      }
+      rows.push({ kind, target, value: kind === OP.SET_ZERO ? which : reader.value[i], seq });
     }
     // Lines without effect still count, so that progress follows the program.
     if (rows.length === 0) rows.push({ kind: OP.DWELL, target: [0, 0, 0], value: 0, seq });
     this.queue.push(...rows);
-    this.plannedOffset = offset as [number, number, number];
+    this.planned = planned;
     this.expected++;
     return null;
   }
 
   /** Starts counting lines anew: a new program, or after a stop. */
-  restartLines(): string | null {
+  restartLines(tag = ''): string | null {
     if (this.busy) return 'it is still moving';
+    this.tag = tag;
     this.expected = 1;
     this.begun = 0;
     this.done = 0;
@@ -148,6 +179,7 @@ export class Router {
     if (this.state !== 'run') return 'it is not running';
     this.holding = true;
     this.state = 'hold';
+    this.brakedAt = Date.now();
     return null;
   }
 
@@ -177,6 +209,43 @@ export class Router {
     return null;
   }
 
+  /** Feed and spindle as shares of what the program asks for. */
+  setOverride(feed: number, spindle: number): string | null {
+    if (!(feed >= 0.1 && feed <= 2)) return 'the feed can be set from 10 to 200 %';
+    if (!(spindle >= 0.5 && spindle <= 1.5)) return 'the spindle can be set from 50 to 150 %';
+    const ratio = feed / this.override.feed;
+    this.override = { feed, spindle };
+    if (this.plan && ratio !== 1) {
+      // Planned anew at the new feed; time itself takes the difference, so that the bit changes speed as fast as it can brake.
+      const speed = this.speedNow() / (this.pace || 1);
+      this.replan(speed * ratio);
+      if (this.state === 'run') this.pace /= ratio;
+    }
+    return null;
+  }
+
+  /** A reset of the controller, as by a dip of the power: it forgets everything. */
+  reset(): void {
+    this.flush();
+    this.boot++;
+    this.tag = '';
+    this.homed = false;
+    this.state = 'idle';
+    this.message = '';
+    this.begun = this.done = 0;
+    this.spindleTarget = this.spindleActual = 0;
+    this.probe = null;
+    this.override = { feed: 1, spindle: 1 };
+    this.offsets = { all: OFFSET_WORDS.map(() => [0, 0, 0]), active: 0 };
+    this.syncReader();
+  }
+
+  /** A limit switch closes: everything stands still at once. */
+  hitLimit(axis: number): void {
+    this.homed = false;
+    this.raise(`the limit switch of ${'XYZ'[axis]} was hit`);
+  }
+
   /** The emergency stop button: pressed everything stands still at once. */
   setEstop(pressed: boolean): void {
     this.estop = pressed;
@@ -204,16 +273,51 @@ export class Router {
 
   /** A jog: a move of its own, relative, refused beyond the soft limits before it starts. */
   jog(delta: readonly number[], feed: number): string | null {
+    const why = this.jogRefused(delta, feed);
+    if (why) return why;
+    const target = this.position.map((v, axis) => v + delta[axis]) as Triple;
+    const limit = this.limitCrossed(target);
+    if (limit) return limit;
+    this.queue.push({ kind: OP.FEED, target, value: feed, seq: this.done });
+    this.syncReader();
+    return null;
+  }
+
+  private jogRefused(delta: readonly number[], feed: number): string | null {
     const why = this.refusal();
     if (why) return why;
     if (!this.homed) return 'it does not know where it is: home it first';
     if (this.busy) return 'it is still moving';
     if (!(feed > 0) || delta.length !== 3 || !delta.every(Number.isFinite)) return 'a jog needs three distances and a feed';
-    const target = this.position.map((v, axis) => v + delta[axis]) as Row['target'];
-    const limit = this.limitCrossed(target);
-    if (limit) return limit;
-    this.queue.push({ kind: OP.FEED, target, value: feed, seq: this.done });
+    return null;
+  }
+
+  /** Goes on in a direction until {@link endJog}, at most to the end of the travel. */
+  startJog(way: readonly number[], feed: number): string | null {
+    const why = this.jogRefused(way, feed);
+    if (why) return why;
+    const { low, high } = this.reach;
+    let s = Infinity;
+    way.forEach((v, axis) => {
+      if (v !== 0) s = Math.min(s, ((v > 0 ? high[axis] : low[axis]) - this.position[axis]) / v);
+    });
+    if (!Number.isFinite(s)) return 'a jog needs a direction';
+    if (s <= 1e-6) return 'it stands at the end of its travel there';
+    this.queue.push({ kind: OP.FEED, target: this.position.map((v, axis) => v + s * way[axis]) as Triple, value: feed, seq: this.done });
+    this.jogging = true;
     this.syncReader();
+    return null;
+  }
+
+  /** Ends a jog: brakes on the path and stands. */
+  endJog(): string | null {
+    if (!this.jogging) return null;
+    this.jogging = false;
+    this.jogEnded = true;
+    this.holding = true;
+    this.stopping = true;
+    this.brakedAt = Date.now();
+    if (!this.plan && this.wait <= 0) this.settle(false);
     return null;
   }
 
@@ -228,12 +332,18 @@ export class Router {
       machine: [...this.position],
       work: this.position.map((v, axis) => v - this.offset[axis]) as MachineStatus['work'],
       offset: [...this.offset],
+      workOffset: OFFSET_WORDS[this.offsets.active],
       begun: this.begun,
       done: this.done,
       queued: this.queued,
       expected: this.expected,
       speed: this.pace > 0 && this.plan ? this.speedNow() : 0,
-      spindle: { target: this.spindleTarget, actual: Math.round(this.spindleActual) },
+      spindle: { target: Math.round(this.spindleWanted), actual: Math.round(this.spindleActual), power: world.settings.spindlePower },
+      override: { ...this.override },
+      boot: this.boot,
+      tag: this.tag,
+      dry: this.dry,
+      brakedAt: this.brakedAt,
       probe: this.probe,
       sensor: SENSOR,
       travel: this.limits.travel,
@@ -242,11 +352,23 @@ export class Router {
         bit: bit ? bit.shape.id : null,
         plate: world.settings.plate,
         probeClip: world.settings.probeClip,
+        block: world.settings.block,
+        clamps: world.settings.clamps,
+        lidOpen: world.settings.lidOpen,
+        vacuum: world.settings.vacuum,
+        dust: world.settings.dust,
+        pinsUp: world.settings.pinsUp,
+        fitting: world.fitting,
         crash: world.crash,
         revision: world.revision,
       },
       rate: this.rate,
     };
+  }
+
+  /** The work offset in force. */
+  get offset(): Triple {
+    return this.offsets.all[this.offsets.active];
   }
 
   /** Lets simulated time pass. */
@@ -258,7 +380,7 @@ export class Router {
     for (let guard = 0; left > 1e-9 && guard < 100_000; guard++) {
       this.setPace(left);
       if (this.pace <= 0) {
-        if (this.stopping) this.settle();
+        if (this.stopping) this.settle(!this.jogEnded);
         return;
       }
       if (this.wait > 0) {
@@ -270,11 +392,12 @@ export class Router {
       }
       if (!this.plan && !this.nextStretch()) {
         if (this.state === 'run') this.state = 'idle';
+        this.jogging = false;
         return;
       }
       if (!this.plan) continue;
       // While braking or starting, time passes in slices short against any brake.
-      const slice = this.holding || this.pace < 1 ? Math.min(left, SLICE) : left;
+      const slice = this.holding || this.pace !== 1 ? Math.min(left, SLICE) : left;
       left -= slice - this.followPlan(slice);
       if (this.isAlarmed()) return;
     }
@@ -316,10 +439,14 @@ export class Router {
           break;
         case OP.SET_ZERO:
           row.target.forEach((v, axis) => {
-            if (!Number.isNaN(v)) this.offset[axis] = this.position[axis] - v;
+            if (!Number.isNaN(v)) this.offsets.all[row.value][axis] = this.position[axis] - v;
           });
           this.done = row.seq;
           this.syncReader();
+          break;
+        case OP.OFFSET:
+          this.offsets.active = row.value - 1;
+          this.done = row.seq;
           break;
         case OP.PAUSE:
           this.done = row.seq;
@@ -341,10 +468,10 @@ export class Router {
   private planStretch(startSpeed = 0): void {
     const rows: Row[] = [];
     while (this.queue.length > 0 && this.queue[0].kind <= OP.FEED && rows.length < QUEUE_LIMIT) rows.push(this.queue.shift()!);
-    const ends: [number, number, number][] = [];
-    let at: [number, number, number] = [...this.position];
+    const ends: Triple[] = [];
+    let at: Triple = [...this.position];
     for (const row of rows) {
-      at = row.target.map((v, axis) => (Number.isNaN(v) ? at[axis] : v)) as [number, number, number];
+      at = row.target.map((v, axis) => (Number.isNaN(v) ? at[axis] : v)) as Triple;
       ends.push(at);
     }
     const path = {
@@ -352,7 +479,7 @@ export class Router {
       x: Float64Array.from(ends, (e) => e[0]),
       y: Float64Array.from(ends, (e) => e[1]),
       z: Float64Array.from(ends, (e) => e[2]),
-      feed: Float64Array.from(rows, (row) => row.value),
+      feed: Float64Array.from(rows, (row) => row.value * (this.jogging ? 1 : this.override.feed)),
     };
     const timing = planMotion(path, this.limits, this.position, startSpeed);
     this.plan = { rows, ends, start: [...this.position], timing, time: 0 };
@@ -388,6 +515,7 @@ export class Router {
       return 0;
     }
     if (until >= plan.timing.total - 1e-12) {
+      if (this.queue.length === 0 && !this.jogging) this.dry++;
       this.plan = null;
       this.finished = 0;
       return Math.max(0, left - used);
@@ -395,9 +523,8 @@ export class Router {
     return 0;
   }
 
-  private replan(): void {
+  private replan(speed = this.speedNow() / (this.pace || 1)): void {
     const plan = this.plan!;
-    const speed = this.speedNow() / (this.pace || 1);
     this.queue.unshift(...plan.rows.slice(this.finished));
     const begun = this.begun;
     this.planStretch(speed);
@@ -425,18 +552,19 @@ export class Router {
     const moving = this.plan ? this.speedNow() / (this.pace || 1) : 0;
     const rate = moving > 1e-6 ? Math.min(...this.limits.acceleration) / moving : Infinity;
     if (this.holding) this.pace = Math.max(0, this.pace - rate * Math.min(seconds, SLICE));
+    else if (this.pace > 1) this.pace = Math.max(1, this.pace - rate * Math.min(seconds, SLICE));
     else this.pace = Math.min(1, Math.max(this.pace, 0.02) + rate * Math.min(seconds, SLICE));
   }
 
-  private settle(): void {
-    this.flush();
+  private settle(forgetLines = true): void {
+    this.flush(forgetLines);
     this.state = 'idle';
     this.message = '';
   }
 
-  private flush(): void {
+  private flush(forgetLines = true): void {
     this.queue.length = 0;
-    this.plannedOffset = null;
+    this.planned = null;
     this.plan = null;
     this.finished = 0;
     this.wait = 0;
@@ -444,8 +572,12 @@ export class Router {
     this.holding = false;
     this.stopping = false;
     this.homing = null;
-    this.expected = 1;
-    this.reader = new ProgramReader();
+    this.jogging = this.jogEnded = false;
+    if (forgetLines) {
+      this.expected = 1;
+      this.tag = '';
+      this.reader = new ProgramReader();
+    }
     this.syncReader();
   }
 
@@ -457,9 +589,15 @@ export class Router {
     return why;
   }
 
+  /** What the spindle is to turn, with its override; never more than it can. */
+  private get spindleWanted(): number {
+    return Math.min(this.limits.maxSpindle, this.spindleTarget * this.override.spindle);
+  }
+
   private turnSpindle(seconds: number): void {
     const slope = this.limits.maxSpindle / Math.max(0.1, this.limits.spindleSeconds);
-    const gap = this.spindleTarget - this.spindleActual;
+    const wanted = this.world.settings.spindlePower ? this.spindleWanted * (this.faults.slowSpindle ? 0.6 : 1) : 0;
+    const gap = wanted - this.spindleActual;
     this.spindleActual += Math.sign(gap) * Math.min(Math.abs(gap), slope * seconds);
   }
 
@@ -499,24 +637,26 @@ export class Router {
     const length = Math.hypot(to[0] - from[0], to[1] - from[1], to[2] - from[2]);
     const steps = Math.max(1, Math.ceil(length / PROBE_STEP));
     const { world } = this;
-    let at: [number, number, number] = [...from];
+    const upright = to[0] === from[0] && to[1] === from[1];
+    let at: Triple = [...from];
     for (let i = 1; i <= steps; i++) {
       const f = i / steps;
-      const next: [number, number, number] = [from[0] + f * (to[0] - from[0]), from[1] + f * (to[1] - from[1]), from[2] + f * (to[2] - from[2])];
-      if (world.tipHeight(next[2]) <= world.probeSurface(next[0], next[1])) {
-        const surface = world.probeSurface(next[0], next[1]);
-        if (to[0] === from[0] && to[1] === from[1]) next[2] += surface - world.tipHeight(next[2]);
+      const next: Triple = [from[0] + f * (to[0] - from[0]), from[1] + f * (to[1] - from[1]), from[2] + f * (to[2] - from[2])];
+      const surface = this.faults.probeWire ? null : world.touches(next);
+      if (surface !== null) {
+        // Straight down the height of what is touched is met exactly, not to a step.
+        if (upright) next[2] += surface - world.tipHeight(next[2]);
         this.position = next;
         this.wait = (length * f * 60) / Math.max(1, row.value);
         this.probe = { touched: true, position: [...next] };
         this.syncReader();
         return;
       }
-      const board = world.settings.board;
-      const inside = board && next[0] >= board.x && next[1] >= board.y && next[0] <= board.x + board.width && next[1] <= board.y + board.height;
-      if (world.settings.bit && world.tipHeight(next[2]) < (inside ? board.thickness : 0) - 0.2) {
+      const ground = world.ground(next);
+      if (world.settings.bit && world.tipHeight(next[2]) < ground - 0.2) {
         this.position = at;
-        this.raise('the probe went past where the touch plate should be and met the board: is the plate under the bit?');
+        this.probe = { touched: false, position: [...at] };
+        this.raise('the probe went past where the touch plate should be and met the board: is the plate under the bit, and its wire whole?');
         return;
       }
       at = next;
@@ -527,7 +667,7 @@ export class Router {
   }
 
   /** Where the queue will end, machine coordinates. */
-  private plannedEnd(): [number, number, number] {
+  private plannedEnd(): Triple {
     for (let i = this.queue.length - 1; i >= 0; i--) if (this.queue[i].kind <= OP.FEED || this.queue[i].kind === OP.PROBE) return [...this.queue[i].target];
     if (this.plan) return [...this.plan.ends[this.plan.ends.length - 1]];
     return [...this.position];
@@ -535,14 +675,19 @@ export class Router {
 
   private syncReader(): void {
     const end = this.plannedEnd();
-    const offset = (this.queued > 0 && this.plannedOffset) || this.offset;
+    const { all, active } = (this.queued > 0 && this.planned) || this.offsets;
+    const offset = all[active];
     this.reader.setPosition(end[0] - offset[0], end[1] - offset[1], end[2] - offset[2]);
   }
 
-  private limitCrossed(target: readonly number[]): string | null {
+  /** Ends of the travel, machine coordinates. */
+  private get reach(): { low: number[]; high: number[] } {
     const { travel } = this.limits;
-    const low = [0, 0, -travel[2]];
-    const high = [travel[0], travel[1], 0];
+    return { low: [0, 0, -travel[2]], high: [travel[0], travel[1], 0] };
+  }
+
+  private limitCrossed(target: readonly number[]): string | null {
+    const { low, high } = this.reach;
     for (let axis = 0; axis < 3; axis++) {
       if (target[axis] < low[axis] - 1e-3 || target[axis] > high[axis] + 1e-3)
         return `${'XYZ'[axis]} would go to ${target[axis].toFixed(2)} and its travel is ${low[axis]} to ${high[axis]} (machine coordinates)`;

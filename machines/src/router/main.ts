@@ -1,19 +1,24 @@
 /**
  * The simulated router as a process: a line protocol over TCP on loopback (docs/machine-link.md).
  *
- *   kerbe-router --port 0 [--rate 1]
+ *   kerbe-router --port 0 [--rate 1] [--taken FILE]
  *
- * Prints `listening PORT` when it is ready.
+ * Prints `listening PORT` when it is ready. With --taken it writes down every line it takes, with
+ * what the lines were counted for: what really reached the machine, whatever happened on the way.
  */
+import { appendFileSync } from 'node:fs';
 import { createServer, type Socket } from 'node:net';
 import { parseArgs } from 'node:util';
 import { deflateSync } from 'node:zlib';
 import { Bit, Machine } from '@kerbe/core/job';
 import { z } from 'zod';
 import { QUEUE_LIMIT, Router } from './machine.ts';
-import { World } from './world.ts';
+import { BARE, World } from './world.ts';
 
-const { values } = parseArgs({ options: { port: { type: 'string', default: '0' }, rate: { type: 'string', default: '1' } } });
+const { values } = parseArgs({ options: { port: { type: 'string', default: '0' }, rate: { type: 'string', default: '1' }, taken: { type: 'string' } } });
+
+/** A continuous jog brakes when nobody has said for this long that it should go on, milliseconds. */
+const JOG_SILENCE = 300;
 
 const position = z.number().min(-5000).max(5000);
 const Bench = z.strictObject({
@@ -24,19 +29,51 @@ const Bench = z.strictObject({
     .nullable()
     .optional(),
   bit: z
-    .strictObject({ shape: Bit, stickOut: z.number().gt(0).max(150) })
+    .strictObject({ shape: Bit, stickOut: z.number().gt(0).max(150), seating: z.enum(['good', 'bottomed', 'short']).optional() })
     .nullable()
     .optional(),
   plate: z
     .strictObject({ x: position, y: position, thickness: z.number().gt(0).max(60) })
     .nullable()
     .optional(),
+  block: z
+    .strictObject({
+      corner: z.enum(['lower-left', 'lower-right', 'upper-left', 'upper-right']),
+      size: z.number().gt(5).max(200),
+      lip: z.number().gt(0).max(60),
+      thickness: z.number().gt(0).max(60),
+    })
+    .nullable()
+    .optional(),
   probeClip: z.boolean().optional(),
+  clamps: z
+    .array(
+      z.strictObject({ x: position, y: position, width: z.number().gt(0).max(2000), depth: z.number().gt(0).max(2000), height: z.number().gt(0).max(150) }),
+    )
+    .max(100)
+    .optional(),
+  lidOpen: z.boolean().optional(),
+  vacuum: z.boolean().optional(),
+  vacuumHeld: z.boolean().optional(),
+  dust: z.boolean().optional(),
+  pinsUp: z.boolean().optional(),
+  spindlePower: z.boolean().optional(),
+  /** Faults to order: once, or from now on. */
+  fault: z
+    .discriminatedUnion('kind', [
+      z.strictObject({ kind: z.literal('limit'), axis: z.int().min(0).max(2) }),
+      z.strictObject({ kind: z.literal('lost-steps'), by: z.tuple([z.number(), z.number(), z.number()]) }),
+      z.strictObject({ kind: z.literal('slow-spindle'), on: z.boolean() }),
+      z.strictObject({ kind: z.literal('probe-wire'), on: z.boolean() }),
+      z.strictObject({ kind: z.literal('link-drop'), seconds: z.number().min(0).max(60) }),
+      z.strictObject({ kind: z.literal('reset') }),
+    ])
+    .optional(),
   cell: z.number().min(0.02).max(5).optional(),
 });
 
 const router = new Router(
-  new World({ board: { x: 320, y: 240, width: 610, height: 190, thickness: 19 }, bit: null, plate: null, probeClip: false, cell: 0.25 }),
+  new World({ ...BARE, board: { x: 320, y: 240, width: 610, height: 190, thickness: 19 } }),
   Machine.parse({ name: 'Simulated router' }),
 );
 router.rate = Number(values.rate) || 1;
@@ -57,10 +94,42 @@ function takeWaiting(client: Client): void {
   while (client.waiting.length > 0 && router.queued < QUEUE_LIMIT) {
     const { seq, text } = client.waiting.shift()!;
     const why = router.accept(seq, text);
+    if (why === null && values.taken) appendFileSync(values.taken, `${router.tag}\t${text}\n`);
     send(client, why === null ? `ok ${seq}` : `error ${seq} ${why}`);
     if (why !== null) client.waiting.length = 0;
   }
 }
+
+/** What can be switched while it moves: everything else needs hands on the bed. */
+const SWITCHES = new Set(['lidOpen', 'vacuum', 'dust', 'spindlePower', 'cell']);
+
+function happen(fault: NonNullable<z.infer<typeof Bench>['fault']>): void {
+  switch (fault.kind) {
+    case 'limit':
+      return router.hitLimit(fault.axis);
+    case 'lost-steps':
+      router.world.slip = router.world.slip.map((v, axis) => v + fault.by[axis]) as [number, number, number];
+      return;
+    case 'slow-spindle':
+      router.faults.slowSpindle = fault.on;
+      return;
+    case 'probe-wire':
+      router.faults.probeWire = fault.on;
+      return;
+    case 'link-drop':
+      deafUntil = performance.now() + fault.seconds * 1000;
+      // After the answer has gone out.
+      setImmediate(() => clients.forEach(({ socket }) => socket.destroy()));
+      return;
+    case 'reset':
+      router.reset();
+      for (const client of clients) client.waiting.length = 0;
+  }
+}
+
+/** While the cable is out nobody gets in. */
+let deafUntil = 0;
+let jogHeard = 0;
 
 function bench(json: string): string | null {
   let data: unknown;
@@ -71,9 +140,11 @@ function bench(json: string): string | null {
   }
   const parsed = Bench.safeParse(data);
   if (!parsed.success) return parsed.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('; ');
-  const { estop, rate, ...world } = parsed.data;
-  if (router.state === 'run' && Object.keys(world).length > 0) return 'hands off: the machine is moving';
+  const { estop, rate, fault, ...world } = parsed.data;
+  if (router.state === 'run' && Object.keys(world).some((key) => !SWITCHES.has(key))) return 'hands off: the machine is moving';
   router.world.change(world);
+  if (world.lidOpen && router.spindleTarget > 0) router.hold();
+  if (fault) happen(fault);
   if (estop !== undefined) router.setEstop(estop);
   if (rate !== undefined) router.rate = rate;
   return null;
@@ -107,10 +178,24 @@ function command(client: Client, line: string): void {
     case '!home':
       return answer(router.home());
     case '!restart':
-      return answer(router.restartLines());
+      return answer(router.restartLines(rest));
     case '!jog': {
       const numbers = rest.split(' ').map(Number);
       return answer(router.jog(numbers.slice(0, 3), numbers[3]));
+    }
+    case '!jog-start': {
+      const numbers = rest.split(' ').map(Number);
+      jogHeard = performance.now();
+      return answer(router.startJog(numbers.slice(0, 3), numbers[3]));
+    }
+    case '!jog-on':
+      jogHeard = performance.now();
+      return answer(router.jogging ? null : 'it is not jogging');
+    case '!jog-end':
+      return answer(router.endJog());
+    case '!override': {
+      const [feed, spindle] = rest.split(' ').map(Number);
+      return answer(router.setOverride(feed, spindle));
     }
     case '!bench':
       return answer(bench(rest));
@@ -133,6 +218,7 @@ function receive(client: Client, line: string): void {
 }
 
 const server = createServer((socket) => {
+  if (performance.now() < deafUntil) return void socket.destroy();
   const client: Client = { socket, rest: '', waiting: [] };
   clients.add(client);
   socket.setNoDelay(true);
@@ -158,6 +244,7 @@ const clock = setInterval(() => {
   // A process that was suspended does not make up for lost time.
   const seconds = Math.min(0.1, (now - then) / 1000) * router.rate;
   then = now;
+  if (router.jogging && now - jogHeard > JOG_SILENCE) router.endJog();
   // Slices short against any brake, so that a hold bites at once even far above real time.
   for (let left = seconds; left > 0; left -= 0.1) {
     router.advance(Math.min(0.1, left));

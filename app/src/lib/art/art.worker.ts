@@ -148,7 +148,7 @@ const answers: Answers = {
 };
 
 function thingOf(item: Item, { regions, lines }: Pick<DrawnItem, 'regions' | 'lines'>, context: DrawContext): DrawnThing {
-  const { subpaths, letters } = itemPath(item, context);
+  const { subpaths, letters, said } = itemPath(item, context);
   // Words are counted letter by letter, even where a script has joined them.
   const parts = letters
     ? letters.filter((letter) => letter.length > 0).map((letter) => letterRegions({ letters: [letter] }, 0.05).some(({ holes }) => holes.length > 0))
@@ -162,6 +162,7 @@ function thingOf(item: Item, { regions, lines }: Pick<DrawnItem, 'regions' | 'li
     marks: marksOf(item.kind === 'text' ? [] : subpaths),
     islands: parts.filter(Boolean).length,
     parts: parts.length,
+    letters: letters?.map((letter, i) => ({ said: said?.[i] ?? '', box: pathBox(letter) })) ?? [],
   };
 }
 

@@ -1,6 +1,7 @@
 /** The main thread's side of the artwork worker: what can be asked of it, and what comes back. */
 import type { Change } from '@kerbe/core/artwork/change';
 import type { Edit } from '@kerbe/core/artwork/edit';
+import type { PlacedLetter } from '@kerbe/core/artwork/letters';
 import type { TraceSettings } from '@kerbe/core/artwork/import';
 import type { NodeEdit } from '@kerbe/core/artwork/nodes';
 import type { Subpath } from '@kerbe/core/artwork/path';
@@ -19,6 +20,8 @@ export interface DrawnThing {
   /** Parts that have an island, and all parts. */
   islands: number;
   parts: number;
+  /** Of words: its letters, in the order they were typed. */
+  letters: PlacedLetter[];
 }
 
 export interface Drawing {

@@ -32,6 +32,9 @@ const pathOf = ({ contours, lines }: DrawnThing): Path2D => {
   return path;
 };
 
+/** A place on the board that is shown, and what is said of it. */
+export type Place = Pick<Finding, 'what' | 'at' | 'cut'>;
+
 export class ArtEditor {
   readonly session: JobSession;
   readonly desk = new ArtDesk();
@@ -49,7 +52,7 @@ export class ArtEditor {
   busy = $state.raw<string | null>(null);
   showOrder = $state(false);
   /** Finding that is looked at: its place is marked. */
-  shown = $state.raw<Finding | null>(null);
+  shown = $state.raw<Place | null>(null);
   /** Distance of the snap grid, mm; 0 for none. */
   grid = $state(0);
   snapping = $state(true);

@@ -1,43 +1,89 @@
 <script lang="ts">
   /** The carved board in the round: drag to turn, wheel or + and − to come nearer, arrows to turn by keyboard. */
-  import type { Job } from '@kerbe/core/job';
-  import type { PlanView } from '$lib/job/planner';
+  import { measureAt, type Measured } from '@kerbe/core/proof/measure';
+  import { silhouette } from '@kerbe/core/bits/silhouette';
+  import { tilesOf } from '@kerbe/core/proof/tiles';
+  import type { Bit, Job } from '@kerbe/core/job';
+  import type { BoardMap } from '$lib/job/planner';
+  import type { Marks } from '$lib/proof/desk.svelte';
+  import { len } from '$lib/ui/format';
+  import { saveFile } from '$lib/ui/files';
   import { prefs } from '$lib/ui/prefs.svelte';
   import { onMount } from 'svelte';
-  import type { CarvedAnswer, CarvedOrder } from './carved.worker';
-  import type { View } from './raymarch';
+  import { cameraOf, pick, project, type View } from './camera';
+  import type { CarvedAnswer, CarvedOrder, Frame } from './carved.worker';
+  import { LOOKS, type LookName } from './looks';
 
   interface Props {
     job: Job;
-    plan: PlanView | null;
+    map: BoardMap | null;
+    deepest: number;
+    view: View;
+    onview: (view: View) => void;
+    look: LookName;
+    /** Paint in what is carved, as #rrggbb. */
+    paint?: string | null;
+    marks?: Marks | null;
+    /** The bit where it stands while the job is scrubbed. */
+    bit?: { bit: Bit; x: number; y: number; z: number } | null;
+    /** A press measures instead of turning. */
+    measuring?: boolean;
+    /** A line across the board that a section is taken along. */
+    line?: { from: [number, number]; to: [number, number] } | null;
+    label?: string;
   }
-  let { job, plan }: Props = $props();
+  let { job, map, deepest, view, onview, look, paint = null, marks = null, bit = null, measuring = false, line = null, label = '' }: Props = $props();
 
-  const CORNER: View = { yaw: -0.35, pitch: 0.85, distance: 1.12 };
-  const ABOVE: View = { yaw: 0, pitch: Math.PI / 2 - 1e-3, distance: 1.08 };
   let canvas: HTMLCanvasElement;
   let worker = $state.raw<Worker | null>(null);
   let why = $state<string | null>(null);
-  let view = $state.raw<View>(CORNER);
   let size = $state({ width: 0, height: 0 });
   let moving = $state(false);
   let settle: ReturnType<typeof setTimeout>;
-  let drawn = $state(false);
+  /** Frames asked for, and the last one that was drawn. */
+  let asked = 0;
+  let newest = $state(0);
+  let drawn = $state(0);
+  /** Version of the map the drawing worker holds. */
+  let held: { map: Float32Array; version: number } | null = null;
+  let measured = $state.raw<(Measured & { at: [number, number] }) | null>(null);
+  let snapped: ((png: Blob) => void) | null = null;
 
-  function ground(): [number, number, number] {
-    const hex = getComputedStyle(document.documentElement).getPropertyValue('--bed').trim();
+  const board = $derived({ width: job.board.width, height: job.board.height, thickness: job.board.thickness });
+  const camera = $derived(size.width > 0 ? cameraOf(view, board, size.width, size.height) : null);
+  const rgb = (hex: string): [number, number, number] => {
     const n = parseInt(hex.slice(1), 16);
     return [(n >> 16) / 255, ((n >> 8) & 255) / 255, (n & 255) / 255];
-  }
-
+  };
   const order = (what: CarvedOrder, transfer: Transferable[] = []) => worker?.postMessage(what, transfer);
+  const frame = (scale: number): Frame => ({
+    id: ++asked,
+    view,
+    width: Math.round(size.width * scale),
+    height: Math.round(size.height * scale),
+    ground: rgb(getComputedStyle(document.documentElement).getPropertyValue('--bed').trim()),
+    dark: prefs.mode === 'dark',
+  });
 
   function turn(change: Partial<View>) {
     const next = { ...view, ...change };
-    view = { yaw: next.yaw, pitch: Math.min(Math.PI / 2 - 1e-3, Math.max(0.12, next.pitch)), distance: Math.min(4, Math.max(0.08, next.distance)) };
+    const within = (value: number, low: number, high: number) => Math.min(high, Math.max(low, value));
+    onview({
+      yaw: next.yaw,
+      pitch: within(next.pitch, 0.12, Math.PI / 2 - 1e-3),
+      distance: within(next.distance, 0.05, 4),
+      x: within(next.x, 0, 1),
+      y: within(next.y, 0, 1),
+    });
     moving = true;
     clearTimeout(settle);
     settle = setTimeout(() => (moving = false), 160);
+  }
+
+  /** A picture of the view, twice as large, to the person's computer. */
+  export function savePicture(name: string) {
+    snapped = (png) => saveFile(name, png, 'image/png');
+    order({ kind: 'snap', ...frame(2) });
   }
 
   onMount(() => {
@@ -47,8 +93,14 @@
         worker = drawer;
         const off = canvas.transferControlToOffscreen();
         order({ kind: 'canvas', canvas: off }, [off]);
-      } else if (data.kind === 'drawn') drawn = true;
-      else why = data.why;
+      } else if (data.kind === 'drawn') drawn = data.id;
+      else if (data.kind === 'flat') why = 'This browser has no WebGL2: the board is shown flat, with depth as shade. Figures and sections are the same.';
+      else if (data.kind === 'snapped') {
+        snapped?.(data.png);
+        snapped = null;
+        order({ kind: 'draw', ...frame(1) });
+        newest = asked;
+      } else why = data.why;
     };
     drawer.onerror = () => (why = 'The carved view could not be drawn here. The plan and the section show the same figures.');
     const observer = new ResizeObserver(([entry]) => (size = { width: Math.floor(entry.contentRect.width), height: Math.floor(entry.contentRect.height) }));
@@ -59,19 +111,74 @@
     };
   });
   $effect(() => {
-    if (!worker || !plan) return;
-    order({ kind: 'load', map: plan.map, board: { width: job.board.width, height: job.board.height, thickness: job.board.thickness }, deepest: plan.deepest });
+    if (!worker) return;
+    order({ kind: 'dress', look: $state.snapshot(LOOKS[look]), paint: paint ? rgb(paint) : null });
   });
   $effect(() => {
-    void plan;
-    const dark = prefs.mode === 'dark';
+    if (!worker || !map) return;
+    // Only what changed goes over, when the worker has the version before.
+    if (map.changed && held?.map === map.height && held.version === map.version - 1) {
+      const data = tilesOf(map, map.changed);
+      order({ kind: 'renew', tiles: map.changed.slice(), data }, [data.buffer]);
+    } else {
+      const { spare, ...rest } = map;
+      order({ kind: 'load', map: { ...rest, height: spare ?? map.height, changed: null }, board, deepest }, spare ? [spare.buffer] : []);
+      map.spare = undefined;
+    }
+    held = { map: map.height, version: map.version };
+  });
+  $effect(() => {
+    if (worker) order({ kind: 'mark', marks: marks ? { ...marks } : null });
+  });
+  $effect(() => {
+    void [map, marks, look, paint, prefs.mode];
     if (!worker || size.width === 0) return;
     // Half the size while it moves; every pixel when it rests.
-    const scale = moving ? 0.5 : 1;
-    order({ kind: 'draw', view, width: Math.round(size.width * scale), height: Math.round(size.height * scale), ground: ground(), dark });
+    order({ kind: 'draw', ...frame(moving ? 0.5 : 1) });
+    newest = asked;
+  });
+  $effect(() => {
+    void [map, measuring];
+    measured = null;
   });
 
-  let drag: { x: number; y: number } | null = null;
+  const bitPath = $derived.by(() => {
+    if (!bit || !camera) return null;
+    const tip = project(camera, [bit.x, bit.y, bit.z]);
+    const { cutting, shank } = silhouette(bit.bit, 0, 0, tip.scale, -(bit.bit.fluteLength + 30) * tip.scale);
+    // A bit stands upright: seen from above it is foreshortened.
+    return { ...tip, cutting, shank, squash: Math.max(0.06, Math.cos(view.pitch)) };
+  });
+  const ends = $derived(
+    camera && measured?.from && measured.to
+      ? ([measured.from, measured.to].map(([x, y]) => project(camera!, [x, y, 0])) as [ReturnType<typeof project>, ReturnType<typeof project>])
+      : null,
+  );
+  const spot = $derived(camera && measured ? project(camera, [...measured.at, -measured.depth]) : null);
+  const lineEnds = $derived(camera && line ? [line.from, line.to].map(([x, y]) => project(camera!, [x, y, 0])) : null);
+
+  function measureUnder(event: PointerEvent) {
+    if (!camera || !map) return;
+    const box = canvas.getBoundingClientRect();
+    const at = pick(camera, map, board, event.clientX - box.left, event.clientY - box.top);
+    measured = at ? { ...measureAt(map, ...at), at } : null;
+  }
+
+  let drag: { x: number; y: number; slide: boolean } | null = null;
+  function move(event: PointerEvent) {
+    if (!drag) {
+      if (measuring) measureUnder(event);
+      return;
+    }
+    const [dx, dy] = [event.clientX - drag.x, event.clientY - drag.y];
+    drag = { ...drag, x: event.clientX, y: event.clientY };
+    if (!drag.slide || !camera) return turn({ yaw: view.yaw - dx * 0.008, pitch: view.pitch + dy * 0.008 });
+    // Slid along the board: as far as the pointer went, at the middle.
+    const { scale } = project(camera, [view.x * board.width, view.y * board.height, 0]);
+    const [sin, cos] = [Math.sin(view.yaw), Math.cos(view.yaw)];
+    const [u, v] = [dx / scale, dy / scale / Math.max(0.3, Math.sin(view.pitch))];
+    turn({ x: view.x - (u * cos + v * sin) / board.width, y: view.y + (v * cos - u * sin) / board.height });
+  }
   const keys: Record<string, () => void> = {
     ArrowLeft: () => turn({ yaw: view.yaw - 0.1 }),
     ArrowRight: () => turn({ yaw: view.yaw + 0.1 }),
@@ -88,18 +195,18 @@
     bind:this={canvas}
     tabindex="0"
     role="application"
-    aria-label="The carved board. Arrow keys turn it, plus and minus change the distance."
-    data-drawn={drawn}
+    aria-label="The carved board{label ? `, ${label}` : ''}. Arrow keys turn it, plus and minus change the distance."
+    data-drawn={drawn > 0}
+    data-rested={drawn === newest && !moving}
+    class:measuring
     onpointerdown={(event) => {
-      drag = { x: event.clientX, y: event.clientY };
+      drag = { x: event.clientX, y: event.clientY, slide: event.shiftKey || event.button === 1 };
       canvas.setPointerCapture(event.pointerId);
+      if (measuring) measureUnder(event);
     }}
-    onpointermove={(event) => {
-      if (!drag) return;
-      turn({ yaw: view.yaw - (event.clientX - drag.x) * 0.008, pitch: view.pitch + (event.clientY - drag.y) * 0.008 });
-      drag = { x: event.clientX, y: event.clientY };
-    }}
+    onpointermove={move}
     onpointerup={() => (drag = null)}
+    onpointerleave={() => !drag && (measured = null)}
     onwheel={(event) => {
       event.preventDefault();
       turn({ distance: view.distance * (event.deltaY > 0 ? 1.12 : 1 / 1.12) });
@@ -111,37 +218,98 @@
       act();
     }}
   ></canvas>
+  <svg class="over" aria-hidden="true">
+    {#if lineEnds}<path d="M{lineEnds[0].x} {lineEnds[0].y}L{lineEnds[1].x} {lineEnds[1].y}" class="cut" />{/if}
+    {#if bitPath}
+      <g transform="translate({bitPath.x} {bitPath.y}) scale(1 {bitPath.squash})" class="bit" data-bit>
+        <path d={bitPath.shank} />
+        <path d={bitPath.cutting} />
+      </g>
+    {/if}
+    {#if ends}<path d="M{ends[0].x} {ends[0].y}L{ends[1].x} {ends[1].y}" class="across" />{/if}
+    {#if spot}<circle cx={spot.x} cy={spot.y} r="4" class="spot" />{/if}
+  </svg>
+  {#if measured && spot}
+    <div class="figures" style="left: {Math.min(spot.x + 14, size.width - 190)}px; top: {Math.max(8, spot.y - 78)}px" role="status" aria-label="Measured">
+      <b>{len(measured.depth, job.units)}</b> deep
+      {#if measured.width !== undefined}<br /><b>{len(measured.width, job.units)}</b> across{/if}
+      <br /><b>{Math.round(measured.slope)}°</b> from level
+    </div>
+  {/if}
   {#if why}<p class="caution note">{why}</p>{/if}
-  <div class="looks">
-    <button class="press" onclick={() => turn(CORNER)}>From the front</button>
-    <button class="press" onclick={() => turn(ABOVE)}>From above</button>
-    <button class="press" onclick={() => turn({ ...CORNER, distance: 0.35 })}>Nearer</button>
-  </div>
+  {#if label}<p class="label">{label}</p>{/if}
 </div>
 
 <style>
   .carved {
-    position: absolute;
-    inset: 0;
+    position: relative;
+    width: 100%;
+    height: 100%;
+    min-width: 0;
     background: var(--bed);
+    overflow: hidden;
   }
   canvas {
+    position: absolute;
     width: 100%;
     height: 100%;
     touch-action: none;
   }
-  .looks {
+  .measuring {
+    cursor: crosshair;
+  }
+  .over {
     position: absolute;
-    right: 0.8rem;
-    bottom: 0.8rem;
-    display: flex;
-    gap: 0.4rem;
-    font-size: 0.85rem;
+    inset: 0;
+    width: 100%;
+    height: 100%;
+    pointer-events: none;
+  }
+  .bit path {
+    fill: var(--quiet);
+    fill-opacity: 0.5;
+    stroke: var(--ink);
+    stroke-width: 1.2;
+    vector-effect: non-scaling-stroke;
+  }
+  .across {
+    stroke: var(--accent);
+    stroke-width: 3;
+  }
+  .cut {
+    stroke: var(--accent);
+    stroke-width: 2;
+    stroke-dasharray: 7 4;
+  }
+  .spot {
+    fill: var(--paper);
+    stroke: var(--accent);
+    stroke-width: 2.5;
+  }
+  .figures {
+    position: absolute;
+    background: var(--sheet);
+    border: 1px solid var(--line-strong);
+    padding: 0.3rem 0.6rem;
+    font-size: 0.88rem;
+    font-variant-numeric: tabular-nums;
+    pointer-events: none;
   }
   .note {
     position: absolute;
-    top: 1rem;
+    top: 3.4rem;
     left: 1rem;
     right: 1rem;
+  }
+  .label {
+    position: absolute;
+    left: 0.8rem;
+    bottom: 0.8rem;
+    width: max-content;
+    max-width: calc(100% - 1.6rem);
+    background: var(--sheet);
+    border: 1px solid var(--line);
+    padding: 0.2rem 0.6rem;
+    font-size: 0.85rem;
   }
 </style>

@@ -6,9 +6,10 @@
   import type { ArtEditor, ToolName } from '$lib/art/editor.svelte';
   import type { PlanView } from '$lib/job/planner';
   import { prefs } from '$lib/ui/prefs.svelte';
-  import { coloursOf, paintBoard, paintDatum, paintGuides, paintHint, paintRulers, paintThing, paintTrack, RULER, trackOf } from './paint';
+  import { coloursOf, paintBoard, paintDatum, paintGuides, paintHint, paintHolders, paintRulers, paintThing, paintTrack, RULER, trackOf } from './paint';
   import { nodesTool } from './tools/nodes';
   import { bitTool, bridgeTool, lineTool, measureTool, pointTool } from './tools/probes';
+  import { cutsTool, type CutMarks, type CutsTool } from './tools/cuts';
   import { selectTool } from './tools/select';
   import type { Press, Tool } from './tools/tool';
   import { BoardView } from './view';
@@ -20,12 +21,14 @@
     showPaths: boolean;
     /** May artwork be worked on here? */
     working?: boolean;
+    /** Order and tabs of the cuts, when they may be pulled about here. */
+    marks?: CutMarks | null;
     /** Where the bit is, board coordinates, while a program runs. */
     bit?: [number, number] | null;
     /** What has been cut so far: runs of board coordinates x, y. */
     trail?: number[][];
   }
-  let { job, editor, plan, showPaths, working = false, bit = null, trail = [] }: Props = $props();
+  let { job, editor, plan, showPaths, working = false, marks = null, bit = null, trail = [] }: Props = $props();
 
   let host: HTMLDivElement;
   let view: BoardView | null = null;
@@ -35,6 +38,9 @@
   /** Things shown elsewhere than they lie, and how. */
   let lifted: { ids: ReadonlySet<string>; matrix: readonly [number, number, number, number, number, number] } | null = null;
   let tools: Record<ToolName, Tool> | null = null;
+  let cutting: CutsTool | null = null;
+  /** A mark of the cuts is being pulled. */
+  let pulling = false;
   let select: ReturnType<typeof selectTool>;
   let nodes: ReturnType<typeof nodesTool>;
   let cursor = $state('default');
@@ -93,6 +99,7 @@
     paintBoard(context, job, c, px);
     paintArt(context, null, lifted?.ids ?? null, px);
     if (showPaths) for (const track of tracks) paintTrack(context, track, c, px);
+    paintHolders(context, job, c, px);
     paintDatum(context, job, c, px);
   }
   function paintLift(context: CanvasRenderingContext2D) {
@@ -110,8 +117,26 @@
       paintMarks(context);
       tools?.[editor.tool].paint?.(context);
       paintRulers(context, view, job.units, c);
+    } else if (marks) {
+      cutting?.paint?.(context);
+      if (picking) tools?.point.paint?.(context);
     }
+    paintShown(context, c);
   }
+  /** The place somebody asked to be shown. */
+  function paintShown(context: CanvasRenderingContext2D, c: ReturnType<typeof coloursOf>) {
+    const { shown } = editor;
+    if (!shown?.at) return;
+    const [x, y] = view!.toScreen(...shown.at);
+    context.strokeStyle = c.amber;
+    context.lineWidth = 2.5;
+    context.beginPath();
+    context.arc(x, y, 18, 0, 2 * Math.PI);
+    context.stroke();
+    paintHint(context, shown.what, x + 10, y, c);
+  }
+  /** A point on the board is asked for while cuts are worked on. */
+  const picking = $derived(marks !== null && editor.tool === 'point');
   /** Where findings are, and the order of things when it is asked for. */
   function paintMarks(context: CanvasRenderingContext2D) {
     const c = coloursOf(host);
@@ -128,16 +153,6 @@
       context.closePath();
       context.fill();
       context.stroke();
-    }
-    const { shown } = editor;
-    if (shown?.at) {
-      const [x, y] = view!.toScreen(...shown.at);
-      context.strokeStyle = c.amber;
-      context.lineWidth = 2.5;
-      context.beginPath();
-      context.arc(x, y, 18, 0, 2 * Math.PI);
-      context.stroke();
-      paintHint(context, shown.what, x + 10, y, c);
     }
     if (!editor.showOrder) return;
     context.font = '600 11px "IBM Plex Sans Variable", sans-serif';
@@ -209,6 +224,7 @@
       bridge: bridgeTool(bench),
       point: pointTool(bench),
     };
+    cutting = cutsTool(bench, () => marks);
     const pressOf = (evt: MouseEvent): Press | null => {
       const at = v.pointer();
       return at && { ...at, shift: evt.shiftKey, alt: evt.altKey };
@@ -234,6 +250,16 @@
       }
       const press = pressOf(evt);
       if (!press) return;
+      if (picking && evt.button === 0) {
+        tools!.point.down?.(press);
+        return;
+      }
+      if (marks && !held && evt.button === 0 && cutting!.takes(press)) {
+        pulling = true;
+        v.stage.content.setPointerCapture(evt.pointerId);
+        cutting!.down?.(press);
+        return;
+      }
       if (!working || evt.button === 1 || held) {
         panning = { x: evt.clientX, y: evt.clientY };
         return;
@@ -265,7 +291,9 @@
         return;
       }
       const press = pressOf(evt);
-      if (press && working && !ruling) tools![editor.tool].move?.(press);
+      if (press && picking) tools!.point.move?.(press);
+      else if (press && pulling) cutting!.move?.(press);
+      else if (press && working && !ruling) tools![editor.tool].move?.(press);
     });
     v.stage.on('pointerup', ({ evt }) => {
       fingers.delete(evt.pointerId);
@@ -275,6 +303,11 @@
         return;
       }
       const press = pressOf(evt);
+      if (pulling) {
+        pulling = false;
+        if (press) cutting!.up?.(press);
+        return;
+      }
       if (ruling && press) {
         const inside = press.screen[0] > RULER && press.screen[1] < size.height - RULER;
         if (inside) editor.addGuide(ruling, press.board[ruling === 'x' ? 0 : 1]);
@@ -336,7 +369,7 @@
     view?.base.batchDraw();
   });
   $effect(() => {
-    void [editor.findings, editor.shown, editor.showOrder, editor.nodes, job.guides, job.units, prefs.mode, working];
+    void [editor.findings, editor.shown, editor.showOrder, editor.nodes, job.guides, job.units, prefs.mode, working, marks, picking];
     view?.over.batchDraw();
   });
   $effect(() => {
@@ -366,6 +399,8 @@
     if (event.key === '+' || event.key === '=') view?.zoom(1.2);
     else if (event.key === '-') view?.zoom(1 / 1.2);
     else if (event.key === '0') fit();
+    else if (picking && tools?.point.key?.(event)) editor.pointFor = null;
+    else if (marks && cutting?.key?.(event)) view?.over.batchDraw();
     else if (!working || event.ctrlKey || event.metaKey || event.altKey || !tools?.[editor.tool].key?.(event)) return;
     event.preventDefault();
     event.stopPropagation();
@@ -379,7 +414,7 @@
   bind:this={host}
   role="application"
   tabindex="0"
-  style="cursor: {working ? cursor : 'grab'}"
+  style="cursor: {working ? cursor : picking ? 'crosshair' : 'grab'}"
   aria-label="Board from above. Arrow keys nudge the selected artwork, plus and minus zoom, 0 shows the whole board."
   onkeydown={keydown}
   onkeyup={(event) => event.key === ' ' && (held = false)}

@@ -1,39 +1,48 @@
 <script lang="ts">
-  import { tipOf } from '@kerbe/core/bits';
-  /** A cut across the board, to scale, with the bit that stands deepest in it and the figures that matter. */
+  /** A cut through the board along any line, to scale, with the bit that stands deepest in it and the figures that matter. */
+  import { isPointed, isStraight } from '@kerbe/core/bits';
+  import { silhouette } from '@kerbe/core/bits/silhouette';
   import type { Job } from '@kerbe/core/job';
-  import type { PlanView } from '$lib/job/planner';
+  import { sectionAlong } from '@kerbe/core/proof/measure';
+  import type { BoardMap, PlanView } from '$lib/job/planner';
   import { len } from '$lib/ui/format';
+  import SectionLine, { type Line } from './SectionLine.svelte';
 
   interface Props {
     job: Job;
     plan: PlanView | null;
+    map: BoardMap | null;
+    line: Line | null;
+    online: (line: Line) => void;
   }
-  let { job, plan }: Props = $props();
-  let along = $state<'x' | 'y'>('x');
-  let share = $state(0.5);
+  let { job, plan, map, line: chosen, online }: Props = $props();
   let focus = $state<number | null>(null);
   let exaggerate = $state(true);
 
-  const across = $derived(along === 'x' ? job.board.height : job.board.width);
-  const length = $derived(along === 'x' ? job.board.width : job.board.height);
-  const place = $derived(share * across);
+  const middle = $derived<Line>({ from: [0, job.board.height / 2], to: [job.board.width, job.board.height / 2] });
+  const cutLine = $derived(chosen ?? middle);
+  const length = $derived(Math.hypot(cutLine.to[0] - cutLine.from[0], cutLine.to[1] - cutLine.from[1]));
+  const level = $derived(cutLine.from[1] === cutLine.to[1]);
+  const upright = $derived(cutLine.from[0] === cutLine.to[0]);
+  const preset = $derived(level && !upright ? 'x' : upright ? 'y' : null);
+  /** Along the board or across it, at a share of the other side. */
+  function straight(along: 'x' | 'y', share: number) {
+    const { width, height } = job.board;
+    focus = null;
+    online(along === 'x' ? { from: [0, share * height], to: [width, share * height] } : { from: [share * width, 0], to: [share * width, height] });
+  }
+  /** Heights along the line, evenly spaced, and how far apart they are. */
   const profile = $derived.by(() => {
-    if (!plan) return new Float32Array(0);
-    const { columns, rows, cell, levels } = plan.map;
-    const data = levels[0].data;
-    const fixed = Math.min((along === 'x' ? rows : columns) - 1, Math.max(0, Math.floor(place / cell)));
-    const n = along === 'x' ? columns : rows;
-    const out = new Float32Array(n);
-    for (let i = 0; i < n; i++) out[i] = Math.max(-job.board.thickness, along === 'x' ? data[fixed * columns + i] : data[i * columns + fixed]);
-    return out;
+    if (!map || length < 1e-6) return new Float32Array(0);
+    const pairs = sectionAlong(map, cutLine.from, cutLine.to);
+    return Float32Array.from({ length: pairs.length / 2 }, (_, k) => Math.max(-job.board.thickness, pairs[2 * k + 1]));
   });
+  const step = $derived(profile.length > 1 ? length / (profile.length - 1) : 1);
   /** The groove under the pointer, or the deepest carved one that does not go through. */
   const groove = $derived.by(() => {
-    const cell = plan?.map.cell ?? 1;
     const n = profile.length;
     if (n === 0) return null;
-    let at = focus === null ? -1 : Math.min(n - 1, Math.max(0, Math.floor(focus / cell)));
+    let at = focus === null ? -1 : Math.min(n - 1, Math.max(0, Math.round(focus / step)));
     if (at < 0) {
       let low = -1e-3;
       for (let i = 0; i < n; i++)
@@ -49,7 +58,7 @@
     while (to < n - 1 && profile[to + 1] < -1e-3) to++;
     let deepest = at;
     for (let i = from; i <= to; i++) if (profile[i] < profile[deepest]) deepest = i;
-    return { from: from * cell, to: (to + 1) * cell, at: (deepest + 0.5) * cell, depth: -profile[deepest] };
+    return { from: (from - 0.5) * step, to: (to + 0.5) * step, at: deepest * step, depth: -profile[deepest] };
   });
   const span = $derived(groove ? Math.max(40, (groove.to - groove.from) * 3) : length);
   const zoomed = $derived(exaggerate && groove !== null);
@@ -59,13 +68,11 @@
   const scale = $derived(WIDTH / (x1 - x0));
   const HEIGHT = $derived(Math.max(260, Math.min(560, (job.board.thickness + 26) * scale)));
   const surface = $derived(Math.min(HEIGHT * 0.5, 22 * scale + 40));
-  const line = $derived.by(() => {
-    if (!plan) return '';
-    const { cell } = plan.map;
+  const surfaceLine = $derived.by(() => {
     let d = '';
     for (let i = 0; i < profile.length; i++) {
-      const x = (i + 0.5) * cell;
-      if (x < x0 - cell || x > x1 + cell) continue;
+      const x = i * step;
+      if (x < x0 - step || x > x1 + step) continue;
       d += `${d ? 'L' : 'M'}${((x - x0) * scale).toFixed(2)} ${(surface - profile[i] * scale).toFixed(2)}`;
     }
     return d;
@@ -73,38 +80,43 @@
   const bit = $derived.by(() => {
     if (!groove || !plan) return null;
     const cut =
-      plan.cuts.find(({ bit, facts }) => (groove.depth >= job.board.thickness - 0.01 ? bit.kind === 'end' : bit.kind === 'v') && facts.moves > 0) ??
-      plan.cuts[0];
+      plan.cuts.find(({ bit, facts }) => (groove.depth >= job.board.thickness - 0.01 ? isStraight(bit) : isPointed(bit)) && facts.moves > 0) ?? plan.cuts[0];
     return cut?.bit ?? null;
   });
   const bitPath = $derived.by(() => {
     if (!bit || !groove) return '';
     const cx = (groove.at - x0) * scale;
     const tip = surface + groove.depth * scale;
-    const r = (bit.diameter / 2) * scale;
-    const point = tipOf(bit);
-    const flat = point.flat * scale;
-    const rise = point.tangent > 0 ? (r - flat) / point.tangent : 0;
-    const roof = Math.max(4, tip - Math.max(rise, bit.fluteLength * scale));
-    const shank = (bit.shank / 2) * scale;
-    return `M${cx - flat} ${tip}L${cx + flat} ${tip}L${cx + r} ${tip - rise}L${cx + r} ${roof}L${cx + shank} ${roof}L${cx + shank} 0L${cx - shank} 0L${cx - shank} ${roof}L${cx - r} ${roof}L${cx - r} ${tip - rise}Z`;
+    const { cutting, shank } = silhouette(bit, cx, tip, scale, 0);
+    return shank + cutting;
   });
 </script>
 
 <div class="section">
   <div class="controls">
     <div role="group" aria-label="Direction of the section">
-      <button class="press" class:on={along === 'x'} aria-pressed={along === 'x'} onclick={() => ((along = 'x'), (focus = null))}>Along the board</button>
-      <button class="press" class:on={along === 'y'} aria-pressed={along === 'y'} onclick={() => ((along = 'y'), (focus = null))}>Across it</button>
+      <button class="press" class:on={preset === 'x'} aria-pressed={preset === 'x'} onclick={() => straight('x', 0.5)}>Along the board</button>
+      <button class="press" class:on={preset === 'y'} aria-pressed={preset === 'y'} onclick={() => straight('y', 0.5)}>Across it</button>
     </div>
-    <label>
-      {along === 'x' ? 'From the front edge' : 'From the left edge'}
-      <input type="range" min="0" max="1" step="0.002" bind:value={share} oninput={() => (focus = null)} />
-      <span class="figure">{len(place, job.units)}</span>
-    </label>
+    {#if preset}
+      {@const across = preset === 'x' ? job.board.height : job.board.width}
+      {@const place = preset === 'x' ? cutLine.from[1] : cutLine.from[0]}
+      <label>
+        {preset === 'x' ? 'From the front edge' : 'From the left edge'}
+        <input
+          type="range"
+          min="0"
+          max="1"
+          step="0.002"
+          value={place / across}
+          oninput={(event) => straight(preset === 'x' ? 'x' : 'y', Number(event.currentTarget.value))}
+        />
+        <span class="figure">{len(place, job.units)}</span>
+      </label>
+    {:else}<span class="figure">{len(length, job.units)} long</span>{/if}
     <label class="tick"><input type="checkbox" bind:checked={exaggerate} /> Close up on one groove</label>
   </div>
-  {#if !plan}
+  {#if !plan || !map}
     <p class="quiet pad">The section appears as soon as the cuts are planned.</p>
   {:else}
     <svg
@@ -124,9 +136,9 @@
         >
       </defs>
       {#if bitPath}<path d={bitPath} fill="var(--quiet)" fill-opacity="0.22" stroke="var(--quiet)" stroke-width="1.2" />{/if}
-      <path d="{line}L{WIDTH} {surface + job.board.thickness * scale}L0 {surface + job.board.thickness * scale}Z" fill="var(--wood)" />
-      <path d="{line}L{WIDTH} {surface + job.board.thickness * scale}L0 {surface + job.board.thickness * scale}Z" fill="url(#grain)" />
-      <path d={line} fill="none" stroke="var(--ink)" stroke-width="1.8" />
+      <path d="{surfaceLine}L{WIDTH} {surface + job.board.thickness * scale}L0 {surface + job.board.thickness * scale}Z" fill="var(--wood)" />
+      <path d="{surfaceLine}L{WIDTH} {surface + job.board.thickness * scale}L0 {surface + job.board.thickness * scale}Z" fill="url(#grain)" />
+      <path d={surfaceLine} fill="none" stroke="var(--ink)" stroke-width="1.8" />
       {#if groove}
         {@const a = (groove.from - x0) * scale}
         {@const b = (groove.to - x0) * scale}
@@ -148,8 +160,9 @@
           Math.max(0, job.board.thickness - groove.depth),
           job.units,
         )}.
-      {:else}Nothing is carved on this line. Move the slider.{/if}
+      {:else}Nothing is carved on this line. Move it.{/if}
     </p>
+    <SectionLine {job} {plan} line={cutLine} {online} />
   {/if}
 </div>
 

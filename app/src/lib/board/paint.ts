@@ -1,4 +1,5 @@
 /** What the board from above shows, painted on a canvas: board, artwork, tool paths, rulers, marks. */
+import { isStraight } from '@kerbe/core/bits';
 import { datumPoint, type Job } from '@kerbe/core/job';
 import type { ArtThing } from '$lib/art/editor.svelte';
 import type { CutView } from '$lib/job/planner';
@@ -37,6 +38,33 @@ export function paintBoard(context: CanvasRenderingContext2D, job: Job, c: Colou
   context.lineWidth = px;
   context.strokeStyle = c.line;
   context.strokeRect(0, 0, job.board.width, job.board.height);
+}
+
+/** Clamps, screws and fences where they stand: hatched, so that they are told from artwork. */
+export function paintHolders(context: CanvasRenderingContext2D, job: Job, c: Colours, px: number): void {
+  for (const { kind, x, y, width, depth } of job.board.holders) {
+    context.save();
+    context.beginPath();
+    if (kind === 'screw') context.arc(x, y, width / 2, 0, 2 * Math.PI);
+    else context.rect(x - width / 2, y - depth / 2, width, depth);
+    context.globalAlpha = 0.55;
+    context.fillStyle = c.sheet;
+    context.fill();
+    context.globalAlpha = 1;
+    context.lineWidth = 1.4 * px;
+    context.strokeStyle = c.ink;
+    context.stroke();
+    context.clip();
+    context.beginPath();
+    const reach = (width + depth) / 2;
+    for (let d = -reach; d <= reach; d += 5 * px) {
+      context.moveTo(x + d - depth / 2, y - depth / 2);
+      context.lineTo(x + d + depth / 2, y + depth / 2);
+    }
+    context.lineWidth = px;
+    context.stroke();
+    context.restore();
+  }
 }
 
 /** How one thing is shown. */
@@ -84,7 +112,7 @@ export function trackOf(cut: CutView, deepest: number): Track {
     }
     last = path;
   }
-  return { steps, feed, rapid, width: cut.bit.kind === 'end' ? cut.bit.diameter : 0 };
+  return { steps, feed, rapid, width: isStraight(cut.bit) ? cut.bit.diameter : 0 };
 }
 
 export function paintTrack(context: CanvasRenderingContext2D, { steps, feed, rapid, width }: Track, c: Colours, px: number): void {

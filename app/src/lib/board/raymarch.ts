@@ -2,15 +2,10 @@
  * The carved board by ray-marching its height map on WebGL2: true vertical walls, every cell,
  * no mesh. The ray walks a pyramid of highest cells and skips what it passes above.
  */
-import type { PlanView } from '$lib/job/planner';
-
-export interface View {
-  /** Radians round the board, and above it. */
-  yaw: number;
-  pitch: number;
-  /** Distance as a multiple of the board's longer side. */
-  distance: number;
-}
+import { TILE } from '@kerbe/core/proof/tiles';
+import type { BoardMap } from '$lib/job/planner';
+import { cameraOf, type Size, type View } from './camera';
+import type { Look } from './looks';
 
 const VERTEX = `#version 300 es
 void main() {
@@ -34,6 +29,15 @@ uniform int top;
 uniform float deepest;
 uniform vec3 ground;
 uniform float dark;
+uniform vec3 pale;
+uniform vec3 deep;
+/** Strength of the figure, of the fine lines, of the gloss; how long along X the figure is drawn out. */
+uniform vec4 look;
+/** Paint in what is carved; none when a is 0. */
+uniform vec4 paint;
+/** What each cell is marked with: 0 nothing; on what grid; and how it is drawn. */
+uniform highp usampler2D marks;
+uniform int marked;
 out vec4 colour;
 
 float at(ivec2 c) { return texelFetch(heights, clamp(c, ivec2(0), cells - 1), 0).r; }
@@ -44,23 +48,43 @@ float noise(vec2 p) {
   f = f * f * (3.0 - 2.0 * f);
   return mix(mix(hash(i), hash(i + vec2(1, 0)), f.x), mix(hash(i + vec2(0, 1)), hash(i + vec2(1, 1)), f.x), f.y);
 }
-/** Grain of a flat-sawn board: long figures along X that run on into the depth of a cut. */
-vec3 wood(vec3 p) {
-  float bend = noise(vec2(p.x * 0.006, p.y * 0.03 + p.z * 0.05)) * 5.0;
-  float ring = noise(vec2(p.x * 0.012, (p.y + p.z * 1.7) * 0.55 + bend));
-  float fine = noise(vec2(p.x * 0.09, (p.y + p.z) * 7.0));
-  vec3 pale = vec3(0.87, 0.72, 0.52), deep = vec3(0.71, 0.52, 0.33);
-  return mix(pale, deep, ring * 0.75) * (0.94 + 0.1 * fine);
+/** Figure of the material: of a flat-sawn board long along X, and running on into the depth of a cut. */
+vec3 material(vec3 p) {
+  float along = look.w;
+  float bend = noise(vec2(p.x * 0.006 * along, p.y * 0.03 + p.z * 0.05)) * 5.0;
+  float ring = noise(vec2(p.x * 0.012 * along, (p.y + p.z * 1.7) * 0.55 + bend));
+  float fine = noise(vec2(p.x * 0.09 * along, (p.y + p.z) * 7.0));
+  return mix(pale, deep, ring * look.x) * (1.0 + look.y * (fine - 0.6));
 }
 
-vec3 shade(vec3 p, vec3 n, vec3 ray) {
+/** Marks are told apart by pattern as well as colour. */
+vec3 mark(vec3 base, uint kind, vec3 p) {
+  float diagonal = fract((p.x + p.y) / 2.4), other = fract((p.x - p.y) / 2.4), level = fract(p.y / 2.0);
+  if (marked == 1) {
+    if (kind == 1u) return mix(vec3(0.66, 0.40, 0.02), vec3(0.98, 0.80, 0.45), step(0.5, diagonal));
+    return vec3(0.72, 0.10, 0.08);
+  }
+  uint k = (kind - 1u) % 6u;
+  vec3 tint = k == 0u ? vec3(0.10, 0.45, 0.38) : k == 1u ? vec3(0.78, 0.62, 0.20) : k == 2u ? vec3(0.36, 0.34, 0.58) : k == 3u ? vec3(0.70, 0.38, 0.30) : k == 4u ? vec3(0.36, 0.56, 0.22) : vec3(0.25, 0.42, 0.62);
+  float line = k % 3u == 0u ? 0.0 : k % 3u == 1u ? step(0.7, diagonal) : step(0.7, min(other, level));
+  return mix(mix(base, tint, 0.62), base, 0.5 * line);
+}
+
+vec3 shade(vec3 p, vec3 n, vec3 ray, ivec2 c) {
   vec3 light = normalize(vec3(-0.55, -0.32, 0.77));
   float diffuse = max(dot(n, light), 0.0);
   float sky = 0.5 + 0.5 * n.z;
-  vec3 base = wood(p);
+  vec3 base = material(p);
   float down = clamp(-p.z / max(deepest, 0.5), 0.0, 1.0);
-  base *= mix(1.0, 0.62, smoothstep(0.0, 1.0, down));
-  return base * (0.46 * sky + 0.66 * diffuse) * mix(1.0, 0.86, dark);
+  if (paint.a > 0.0 && p.z < -0.02) base = paint.rgb;
+  else base *= mix(1.0, 0.62, smoothstep(0.0, 1.0, down));
+  if (marked > 0) {
+    ivec2 grid = textureSize(marks, 0);
+    uint kind = texelFetch(marks, clamp(ivec2(vec2(grid) * p.xy / (vec2(cells) * cell)), ivec2(0), grid - 1), 0).r;
+    if (kind > 0u) base = mark(base, kind, p);
+  }
+  float gloss = look.z * pow(max(dot(reflect(ray, n), light), 0.0), 24.0);
+  return (base * (0.46 * sky + 0.66 * diffuse) + gloss) * mix(1.0, 0.86, dark);
 }
 
 void main() {
@@ -121,94 +145,191 @@ void main() {
           normal = normalize(vec3(-w, 0.1 * length(w) + 1e-4));
         }
       }
-      colour = vec4(shade(hit, normal, ray), 1.0);
+      colour = vec4(shade(hit, normal, ray, c), 1.0);
       return;
     }
     vec3 hit = eye + ray * ((high - eye.z) / ray.z);
     vec2 g = vec2(at(c + ivec2(1, 0)) - at(c - ivec2(1, 0)), at(c + ivec2(0, 1)) - at(c - ivec2(0, 1))) / (2.0 * cell);
     vec3 normal = length(g) < 6.0 ? normalize(vec3(-g, 1.0)) : vec3(0, 0, 1);
-    colour = vec4(shade(hit, normal, ray), 1.0);
+    colour = vec4(shade(hit, normal, ray, c), 1.0);
     return;
   }
   // Through the board: the spoilboard it lies on.
   colour = vec4(vec3(0.47, 0.42, 0.35) * mix(1.0, 0.7, dark), 1.0);
 }`.replace('step3(ray)', 'vec2(greaterThan(ray.xy, vec2(0.0)))');
 
-export class CarvedPicture {
+interface Level {
+  width: number;
+  height: number;
+  data: Float32Array;
+}
+
+/** The carved board as something a worker draws, whichever way the browser can. */
+export interface BoardPicture {
+  load(map: BoardMap, board: Size, deepest: number): void;
+  /** Tiles of the map that changed since. */
+  renew(map: BoardMap, tiles: Uint32Array): void;
+  dress(look: Look, paint: readonly [number, number, number] | null): void;
+  /** Kinds by cell on a grid of their own; nothing to take them away. */
+  mark(marks: { columns: number; rows: number; kinds: Uint8Array; as: 'difference' | 'cuts' } | null): void;
+  /** Draws a frame and waits for it. False when there is nothing to draw yet. */
+  draw(view: View, width: number, height: number, ground: [number, number, number], dark: boolean): boolean;
+}
+
+export class CarvedPicture implements BoardPicture {
   private readonly gl: WebGL2RenderingContext;
   private readonly program: WebGLProgram;
-  private readonly texture: WebGLTexture;
+  private readonly heights: WebGLTexture;
+  private readonly marks: WebGLTexture;
   private readonly uniforms = new Map<string, WebGLUniformLocation | null>();
-  private map: PlanView['map'] | null = null;
-  private board = { width: 1, height: 1, thickness: 1 };
+  private levels: Level[] = [];
+  private cell = 1;
+  private board: Size = { width: 1, height: 1, thickness: 1 };
   private deepest = 1;
+  private marked = 0;
 
-  /** Throws a sentence when WebGL2 is missing. */
+  /** @throws a sentence when WebGL2 is missing */
   constructor(canvas: OffscreenCanvas) {
     const gl = canvas.getContext('webgl2', { antialias: false });
-    if (!gl) throw new Error('This browser has no WebGL2, so the carved view is not available. The plan and the section show the same figures.');
+    if (!gl) throw new Error('This browser has no WebGL2.');
     this.gl = gl;
     this.program = link(gl);
-    this.texture = gl.createTexture()!;
-    gl.bindTexture(gl.TEXTURE_2D, this.texture);
-    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST_MIPMAP_NEAREST);
-    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, gl.NEAREST);
-    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_WRAP_S, gl.CLAMP_TO_EDGE);
-    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_WRAP_T, gl.CLAMP_TO_EDGE);
+    this.heights = this.texture();
+    this.marks = this.texture();
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST);
+    gl.texImage2D(gl.TEXTURE_2D, 0, gl.R8UI, 1, 1, 0, gl.RED_INTEGER, gl.UNSIGNED_BYTE, new Uint8Array(1));
+    gl.useProgram(this.program);
+    gl.uniform1i(this.at('heights'), 0);
+    gl.uniform1i(this.at('marks'), 1);
   }
 
-  load(map: PlanView['map'], board: { width: number; height: number; thickness: number }, deepest: number): void {
+  load(map: BoardMap, board: Size, deepest: number): void {
     const { gl } = this;
-    this.map = map;
     this.board = board;
     this.deepest = deepest;
-    gl.bindTexture(gl.TEXTURE_2D, this.texture);
+    this.cell = map.cell;
+    this.levels = pyramid(map);
+    gl.activeTexture(gl.TEXTURE0);
+    gl.bindTexture(gl.TEXTURE_2D, this.heights);
     gl.pixelStorei(gl.UNPACK_ALIGNMENT, 4);
-    map.levels.forEach(({ width, height, data }, level) => gl.texImage2D(gl.TEXTURE_2D, level, gl.R32F, width, height, 0, gl.RED, gl.FLOAT, data));
-    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAX_LEVEL, map.levels.length - 1);
+    this.levels.forEach(({ width, height, data }, level) => gl.texImage2D(gl.TEXTURE_2D, level, gl.R32F, width, height, 0, gl.RED, gl.FLOAT, data));
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAX_LEVEL, this.levels.length - 1);
   }
 
-  /** Draws a frame and waits for it. False when there is nothing to draw yet. */
+  renew(map: BoardMap, tiles: Uint32Array): void {
+    const { gl } = this;
+    const tilesX = Math.ceil(map.columns / TILE);
+    gl.activeTexture(gl.TEXTURE0);
+    gl.bindTexture(gl.TEXTURE_2D, this.heights);
+    this.levels[0].data = map.height;
+    for (const tile of tiles) {
+      let [x0, y0] = [(tile % tilesX) * TILE, Math.floor(tile / tilesX) * TILE];
+      let [x1, y1] = [Math.min(map.columns, x0 + TILE), Math.min(map.rows, y0 + TILE)];
+      for (let k = 0; k < this.levels.length; k++) {
+        const { width, data } = this.levels[k];
+        if (k > 0) {
+          // The odd last column and row belong to the cell before them.
+          [x0, y0] = [Math.min(this.levels[k].width - 1, x0 >> 1), Math.min(this.levels[k].height - 1, y0 >> 1)];
+          [x1, y1] = [Math.min(this.levels[k].width, ((x1 - 1) >> 1) + 1), Math.min(this.levels[k].height, ((y1 - 1) >> 1) + 1)];
+          [x1, y1] = [Math.max(x1, x0 + 1), Math.max(y1, y0 + 1)];
+          highest(this.levels[k - 1], this.levels[k], x0, y0, x1, y1);
+        }
+        gl.pixelStorei(gl.UNPACK_ROW_LENGTH, width);
+        gl.pixelStorei(gl.UNPACK_SKIP_PIXELS, x0);
+        gl.pixelStorei(gl.UNPACK_SKIP_ROWS, y0);
+        gl.texSubImage2D(gl.TEXTURE_2D, k, x0, y0, x1 - x0, y1 - y0, gl.RED, gl.FLOAT, data);
+      }
+    }
+    for (const setting of [gl.UNPACK_ROW_LENGTH, gl.UNPACK_SKIP_PIXELS, gl.UNPACK_SKIP_ROWS]) gl.pixelStorei(setting, 0);
+  }
+
+  dress({ pale, deep, figure, fine, gloss, along }: Look, paint: readonly [number, number, number] | null): void {
+    const { gl } = this;
+    gl.useProgram(this.program);
+    gl.uniform3f(this.at('pale'), ...pale);
+    gl.uniform3f(this.at('deep'), ...deep);
+    gl.uniform4f(this.at('look'), figure, fine, gloss, along);
+    gl.uniform4f(this.at('paint'), ...(paint ?? [0, 0, 0]), paint ? 1 : 0);
+  }
+
+  mark(marks: Parameters<BoardPicture['mark']>[0]): void {
+    const { gl } = this;
+    this.marked = marks ? (marks.as === 'difference' ? 1 : 2) : 0;
+    if (!marks) return;
+    gl.activeTexture(gl.TEXTURE1);
+    gl.bindTexture(gl.TEXTURE_2D, this.marks);
+    gl.pixelStorei(gl.UNPACK_ALIGNMENT, 1);
+    gl.texImage2D(gl.TEXTURE_2D, 0, gl.R8UI, marks.columns, marks.rows, 0, gl.RED_INTEGER, gl.UNSIGNED_BYTE, marks.kinds);
+  }
+
   draw(view: View, width: number, height: number, ground: [number, number, number], dark: boolean): boolean {
-    const { gl, map, board } = this;
-    if (!map || width < 2 || height < 2) return false;
+    const { gl, levels, board } = this;
+    if (levels.length === 0 || width < 2 || height < 2) return false;
     if (gl.canvas.width !== width || gl.canvas.height !== height) {
       gl.canvas.width = width;
       gl.canvas.height = height;
     }
     gl.viewport(0, 0, width, height);
     gl.useProgram(this.program);
-    const focal = 1.9;
-    // As wide and as deep as the board looks from there, so that all of it is in the picture.
-    const [cos, sin] = [Math.abs(Math.cos(view.yaw)), Math.abs(Math.sin(view.yaw))];
-    const wide = cos * board.width + sin * board.height;
-    const deep = (sin * board.width + cos * board.height) * Math.sin(view.pitch) + board.thickness * Math.cos(view.pitch);
-    const reach = Math.max(wide, (deep * width) / height) * view.distance;
-    const away = [Math.sin(view.yaw) * Math.cos(view.pitch), -Math.cos(view.yaw) * Math.cos(view.pitch), Math.sin(view.pitch)];
-    const d = reach * focal * (height / width);
-    const eye = [board.width / 2 + away[0] * d, board.height / 2 + away[1] * d, -board.thickness / 2 + away[2] * d];
-    const right = [Math.cos(view.yaw), Math.sin(view.yaw), 0];
-    const up = [away[1] * right[2] - away[2] * right[1], away[2] * right[0] - away[0] * right[2], away[0] * right[1] - away[1] * right[0]];
+    const { eye, right, up, away, focal } = cameraOf(view, board, width, height);
     gl.uniform2f(this.at('screen'), width, height);
-    gl.uniform3f(this.at('eye'), eye[0], eye[1], eye[2]);
+    gl.uniform3f(this.at('eye'), ...eye);
     gl.uniformMatrix3fv(this.at('camera'), false, [...right, ...up, ...away]);
     gl.uniform1f(this.at('focal'), focal);
     gl.uniform2f(this.at('board'), board.width, board.height);
     gl.uniform1f(this.at('thickness'), board.thickness);
-    gl.uniform1f(this.at('cell'), map.cell);
-    gl.uniform2i(this.at('cells'), map.columns, map.rows);
-    gl.uniform1i(this.at('top'), map.levels.length - 1);
+    gl.uniform1f(this.at('cell'), this.cell);
+    gl.uniform2i(this.at('cells'), levels[0].width, levels[0].height);
+    gl.uniform1i(this.at('top'), levels.length - 1);
     gl.uniform1f(this.at('deepest'), Math.min(this.deepest, board.thickness));
     gl.uniform3f(this.at('ground'), ...ground);
     gl.uniform1f(this.at('dark'), dark ? 1 : 0);
+    gl.uniform1i(this.at('marked'), this.marked);
     gl.drawArrays(gl.TRIANGLES, 0, 3);
     gl.finish();
     return true;
   }
 
+  private texture(): WebGLTexture {
+    const { gl } = this;
+    const texture = gl.createTexture()!;
+    gl.bindTexture(gl.TEXTURE_2D, texture);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST_MIPMAP_NEAREST);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, gl.NEAREST);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_WRAP_S, gl.CLAMP_TO_EDGE);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_WRAP_T, gl.CLAMP_TO_EDGE);
+    return texture;
+  }
+
   private at(name: string): WebGLUniformLocation | null {
     if (!this.uniforms.has(name)) this.uniforms.set(name, this.gl.getUniformLocation(this.program, name));
     return this.uniforms.get(name)!;
+  }
+}
+
+/** Level 0 is the map; each further level holds the highest of 2 x 2 cells, odd edges included. */
+function pyramid(map: BoardMap): Level[] {
+  const levels: Level[] = [{ width: map.columns, height: map.rows, data: map.height }];
+  for (let level = levels[0]; level.width > 1 || level.height > 1; level = levels[levels.length - 1]) {
+    const width = Math.max(1, level.width >> 1);
+    const height = Math.max(1, level.height >> 1);
+    const next = { width, height, data: new Float32Array(width * height) };
+    highest(level, next, 0, 0, width, height);
+    levels.push(next);
+  }
+  return levels;
+}
+
+/** Fills cells x0..x1, y0..y1 (exclusive) of a level from the one below it. */
+function highest(from: Level, to: Level, x0: number, y0: number, x1: number, y1: number): void {
+  for (let j = y0; j < y1; j++) {
+    const j1 = j === to.height - 1 ? from.height - 1 : 2 * j + 1;
+    for (let i = x0; i < x1; i++) {
+      const i1 = i === to.width - 1 ? from.width - 1 : 2 * i + 1;
+      let high = -Infinity;
+      for (let b = 2 * j; b <= j1; b++) for (let a = 2 * i; a <= i1; a++) high = Math.max(high, from.data[b * from.width + a]);
+      to.data[j * to.width + i] = high;
+    }
   }
 }
 

@@ -1,10 +1,13 @@
 <script lang="ts">
+  import { plansAlike } from '@kerbe/core/machine';
+  import type { MachineView } from './types';
+  import type { Holder } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import { len } from '$lib/ui/format';
 
-  let { session }: { session: JobSession } = $props();
+  let { session, last, shop }: { session: JobSession; last: Holder[]; shop: MachineView } = $props();
   const job = $derived(session.job);
   const unit = $derived(job.units);
   const board = $derived(job.board);
@@ -16,6 +19,31 @@
       d.board.measured ??= [d.board.thickness, d.board.thickness, d.board.thickness, d.board.thickness];
       d.board.measured[index] = mm;
     });
+  }
+  const KIND = { clamp: 'Clamp', screw: 'Screw', fence: 'Fence' };
+  const PLACE = [
+    ['x', 'Middle, from the left edge'],
+    ['y', 'Middle, from the front edge'],
+    ['width', 'Wide'],
+    ['depth', 'Deep'],
+    ['height', 'Stands above the board'],
+  ] as const;
+  /** A new one where it mostly stands: clamps over the left edge, screws in the corners, fences behind the board. */
+  function addHolder(kind: 'clamp' | 'screw' | 'fence') {
+    const { width, height, holdDownHeight } = board;
+    const size = { clamp: [40, 25], screw: [9, 9], fence: [width, 18] }[kind];
+    const same = board.holders.filter((one) => one.kind === kind).length;
+    const corner = [
+      [10, 10],
+      [width - 10, height - 10],
+      [width - 10, 10],
+      [10, height - 10],
+    ][same % 4];
+    const at = { clamp: [same % 2 ? width : 0, height / 2], screw: corner, fence: [width / 2, height + 9] }[kind];
+    session.edit(
+      `Add a ${kind}`,
+      (d) => void d.board.holders.push({ kind, x: at[0], y: at[1], width: size[0], depth: size[1], height: holdDownHeight || (kind === 'screw' ? 0 : 12) }),
+    );
   }
 </script>
 
@@ -56,6 +84,53 @@
   ]}
   onchange={(v) => session.edit('Hold-down', (d) => void (d.board.holdDown = v))}
 />
+{#if board.holdDown === 'clamps' || board.holdDown === 'screws'}
+  <LengthField
+    label="It stands above the board by"
+    value={board.holdDownHeight}
+    {unit}
+    min={0}
+    hint={board.holdDownHeight >= job.program.clearance ? 'Travel goes lower than that: raise it under Program.' : undefined}
+    onchange={(v) => session.edit('Height of the hold-down', (d) => void (d.board.holdDownHeight = v))}
+  />
+{/if}
+{#if !plansAlike(job.machine, shop.profile.limits)}
+  <p class="caution">Planned for {job.machine.name}; the shop is linked to {shop.name}.</p>
+  <button class="press" onclick={() => session.edit(`Plan for ${shop.name}`, (d) => void (d.machine = structuredClone(shop.profile.limits)))}
+    >Plan it for {shop.name}</button
+  >
+{/if}
+{#if board.holders.length === 0 && last.length > 0}
+  <button class="press" onclick={() => session.edit('Held as the last board', (d) => void (d.board.holders = structuredClone(last)))}
+    >As the last board was held ({last.length})</button
+  >
+{/if}
+<div class="holders">
+  {#each board.holders as holder, k (k)}
+    <fieldset>
+      <legend>{KIND[holder.kind]} {k + 1}</legend>
+      {#each PLACE as [key, label] (key)}
+        <LengthField
+          {label}
+          value={holder[key]}
+          {unit}
+          min={key === 'width' || key === 'depth' ? 1 : undefined}
+          onchange={(v) => session.edit(`Move the ${holder.kind}`, (d) => void (d.board.holders[k][key] = v), `holder-${k}-${key}`)}
+        />
+      {/each}
+      <button
+        class="press"
+        aria-label="Take {KIND[holder.kind]} {k + 1} away"
+        onclick={() => session.edit(`Take the ${holder.kind} away`, (d) => void d.board.holders.splice(k, 1))}>Take it away</button
+      >
+    </fieldset>
+  {:else}
+    <p class="quiet">Say where clamps, screws and fences are: cuts, travel, the frame and the touch plate are checked against them.</p>
+  {/each}
+  <div class="row">
+    {#each ['clamp', 'screw', 'fence'] as const as kind (kind)}<button class="press" onclick={() => addHolder(kind)}>Add a {kind}</button>{/each}
+  </div>
+</div>
 <Choice
   label="X and Y zero at"
   value={job.datum.corner}
@@ -82,3 +157,22 @@
     ? 'From the top, carving depth is true even when the thickness is a guess.'
     : 'From the spoilboard, through cuts leave it hardly marked; the measured thickness must be right.'}
 </p>
+
+<style>
+  fieldset {
+    border: 0;
+    border-top: 1px solid var(--line);
+    padding: 0.4rem 0 0.6rem;
+  }
+  legend {
+    font-size: 0.9rem;
+    font-weight: 600;
+    padding-right: 0.5rem;
+  }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.4rem;
+    padding: 0.3rem 0 0.6rem;
+  }
+</style>

@@ -7,8 +7,12 @@
     /** Warnings already ticked, by code; leave out to hide the ticks. */
     accepted?: readonly string[];
     onaccept?: (code: string, on: boolean) => void;
+    /** Goes to the place of a finding; and carries out the repair it offers. */
+    onshow?: (found: Finding) => void;
+    onrepair?: (found: Finding) => void;
+    busy?: boolean;
   }
-  let { findings, accepted, onaccept }: Props = $props();
+  let { findings, accepted, onaccept, onshow, onrepair, busy = false }: Props = $props();
   const WORD = { error: 'Forbids cutting', warning: 'Needs you', note: 'Note' };
   const MARK = { error: '✕', warning: '▲', note: '·' };
 </script>
@@ -19,6 +23,12 @@
     <div>
       <strong>{WORD[f.severity]}: {f.what}</strong>
       <p>{f.why} {f.remedy}</p>
+      {#if (onshow && (f.at || f.cut)) || (onrepair && f.repair)}
+        <div class="acts">
+          {#if onshow && (f.at || f.cut)}<button class="press" onclick={() => onshow(f)}>Show where</button>{/if}
+          {#if onrepair && f.repair}<button class="press" disabled={busy} onclick={() => onrepair(f)}>{f.repair.label}</button>{/if}
+        </div>
+      {/if}
       {#if f.severity === 'warning' && accepted && onaccept}
         <label
           ><input type="checkbox" checked={accepted.includes(f.code)} onchange={(e) => onaccept(f.code, e.currentTarget.checked)} /> I know, and go on with it</label
@@ -49,6 +59,12 @@
   }
   p {
     margin: 0.1rem 0;
+  }
+  .acts {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.4rem;
+    padding: 0.2rem 0;
   }
   label {
     display: flex;

@@ -3,6 +3,7 @@
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import Findings from './Findings.svelte';
+  import ProgramSettings from './ProgramSettings.svelte';
   import ProgramText from './ProgramText.svelte';
   import type { ReleaseView } from './types';
   import { duration } from '$lib/ui/format';
@@ -76,6 +77,7 @@
   min={1}
   onchange={(v) => session.edit('Clearance', (d) => void (d.program.clearance = v))}
 />
+<ProgramSettings {session} />
 
 {#if current}
   <div class="released">
@@ -91,6 +93,10 @@
         >{program.name}<span class="quiet">{program.lines} lines · {duration(program.seconds)}</span></a
       >
     {/each}
+    <div class="papers">
+      <a class="press" href="/api/releases/{current.id}/sheet" download>Set-up sheet (PDF)</a>
+      <a class="press" href="/api/jobs/{session.id}/template" download>Full-size template (PDF)</a>
+    </div>
     <button class="next" onclick={onnext}>Go to the machine</button>
   </div>
 {:else}
@@ -135,6 +141,13 @@
     font-size: 0.82rem;
     margin: 0.25rem 0;
     flex-wrap: wrap;
+  }
+  .papers {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.4rem;
+    padding-top: 0.4rem;
+    font-size: 0.85rem;
   }
   .hash {
     font-size: 0.8rem;

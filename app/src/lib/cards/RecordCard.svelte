@@ -1,50 +1,144 @@
 <script lang="ts">
+  /** The runs of a job: what happened, what was set, what came out wrong and why; notes and photos. */
   import { format } from 'date-fns';
+  import { DEFECTS } from '@kerbe/core/setup/defects';
+  import { invalidate } from '$app/navigation';
   import type { RunView } from './types';
+  import { ask } from '$lib/ui/post';
   import { duration } from '$lib/ui/format';
+  import { RUN_WORD } from '$lib/ui/words';
 
-  let { runs }: { runs: RunView[] } = $props();
+  let { runs, bits }: { runs: RunView[]; bits: Record<string, { name: string }> } = $props();
   let open = $state<string | null>(null);
   let events = $state.raw<{ at: string; event: string; line: number | null; text: string | null }[]>([]);
-  const WORD: Record<string, string> = {
-    done: 'finished',
-    stopped: 'stopped',
-    failed: 'failed',
-    running: 'running',
-    held: 'held',
-    'bit-change': 'bit change',
-    'link-lost': 'link lost',
-    starting: 'starting',
-  };
+  let photos = $state.raw<{ id: string; name: string }[]>([]);
+  let why = $state<string | null>(null);
+  let kind = $state<string>(DEFECTS[0].kind);
+  let note = $state('');
 
+  async function look(id: string) {
+    const answer = await ask<{ events: typeof events; photos: typeof photos }>(`/api/runs/${id}`);
+    if (!answer.ok) return void (why = answer.why);
+    ({ events, photos } = answer.value);
+  }
   async function show(id: string) {
     open = open === id ? null : id;
     events = [];
-    if (open) events = ((await (await fetch(`/api/runs/${id}`)).json()) as { events: typeof events }).events;
+    photos = [];
+    why = null;
+    if (open) await look(open);
   }
-  const note = (id: string, notes: string) =>
-    fetch(`/api/runs/${id}`, { method: 'PATCH', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ notes }) });
+  async function change(id: string, body: Record<string, unknown>) {
+    const answer = await ask(`/api/runs/${id}`, 'PATCH', body);
+    why = answer.ok ? null : answer.why;
+    if (answer.ok) await invalidate('kerbe:job');
+  }
+  async function photo(id: string, file: File | undefined) {
+    if (!file) return;
+    try {
+      const response = await fetch(`/api/runs/${id}/photo?name=${encodeURIComponent(file.name)}`, { method: 'POST', body: file });
+      why = ((await response.json()) as { why: string | null }).why;
+      if (why === null) await look(id);
+    } catch {
+      why = 'No connection to Kerbe, so the photo was not kept. Try again when it is back.';
+    }
+  }
+  const called = (id: string) => bits[id]?.name || id;
+  const nameOf = (defect: string) => DEFECTS.find((one) => one.kind === defect)?.name ?? defect;
+  /** Time against estimate, when it is worth saying. */
+  const against = (run: RunView) => (run.actual_seconds > 0 && run.estimate_seconds > 0 ? Math.round((100 * run.actual_seconds) / run.estimate_seconds) : null);
 </script>
 
 <h2>Runs of this job</h2>
 {#each runs as run (run.id)}
   <section>
     <button class="title" aria-expanded={open === run.id} onclick={() => show(run.id)}>
-      <span><b>{WORD[run.state] ?? run.state}</b> <span class="quiet">{format(run.started_at, 'd MMM yyyy, HH:mm')} · {run.author}</span></span>
-      <span class="figure">{duration(run.actual_seconds)} <span class="quiet">of {duration(run.estimate_seconds)} planned</span></span>
+      <span
+        ><b>{RUN_WORD[run.state] ?? run.state}</b>
+        <span class="quiet">{format(run.started_at, 'd MMM yyyy, HH:mm')} · {run.author}{run.machine ? ` · ${run.machine}` : ''}</span></span
+      >
+      <span class="figure"
+        >{duration(run.actual_seconds)} <span class="quiet">of {duration(run.estimate_seconds)} planned{against(run) ? `, ${against(run)} %` : ''}</span></span
+      >
     </button>
     {#if run.message && run.state !== 'done'}<p>{run.message}</p>{/if}
+    {#each run.defects as defect, k (k)}
+      <p class="defect">
+        <b>{nameOf(defect.kind)}</b>{defect.note ? `: ${defect.note}` : ''} <span class="quiet">{defect.by}</span>
+        <button class="plain" aria-label="Take this back" onclick={() => change(run.id, { drop: k })}>×</button><br />
+        <span>Likely: {defect.cause}</span>
+      </p>
+    {/each}
     {#if open === run.id}
+      {#if why}<p class="caution" role="alert">{why}</p>{/if}
+      <dl>
+        {#if run.setup.zeroXY}<div>
+            <dt>X and Y zero</dt>
+            <dd>{run.setup.zeroXY.by}{run.setup.zeroXY.angle ? ', turned' : ''}</dd>
+          </div>{/if}
+        {#if run.setup.zeroZ}<div>
+            <dt>Z zero</dt>
+            <dd>{run.setup.zeroZ.method}</dd>
+          </div>{/if}
+        {#if run.from_line}<div>
+            <dt>Went on from</dt>
+            <dd>line {run.from_line}</dd>
+          </div>{/if}
+        {#if run.setup.confirmed?.some(({ skipped }) => skipped)}
+          <div>
+            <dt>Gone on without</dt>
+            <dd>
+              {run.setup.confirmed
+                .filter(({ skipped }) => skipped)
+                .map(({ id, by }) => `${id} (${by})`)
+                .join(', ')}
+            </dd>
+          </div>
+        {/if}
+        {#each Object.entries(run.bit_seconds) as [bit, seconds] (bit)}<div>
+            <dt>{called(bit)}</dt>
+            <dd class="figure">{duration(seconds)}</dd>
+          </div>{/each}
+      </dl>
       <ul>
         {#each events as event, i (i)}<li>
             <span class="figure">{format(new Date(event.at), 'HH:mm:ss')}</span>
-            {WORD[event.event] ?? event.event}{event.line ? `, line ${event.line}` : ''}{event.text && event.event !== 'start' ? `: ${event.text}` : ''}
+            {RUN_WORD[event.event] ?? event.event}{event.line ? `, line ${event.line}` : ''}{event.text && event.event !== 'start' ? `: ${event.text}` : ''}
           </li>{/each}
       </ul>
+      <div class="row">
+        <select class="select" aria-label="What came out wrong" bind:value={kind}
+          >{#each DEFECTS as one (one.kind)}<option value={one.kind}>{one.name}</option>{/each}</select
+        >
+        <input class="input" aria-label="Where, and how" placeholder="where, and how" maxlength="2000" bind:value={note} />
+        <button
+          class="press"
+          onclick={async () => {
+            await change(run.id, { defect: { kind, note } });
+            note = '';
+          }}>Write it down</button
+        >
+      </div>
+      <div class="row">
+        {#each photos as one (one.id)}<a href="/api/assets/{one.id}" target="_blank"><img src="/api/assets/{one.id}" alt={one.name} /></a>{/each}
+        <label class="press"
+          >A photo of the board<input
+            type="file"
+            accept="image/*"
+            capture="environment"
+            class="sr-only"
+            onchange={(event) => void photo(run.id, event.currentTarget.files?.[0])}
+          /></label
+        >
+      </div>
     {/if}
     <label for="note-{run.id}">Note</label>
-    <textarea id="note-{run.id}" rows="2" placeholder="What went well, what did not" value={run.notes} onchange={(e) => note(run.id, e.currentTarget.value)}
-    ></textarea>
+    <textarea
+      id="note-{run.id}"
+      rows="2"
+      placeholder="What went well, what did not"
+      value={run.notes}
+      onchange={(e) => change(run.id, { notes: e.currentTarget.value })}></textarea>
   </section>
 {:else}
   <p class="quiet">No run yet. Every run is kept here with its times, what stopped it, and your notes.</p>
@@ -62,7 +156,15 @@
     flex-direction: column;
     text-align: left;
   }
-  label {
+  .title + p,
+  .defect {
+    padding-top: 0.3rem;
+  }
+  .defect {
+    border-left: 3px solid var(--amber);
+    padding-left: 0.6rem;
+  }
+  label[for] {
     font-size: 0.8rem;
     color: var(--quiet);
   }
@@ -77,5 +179,40 @@
     padding: 0.3rem 0;
     list-style: none;
     margin: 0;
+  }
+  dl {
+    margin: 0.4rem 0;
+  }
+  dl div {
+    display: flex;
+    justify-content: space-between;
+    gap: 1rem;
+  }
+  dt {
+    color: var(--quiet);
+  }
+  dd {
+    margin: 0;
+    text-align: right;
+  }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.4rem;
+    align-items: center;
+    padding: 0.25rem 0;
+  }
+  .row .input {
+    flex: 1;
+    min-width: 8rem;
+  }
+  .select {
+    max-width: 11rem;
+  }
+  img {
+    height: 64px;
+  }
+  .plain {
+    padding: 0 0.3rem;
   }
 </style>

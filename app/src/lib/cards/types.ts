@@ -1,3 +1,6 @@
+import type { Setup } from '@kerbe/core/link';
+import type { MachineProfile } from '@kerbe/core/machine';
+
 /** What the job page loads beside the document. */
 export interface ReleaseView {
   id: string;
@@ -11,6 +14,8 @@ export interface ReleaseView {
     seconds: number;
     lines: number;
     extents: { min: [number, number, number]; max: [number, number, number] } | null;
+    /** Does it turn the spindle? */
+    spindle: boolean;
   }[];
   report: { date: string; seconds: number; deepest: number };
 }
@@ -28,4 +33,16 @@ export interface RunView {
   notes: string;
   started_at: Date;
   ended_at: Date | null;
+  machine: string;
+  setup: Partial<Setup>;
+  bit_seconds: Record<string, number>;
+  from_line: number | null;
+  defects: { kind: string; note: string; cause: string; by: string; at: string }[];
+}
+
+/** The machine the shop is linked to. */
+export interface MachineView {
+  id: string;
+  name: string;
+  profile: MachineProfile;
 }

@@ -1,4 +1,7 @@
 /** The main thread's side of the planning worker. */
+import type { Amount, Moment, Stretch } from '@kerbe/core/proof';
+import { applyTiles } from '@kerbe/core/proof/tiles';
+import type { Showing, TimeReport } from '@kerbe/core/advise';
 import type { Bit, Job } from '@kerbe/core/job';
 import type { ProgramFile } from '@kerbe/core/plan';
 import type { Finding } from '@kerbe/core/preflight';
@@ -14,12 +17,33 @@ export interface CutView {
   facts: PathFacts;
   seconds: number;
   lifts: number;
-  regions: number;
-  ridge?: number;
+  through: boolean;
   widest?: number;
-  tabs?: number;
+  tabPoints?: [number, number][];
   unreached?: number;
   holes?: number;
+  passes?: number;
+  /** Places a fill does not reach, touched with the point: x y area. */
+  spots?: [number, number, number][];
+  marked?: number;
+  overlap?: number;
+  step?: number;
+  /** Outlines of both halves, x y, and the gap between them. */
+  fit?: { plug: Float64Array[]; recess: Float64Array[]; gap: { min: number; max: number } };
+}
+
+/** Heights of the carved board, as the proof has them. */
+export interface BoardMap {
+  columns: number;
+  rows: number;
+  cell: number;
+  height: Float32Array;
+  /** Goes up by one with every change. */
+  version: number;
+  /** Tiles that differ from the version before; nothing when all may. */
+  changed: Uint32Array | null;
+  /** A second copy, for the drawing worker to take: copying so much would hold up the page. */
+  spare?: Float32Array;
 }
 
 export interface PlanView {
@@ -27,21 +51,49 @@ export interface PlanView {
   findings: Finding[];
   seconds: number;
   files: ProgramFile[];
-  map: { columns: number; rows: number; cell: number; levels: { width: number; height: number; data: Float32Array }[] };
+  map: BoardMap;
   deepest: number;
+  time: TimeReport;
+  stretches: Stretch[];
+  shows: Showing[];
   thumbnail: { width: number; height: number; data: Uint8ClampedArray };
 }
 
-export interface Request {
-  id: number;
-  job: Job;
-  date: string;
+/** Heights as they come from the worker: all of them, or tiles that changed. */
+export type SentMap = { columns: number; rows: number; cell: number } & (
+  { height: Float32Array; spare?: Float32Array } | { tiles: Uint32Array; data: Float32Array }
+);
+
+/** Asked of the last plan, and what comes back. */
+export interface Questions {
+  /** The board after some seconds of the job. */
+  scrub: [{ t: number }, { map: SentMap; moment: Moment | null }];
+  /** Which cut made each cell: its number from 1 on. */
+  owners: [Record<string, never>, { owners: Uint8Array }];
+  difference: [Record<string, never>, DifferenceView];
+  /** The same board on finer cells. */
+  finer: [{ cell: number }, { map: SentMap }];
+  speed: [{ parts: number }, { speeds: { at: number; speed: number; asked: number }[] }];
+  stl: [Record<string, never>, { stl: Uint8Array }];
 }
+
+export interface DifferenceView {
+  /** By cell: 1 left standing, 2 cut too much. */
+  classes: Uint8Array;
+  left: Amount;
+  over: Amount;
+  cuts: { cut: string; left: Amount; over: Amount }[];
+}
+
+export type Request =
+  | { id: number; kind: 'plan'; job: Job; date: string; crib: string[] | null }
+  | { [K in keyof Questions]: { id: number; kind: K; data: Questions[K][0] } }[keyof Questions];
 
 export type Answer =
   | { kind: 'ready' }
   | { kind: 'progress'; id: number; what: string; done: number }
-  | { kind: 'plan'; id: number; view: PlanView }
+  | { kind: 'plan'; id: number; view: Omit<PlanView, 'map'>; map: SentMap }
+  | { kind: 'answer'; id: number; answer: unknown }
   | { kind: 'failed'; id: number; why: string };
 
 export interface PlannerEvents {
@@ -50,12 +102,15 @@ export interface PlannerEvents {
   failed(why: string): void;
 }
 
-/** Plans the newest job it was given; older ones are dropped. */
+/** Plans the newest job it was given; older ones are dropped. Questions are about the plan shown last. */
 export class Planner {
   private worker: Worker;
   private id = 0;
+  private newest = 0;
   private ready = false;
   private waiting: Request | null = null;
+  private map: BoardMap | null = null;
+  private readonly asked = new Map<number, { resolve: (answer: never) => void; reject: (why: Error) => void }>();
   private readonly events: PlannerEvents;
 
   constructor(events: PlannerEvents) {
@@ -63,16 +118,39 @@ export class Planner {
     this.worker = this.start();
   }
 
-  request(job: Job, date: string): void {
-    const request = { id: ++this.id, job, date };
+  request(job: Job, date: string, crib: string[] | null): void {
+    this.newest = ++this.id;
+    const request: Request = { id: this.newest, kind: 'plan', job, date, crib };
     if (this.ready) this.worker.postMessage(request);
     else this.waiting = request;
   }
 
+  /** Asks about the last plan. Rejected when there is none, or the work was cancelled. */
+  ask<K extends keyof Questions>(kind: K, data: Questions[K][0]): Promise<Questions[K][1]> {
+    const id = ++this.id;
+    if (!this.ready) return Promise.reject(new Error('Nothing is planned yet.'));
+    return new Promise((resolve, reject) => {
+      this.asked.set(id, { resolve, reject });
+      this.worker.postMessage({ id, kind, data });
+    });
+  }
+
+  /** Heights that came with an answer, as a map of their own. */
+  mapOf(sent: SentMap): BoardMap {
+    const version = ++this.id;
+    const { columns, rows, cell } = sent;
+    return 'height' in sent
+      ? { columns, rows, cell, height: sent.height, spare: sent.spare, version, changed: null }
+      : { columns, rows, cell, height: new Float32Array(0), version, changed: null };
+  }
+
   /** Ends the work under way, even in the middle of a step. */
   cancel(): void {
-    this.id++;
+    this.newest = ++this.id;
+    this.waiting = null;
     this.worker.terminate();
+    for (const { reject } of this.asked.values()) reject(new Error('Cancelled.'));
+    this.asked.clear();
     this.worker = this.start();
   }
 
@@ -82,6 +160,7 @@ export class Planner {
 
   private start(): Worker {
     this.ready = false;
+    this.map = null;
     const worker = new Worker(new URL('./planner.worker.ts', import.meta.url), { type: 'module' });
     worker.onmessage = ({ data }: MessageEvent<Answer>) => {
       if (data.kind === 'ready') {
@@ -90,12 +169,38 @@ export class Planner {
         this.waiting = null;
         return;
       }
-      if (data.id !== this.id) return;
+      const question = this.asked.get(data.id);
+      if (question && data.kind !== 'progress') {
+        this.asked.delete(data.id);
+        if (data.kind === 'answer') question.resolve(data.answer as never);
+        else if (data.kind === 'failed') question.reject(new Error(data.why));
+        return;
+      }
+      // Tiles that changed are put into the copy whether or not the plan is still wanted: the next ones build on it.
+      if (data.kind === 'plan') this.map = this.renewed(data.map);
+      if (data.id !== this.newest) return;
       if (data.kind === 'progress') this.events.progress(data.what, data.done);
-      else if (data.kind === 'plan') this.events.plan(data.view);
-      else this.events.failed(data.why);
+      else if (data.kind === 'plan') this.events.plan({ ...data.view, map: this.map! });
+      else if (data.kind === 'failed') this.events.failed(data.why);
     };
     worker.onerror = (event) => this.events.failed(event.message || 'The planning worker stopped.');
     return worker;
+  }
+
+  private renewed(sent: SentMap): BoardMap {
+    const version = (this.map?.version ?? 0) + 1;
+    const { columns, rows, cell } = sent;
+    if ('height' in sent || !this.map)
+      return {
+        columns,
+        rows,
+        cell,
+        height: 'height' in sent ? sent.height : new Float32Array(columns * rows),
+        spare: 'height' in sent ? sent.spare : undefined,
+        version,
+        changed: null,
+      };
+    applyTiles(this.map, sent.tiles, sent.data);
+    return { ...this.map, spare: undefined, version, changed: sent.tiles };
   }
 }

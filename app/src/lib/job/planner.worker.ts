@@ -1,30 +1,38 @@
 /**
  * Everything heavy about the open job, off the main thread: plan, times, findings, programs,
- * and the proof on a height map with the pyramid the carved view walks. A newer job cancels an
- * older one between steps.
+ * and the proof on a height map. A newer job cancels an older one between steps; only cuts that
+ * changed are planned and carved again. Questions about the last plan are answered one by one.
  */
+import { whereTimeGoes, willItShow } from '@kerbe/core/advise';
 import { ArtCache } from '@kerbe/core/artwork';
-import type { Job } from '@kerbe/core/job';
-import { planJob, targetRegions, writePrograms, type PlannedCut } from '@kerbe/core/plan';
-import { carvePlan, HeightMap, thumbnail } from '@kerbe/core/proof';
+import { boardThickness, type Job } from '@kerbe/core/job';
+import { contoursOf, type Region } from '@kerbe/core/geometry';
+import { CutCache, planJob, writePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
+import { boardStl, differenceOf, HeightMap, LayeredBoard, markOf, SCRATCH, Scrubber, speedOver, thumbnail, tilesOf, timelineOf } from '@kerbe/core/proof';
 import type { Finding } from '@kerbe/core/preflight';
 import { fontSource, loadFonts } from './fonts.ts';
-import type { Answer, PlanView, Request } from './planner.ts';
+import type { Answer, CutView, PlanView, Questions, Request, SentMap } from './planner.ts';
 
-/** Drawings and findings of single things, kept from plan to plan. */
+/** Drawings, cuts, and findings of single things, kept from plan to plan. */
 const art = new ArtCache();
+const cuts = new CutCache();
 const checked = new WeakMap<object, Finding[]>();
 let newest = 0;
 
-/** Cells of the live proof: fine enough to see a V's tip, few enough to stay quick. */
-const MAX_CELLS = 4e6;
-const MAX_SIDE = 4096;
+/** Cells of the live proof: fine enough to see a V's tip, few enough to stay quick; and of the finest that is drawn. */
+const LIVE = { cell: 0.2, cells: 4e6, side: 4096 };
+const FINEST = { cells: 20e6, side: 8192 };
+/** Cells of the board while it is scrubbed. */
+const SCRUBBED = { cell: 0.25, cells: 1.5e6, side: 4096 };
 
 const post = (answer: Answer, transfer: Transferable[] = []) => (self as unknown as Worker).postMessage(answer, transfer);
 /** Lets a newer request in. */
 const breathe = () => new Promise<void>((done) => setTimeout(done, 0));
 
-async function plan({ id, job, date }: Request): Promise<void> {
+/** The plan that was shown last, and what was worked out of it since. */
+let shown: { job: Job; plan: Plan; board: LayeredBoard; finer?: LayeredBoard; scrubber?: Scrubber } | null = null;
+
+async function plan({ id, job, date, crib }: Extract<Request, { kind: 'plan' }>): Promise<void> {
   const signal = {
     throwIfAborted() {
       if (id !== newest) throw new Superseded();
@@ -36,82 +44,128 @@ async function plan({ id, job, date }: Request): Promise<void> {
   };
   await onProgress('Fetching faces', 0);
   await loadFonts(job);
-  const planned = await planJob(job, { fonts: fontSource, art, checked, signal, onProgress });
+  const planned = await planJob(job, { fonts: fontSource, art, cuts, checked, crib: crib ? new Set(crib) : undefined, signal, onProgress });
   await onProgress('Carving the proof', 0.96);
   signal.throwIfAborted();
-  const cell = cellFor(job);
-  const map = new HeightMap(job.board.width, job.board.height, cell);
-  carvePlan(map, planned.cuts);
-  const files = writePrograms(job, planned, date);
-  const view: PlanView = {
-    cuts: planned.cuts.map((cut) => viewOf(cut, targetRegions(job, cut.cut, planned.items).length)),
+  const cell = cellFor(job, LIVE.cell, LIVE);
+  const same = shown && shown.board.map.cell === cell && shown.job.board.width === job.board.width && shown.job.board.height === job.board.height;
+  const board = same ? shown!.board : new LayeredBoard(job.board.width, job.board.height, cell);
+  const dirty = Uint32Array.from(board.update(planned.cuts));
+  // The finer board is brought up to date when it is asked for again.
+  shown = { job, plan: planned, board, finer: same ? shown!.finer : undefined };
+  const { map } = board;
+  const view: Omit<PlanView, 'map'> = {
+    cuts: planned.cuts.map(viewOf),
     findings: planned.findings,
     seconds: planned.seconds,
-    files,
-    map: { columns: map.columns, rows: map.rows, cell, levels: pyramid(map) },
-    deepest: Math.max(0, ...planned.cuts.map(({ facts }) => facts.deepest)),
+    files: writePrograms(job, planned, date),
+    deepest: Math.max(0, ...planned.cuts.map(({ cut, facts }) => (cut.kind === 'drag' ? SCRATCH : facts.deepest))),
+    time: whereTimeGoes(job, planned.cuts),
+    stretches: timelineOf(job, planned.cuts).stretches,
+    shows: willItShow(job, planned.cuts),
     thumbnail: thumbnail(map, job.board.thickness),
   };
-  const buffers = new Set<ArrayBufferLike>();
+  const sent: SentMap = same
+    ? { ...gridOf(map), tiles: dirty, data: tilesOf(map, dirty) }
+    : { ...gridOf(map), height: map.height.slice(), spare: map.height.slice() };
+  const buffers = new Set<ArrayBufferLike>([view.thumbnail.data.buffer]);
   for (const cut of view.cuts) for (const array of [cut.kind, cut.x, cut.y, cut.z]) buffers.add(array.buffer);
-  for (const level of view.map.levels) buffers.add(level.data.buffer);
-  buffers.add(view.thumbnail.data.buffer);
-  post({ kind: 'plan', id, view }, [...buffers] as Transferable[]);
+  if ('height' in sent) for (const array of [sent.height, sent.spare!]) buffers.add(array.buffer);
+  else for (const array of [sent.tiles, sent.data]) buffers.add(array.buffer);
+  post({ kind: 'plan', id, view, map: sent }, [...buffers] as Transferable[]);
 }
 
 class Superseded extends Error {}
 
-function cellFor({ board }: Job): number {
-  let cell = 0.1;
-  while ((board.width / cell) * (board.height / cell) > MAX_CELLS || Math.max(board.width, board.height) / cell > MAX_SIDE) cell *= 1.25;
+const gridOf = ({ columns, rows, cell }: HeightMap) => ({ columns, rows, cell });
+
+/** The wanted cell, or as fine a one as stays within bounds. */
+function cellFor({ board }: Job, wanted: number, most: { cells: number; side: number }): number {
+  let cell = wanted;
+  while ((board.width / cell) * (board.height / cell) > most.cells || Math.max(board.width, board.height) / cell > most.side) cell *= 1.25;
   return cell;
 }
 
-function viewOf({ cut, bit, path, facts, seconds, lifts, ridge, widest, tabs, unreached, holes }: PlannedCut, regions: number): PlanView['cuts'][number] {
+type Answers = { [K in keyof Questions]: (data: Questions[K][0]) => { answer: Questions[K][1]; transfer: Transferable[] } };
+
+const last = () => {
+  if (!shown) throw new Error('Nothing is planned yet.');
+  return shown;
+};
+
+const answers: Answers = {
+  scrub({ t }) {
+    const now = last();
+    now.scrubber ??= new Scrubber(now.job, now.plan.cuts, cellFor(now.job, SCRUBBED.cell, SCRUBBED));
+    const { map, moment } = now.scrubber.at(t);
+    return { answer: { map: { ...gridOf(map), height: map.height }, moment }, transfer: [map.height.buffer as ArrayBuffer] };
+  },
+  owners() {
+    const owners = last().board.owners();
+    return { answer: { owners }, transfer: [owners.buffer as ArrayBuffer] };
+  },
+  difference() {
+    const { job, plan: planned, board } = last();
+    const { by, left, over, cuts: each } = differenceOf(job, planned.items, planned.cuts, board.map);
+    const classes = Uint8Array.from(by, (value) => (value > 0 ? 1 : value < 0 ? 2 : 0));
+    return { answer: { classes, left, over, cuts: each }, transfer: [classes.buffer] };
+  },
+  finer({ cell }) {
+    const now = last();
+    const fine = cellFor(now.job, cell, FINEST);
+    if (now.finer?.map.cell !== fine) now.finer = new LayeredBoard(now.job.board.width, now.job.board.height, fine);
+    now.finer.update(now.plan.cuts);
+    const [height, spare] = [now.finer.map.height.slice(), now.finer.map.height.slice()];
+    return { answer: { map: { ...gridOf(now.finer.map), height, spare } }, transfer: [height.buffer, spare.buffer] };
+  },
+  speed({ parts }) {
+    const { job, plan: planned } = last();
+    return { answer: { speeds: speedOver(timelineOf(job, planned.cuts), planned.cuts, parts) }, transfer: [] };
+  },
+  stl() {
+    const { job, board } = last();
+    const stl = boardStl(board.map, boardThickness(job.board));
+    return { answer: { stl }, transfer: [stl.buffer as ArrayBuffer] };
+  },
+};
+
+/** What the screen shows of a cut. Its arrays are copies: those planned are kept for the next plan. */
+function viewOf(planned: PlannedCut): CutView {
+  const { cut, bit, path, facts, seconds, lifts, through, widest, tabPoints, unreached, holes, passes, spots, marked, overlap, step, fit } = planned;
+  const rings = (regions: readonly Region[]) => regions.flatMap((region) => contoursOf(region).map(({ xy }) => xy));
   return {
     id: cut.id,
     bit,
-    kind: path.kind,
-    x: path.x,
-    y: path.y,
-    z: path.z,
+    kind: path.kind.slice(),
+    x: path.x.slice(),
+    y: path.y.slice(),
+    // What a diamond is pressed by is no depth.
+    z: markOf(planned).z.slice(),
     facts,
     seconds,
     lifts,
-    regions,
-    ridge,
+    through,
     widest,
+    tabPoints,
     unreached,
     holes,
-    tabs: tabs?.reduce((a, b) => a + b, 0),
+    passes,
+    spots,
+    marked,
+    overlap,
+    step,
+    fit: fit && { plug: rings(fit.plug), recess: rings(fit.recess), gap: fit.gap },
   };
 }
 
-/** Level 0 is the map; each further level holds the highest of 2 x 2 cells, odd edges included. */
-function pyramid(map: HeightMap): PlanView['map']['levels'] {
-  const levels = [{ width: map.columns, height: map.rows, data: map.height as Float32Array }];
-  for (let level = levels[0]; level.width > 1 || level.height > 1; level = levels[levels.length - 1]) {
-    const width = Math.max(1, level.width >> 1);
-    const height = Math.max(1, level.height >> 1);
-    const data = new Float32Array(width * height);
-    for (let j = 0; j < height; j++) {
-      const j1 = j === height - 1 ? level.height - 1 : 2 * j + 1;
-      for (let i = 0; i < width; i++) {
-        const i1 = i === width - 1 ? level.width - 1 : 2 * i + 1;
-        let high = -Infinity;
-        for (let b = 2 * j; b <= j1; b++) for (let a = 2 * i; a <= i1; a++) high = Math.max(high, level.data[b * level.width + a]);
-        data[j * width + i] = high;
-      }
-    }
-    levels.push({ width, height, data });
-  }
-  return levels;
-}
-
 self.onmessage = async ({ data }: MessageEvent<Request>) => {
-  newest = data.id;
+  if (data.kind === 'plan') newest = data.id;
   try {
-    await plan(data);
+    if (data.kind === 'plan') await plan(data);
+    else {
+      const { answer, transfer } = answers[data.kind](data.data as never);
+      post({ kind: 'answer', id: data.id, answer }, transfer);
+    }
   } catch (error) {
     if (!(error instanceof Superseded)) post({ kind: 'failed', id: data.id, why: (error as Error).message });
   }

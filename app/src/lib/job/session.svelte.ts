@@ -5,7 +5,7 @@
 import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from 'immer';
 import { changedJob, type Change } from '@kerbe/core/artwork/change';
 import type { Job } from '@kerbe/core/job';
-import { Planner, type PlanView } from './planner.ts';
+import { Planner, type BoardMap, type PlanView, type Questions, type SentMap } from './planner.ts';
 
 enablePatches();
 
@@ -39,14 +39,19 @@ export class JobSession {
   redoLabel = $derived(this.future.at(-1)?.label ?? null);
 
   private date = today();
+  /** Ids of the bits in the shop's crib; nothing until they are known. */
+  private crib: string[] | null = null;
   private readonly planner: Planner;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private dirty = false;
   private lastLabel = 'Change';
   private picture: string | null = null;
+  /** Who saves: what this tab saved itself is no clash to it, even when the answer got lost. */
+  private readonly tab = tabName();
   private closed = false;
 
-  constructor(id: string, revision: number, job: Job) {
+  constructor(id: string, revision: number, job: Job, crib: string[] | null = null) {
+    this.crib = crib;
     this.id = id;
     this.job = job;
     this.revision = revision;
@@ -123,7 +128,7 @@ export class JobSession {
   replan(): void {
     this.stale = true;
     this.planFailed = null;
-    this.planner.request(this.job, this.date);
+    this.planner.request(this.job, this.date, this.crib);
   }
 
   /** The date in the header of programs: today's, or that of the release that is looked at. */
@@ -131,6 +136,22 @@ export class JobSession {
     if (date === this.date) return;
     this.date = date;
     this.replan();
+  }
+
+  /** The bits the shop has, so that those it has not are named. */
+  useCrib(ids: string[]): void {
+    if (this.crib?.join() === ids.join()) return;
+    this.crib = ids;
+    this.replan();
+  }
+
+  /** Asks the worker about the plan that is shown. */
+  ask<K extends keyof Questions>(kind: K, data: Questions[K][0]): Promise<Questions[K][1]> {
+    return this.planner.ask(kind, data);
+  }
+
+  mapOf(sent: SentMap): BoardMap {
+    return this.planner.mapOf(sent);
   }
 
   /** Saves now; resolves to true when everything is on the server. */
@@ -148,7 +169,7 @@ export class JobSession {
       const response = await fetch(`/api/jobs/${this.id}`, {
         method: 'PUT',
         headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ from: this.revision, label: this.lastLabel, doc: sent, picture: this.picture }),
+        body: JSON.stringify({ from: this.revision, label: this.lastLabel, doc: sent, picture: this.picture, tab: this.tab }),
       });
       const answer = (await response.json()) as { revision?: number; why?: string };
       if (response.ok) {
@@ -226,7 +247,9 @@ export class JobSession {
   private restoreDraft(): void {
     try {
       const draft = JSON.parse(localStorage.getItem(this.draftKey) ?? 'null') as { revision: number; job: Job } | null;
-      if (!draft || JSON.stringify(draft.job) === JSON.stringify(this.job)) return;
+      if (!draft) return;
+      // The server took it and could not say so any more: nothing is left to keep.
+      if (inOrder(draft.job) === inOrder(this.job)) return localStorage.removeItem(this.draftKey);
       this.job = draft.job;
       this.revision = draft.revision;
       this.dirty = true;
@@ -238,6 +261,21 @@ export class JobSession {
     }
   }
 }
+
+/** A name of this tab that outlives a reload, and is no other tab's. */
+function tabName(): string {
+  const kept = sessionStorage.getItem('kerbe-tab');
+  if (kept) return kept;
+  const made = crypto.randomUUID();
+  sessionStorage.setItem('kerbe-tab', made);
+  return made;
+}
+
+/** A document as text that does not depend on the order of its fields: the database keeps none. */
+const inOrder = (job: Job): string =>
+  JSON.stringify(job, (_, value: unknown) =>
+    value && typeof value === 'object' && !Array.isArray(value) ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1))) : value,
+  );
 
 /** As the server writes it: in UTC. */
 export const today = (): string => new Date().toISOString().slice(0, 10);

@@ -12,18 +12,39 @@ const headers = () => ({ authorization: `Bearer ${env.KERBE_AGENT_TOKEN}`, 'cont
 
 export const latestSnapshot = (): MachineSnapshot => latest;
 
+/** The state as it is at this moment: what a start is judged by. */
+export async function presentSnapshot(): Promise<MachineSnapshot> {
+  try {
+    const response = await fetch(`${env.KERBE_AGENT_URL}/state`, { headers: headers() });
+    return { agent: true, ...((await response.json()) as Omit<MachineSnapshot, 'agent'>) };
+  } catch {
+    return { ...latest, agent: false, link: false, status: null };
+  }
+}
+
 export function listen(listener: Listener): () => void {
   listeners.add(listener);
   listener(latest);
   return () => listeners.delete(listener);
 }
 
+/** Who gives a command, and from which screen. */
+export interface Person {
+  by: string;
+  tab: string;
+}
+
 /** Sends a command. The answer is null when it was carried out, else why not. */
-export async function agentCommand(command: unknown, key?: string): Promise<string | null> {
+export async function agentCommand(command: unknown, { by, tab }: Person, key?: string): Promise<string | null> {
   try {
     const response = await fetch(`${env.KERBE_AGENT_URL}/command`, {
       method: 'POST',
-      headers: { ...headers(), ...(key ? { 'idempotency-key': key } : {}) },
+      headers: {
+        ...headers(),
+        'x-kerbe-by': encodeURIComponent(by),
+        'x-kerbe-tab': encodeURIComponent(tab),
+        ...(key ? { 'idempotency-key': key } : {}),
+      },
       body: JSON.stringify(command),
     });
     return ((await response.json()) as { why: string | null }).why;
@@ -35,6 +56,12 @@ export async function agentCommand(command: unknown, key?: string): Promise<stri
 export async function carvedMap(): Promise<string> {
   const response = await fetch(`${env.KERBE_AGENT_URL}/map`, { headers: headers() });
   return response.text();
+}
+
+/** What was said on the wire lately, for the test page of a link. */
+export async function agentTalk(): Promise<unknown> {
+  const response = await fetch(`${env.KERBE_AGENT_URL}/talk`, { headers: headers() });
+  return response.json();
 }
 
 /** Follows the agent for as long as the server lives. */
@@ -64,13 +91,35 @@ export function follow(): void {
 function publish(snapshot: MachineSnapshot): void {
   latest = snapshot;
   for (const listener of listeners) listener(snapshot);
-  if (snapshot.run) void record(snapshot.run).catch((error: Error) => console.error(`run record: ${error.message}`));
+  if (snapshot.run) {
+    unrecorded.set(snapshot.run.id, snapshot.run);
+    void recordRuns();
+  }
+}
+
+/** The newest state of every run that the database may not have yet. */
+const unrecorded = new Map<string, NonNullable<MachineSnapshot['run']>>();
+let writing = false;
+
+/** One at a time, so that an older state never overwrites a newer one; what fails is tried again with the next snapshot. */
+async function recordRuns(): Promise<void> {
+  if (writing) return;
+  writing = true;
+  for (const [id, run] of [...unrecorded]) {
+    try {
+      await record(run);
+      if (unrecorded.get(id) === run) unrecorded.delete(id);
+    } catch (error) {
+      console.error(`run record: ${(error as Error).message}`);
+    }
+  }
+  writing = false;
 }
 
 let recorded = '';
 let recordedAt = 0;
 
-/** Keeps the row of the run up to date: at every change of state, and once a second in between. */
+/** Keeps the row of a run up to date: at every change of state, and once a second in between. */
 async function record(run: NonNullable<MachineSnapshot['run']>): Promise<void> {
   const mark = `${run.id} ${run.state} ${run.endedAt}`;
   const now = Date.now();
@@ -80,6 +129,8 @@ async function record(run: NonNullable<MachineSnapshot['run']>): Promise<void> {
   recorded = mark;
   recordedAt = now;
   try {
+    // Events first: a run that is told as ended has all of them.
+    if (changed) await takeJournal(run.id);
     await db()
       .updateTable('run')
       .set({
@@ -88,13 +139,12 @@ async function record(run: NonNullable<MachineSnapshot['run']>): Promise<void> {
         line: run.line,
         lines: run.lines,
         actual_seconds: run.seconds,
+        bit_seconds: JSON.stringify(run.bitSeconds),
         ended_at: run.endedAt ? new Date(run.endedAt) : null,
       })
       .where('id', '=', run.id)
       .execute();
-    if (!changed) return;
-    await takeJournal(run.id);
-    if (run.endedAt) {
+    if (changed && run.endedAt) {
       const row = await db().selectFrom('run').select('job_id').where('id', '=', run.id).executeTakeFirst();
       if (row)
         await db()
@@ -114,15 +164,21 @@ async function takeJournal(run: string): Promise<void> {
   const response = await fetch(`${env.KERBE_AGENT_URL}/journal/${run}`, { headers: headers() });
   const entries = (await response.json()) as { at: string; event: string; line?: number; text?: string }[];
   const kept = entries.filter(({ event }) => event !== 'progress');
-  const { count } = await db()
-    .selectFrom('run_event')
-    .select((eb) => eb.fn.countAll<string>().as('count'))
-    .where('run_id', '=', run)
-    .executeTakeFirstOrThrow();
-  const fresh = kept.slice(Number(count));
-  if (fresh.length === 0) return;
+  // One at a time: two that counted together would both write the same, and later ones then skip as many.
   await db()
-    .insertInto('run_event')
-    .values(fresh.map(({ at, event, line, text }) => ({ run_id: run, at: new Date(at), event, line: line ?? null, text: text ?? null })))
-    .execute();
+    .transaction()
+    .execute(async (trx) => {
+      await trx.selectFrom('run').select('id').where('id', '=', run).forUpdate().executeTakeFirst();
+      const { count } = await trx
+        .selectFrom('run_event')
+        .select((eb) => eb.fn.countAll<string>().as('count'))
+        .where('run_id', '=', run)
+        .executeTakeFirstOrThrow();
+      const fresh = kept.slice(Number(count));
+      if (fresh.length === 0) return;
+      await trx
+        .insertInto('run_event')
+        .values(fresh.map(({ at, event, line, text }) => ({ run_id: run, at: new Date(at), event, line: line ?? null, text: text ?? null })))
+        .execute();
+    });
 }

@@ -9,7 +9,8 @@ import { getRequestEvent } from '$app/server';
 import { env } from '$env/dynamic/private';
 import { connection } from './db';
 
-export type Role = 'owner' | 'operator';
+/** A watcher sees everything and moves nothing. */
+export type Role = 'owner' | 'operator' | 'watcher';
 
 const access = createAccessControl(defaultStatements);
 
@@ -25,7 +26,11 @@ function make() {
       admin({
         defaultRole: 'operator',
         adminRoles: ['owner'],
-        roles: { owner: access.newRole(adminAc.statements), operator: access.newRole(userAc.statements) },
+        roles: {
+          owner: access.newRole(adminAc.statements),
+          operator: access.newRole(userAc.statements),
+          watcher: access.newRole(userAc.statements),
+        },
       }),
       sveltekitCookies(getRequestEvent),
     ],

@@ -1,7 +1,10 @@
 /** The database: PostgreSQL through Kysely. Tables are made by the migrations in migrations.ts. */
 import { Kysely, PostgresDialect, type Generated, type JSONColumnType } from 'kysely';
 import pg from 'pg';
-import type { Job } from '@kerbe/core/job';
+import type { Bit, Job } from '@kerbe/core/job';
+import type { Setup } from '@kerbe/core/link';
+import type { MachineProfile } from '@kerbe/core/machine';
+import type { Template } from '@kerbe/core/job/template';
 import type { Finding } from '@kerbe/core/preflight';
 import { env } from '$env/dynamic/private';
 
@@ -26,6 +29,15 @@ export interface ReleaseReport {
   accepted: { code: string; by: string }[];
 }
 
+/** Something that came out wrong, what it came from as far as one can tell, and who said so. */
+export interface Defect {
+  kind: string;
+  note: string;
+  cause: string;
+  by: string;
+  at: string;
+}
+
 interface Tables {
   job: {
     id: string;
@@ -43,6 +55,8 @@ interface Tables {
     doc: JSONColumnType<Job>;
     label: string;
     author: string;
+    /** The browser tab it came from: what it saved itself is no clash to it. */
+    tab: string | null;
     created_at: Generated<Date>;
   };
   release: {
@@ -71,6 +85,33 @@ interface Tables {
     notes: string;
     started_at: Generated<Date>;
     ended_at: Date | null;
+    /** The machine's name, and what was set up at it when the run began. */
+    machine: string;
+    setup: JSONColumnType<Partial<Setup>>;
+    /** Seconds cut with each bit, by its id in the job. */
+    bit_seconds: JSONColumnType<Record<string, number>>;
+    /** The line it went on from, when it did not begin at the beginning. */
+    from_line: number | null;
+    defects: JSONColumnType<Defect[]>;
+  };
+  machine: {
+    id: string;
+    name: string;
+    doc: JSONColumnType<MachineProfile>;
+    /** The one the agent is linked to. */
+    connected: boolean;
+    created_at: Generated<Date>;
+    updated_at: Generated<Date>;
+  };
+  spoilboard_skim: { id: Generated<number>; machine_id: string; at: Generated<Date>; height: number; note: string; author: string };
+  exercise_result: {
+    id: Generated<number>;
+    at: Generated<Date>;
+    learner: string;
+    exercise: string;
+    passed: boolean;
+    slips: JSONColumnType<string[]>;
+    seconds: number;
   };
   /** Files kept as they came: drawings and pictures of a job, and the shop's own faces (without a job). */
   asset: {
@@ -83,7 +124,12 @@ interface Tables {
     bytes: Buffer;
     author: string;
     created_at: Generated<Date>;
+    /** The run a photo shows. */
+    run_id: string | null;
   };
+  /** The shop's bits. */
+  crib_bit: { id: string; doc: JSONColumnType<Bit>; created_at: Generated<Date>; updated_at: Generated<Date> };
+  cut_template: { id: string; name: string; doc: JSONColumnType<Template>; author: string; created_at: Generated<Date> };
   run_event: { id: Generated<number>; run_id: string; at: Date; event: string; line: number | null; text: string | null };
   audit: { id: Generated<number>; at: Generated<Date>; author: string; command: string; detail: string; refused: string | null };
 }

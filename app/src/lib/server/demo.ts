@@ -6,6 +6,7 @@ import { layPlates } from '@kerbe/core/artwork/list';
 import { Cut, makeItem, type Job } from '@kerbe/core/job';
 import { env } from '$env/dynamic/private';
 import { auth, type Role } from './auth';
+import { bitOf, fillCrib } from './crib';
 import { db } from './db';
 import { createJob, newSign } from './jobs';
 import { inThread } from './threads';
@@ -24,6 +25,7 @@ export async function fillDemo(): Promise<void> {
     const known = await context.internalAdapter.findUserByEmail(email);
     if (!known) await auth().api.createUser({ body: { email, name, password: demoPassword(), role } });
   }
+  await fillCrib();
   const any = await db().selectFrom('job').select('id').limit(1).executeTakeFirst();
   if (any) return;
   const heron = newSign('Heron Walk');
@@ -36,7 +38,7 @@ export async function fillDemo(): Promise<void> {
   gate.board = { ...gate.board, width: 450, height: 200, thickness: 22, material: 'oak', holdDown: 'clamps' };
   gate.items.words = { ...gate.items.words, x: 225, y: 100, text: 'Reed Gate\nclosed at dusk', face: 'lobster', capHeight: 34 } as typeof gate.items.words;
   gate.items.edge = { ...gate.items.edge, x: 225, y: 100, width: 420, height: 170, radius: 40 } as typeof gate.items.edge;
-  jobs.push([gate, 'operator'], [speciesPlates(), 'owner'], [raisedMap(), 'owner']);
+  jobs.push([gate, 'operator'], [speciesPlates(), 'owner'], [raisedMap(), 'owner'], [benchPlate(), 'owner'], [leafInlay(), 'owner']);
   for (const [job, author] of jobs) await createJob(job, author);
   // The pictures of the carved boards come when they are ready: the shop opens without waiting for them.
   void hangPictures().catch((error: Error) => console.error(`demo pictures: ${error.message}`));
@@ -132,5 +134,96 @@ function raisedMap(): Job {
   job.cuts = { clear, rest, carve: { ...job.cuts.carve, on: ['words'] }, edge: job.cuts.edge };
   job.cutOrder = ['clear', 'rest', 'carve', 'edge'];
   job.notes = 'Stands at the gate of Larkmere Arboretum. Paint the field before the words are carved.';
+  return job;
+}
+
+/** A brass plate for a bench: drag-engraved words, two drilled holes, cut out with tabs. */
+function benchPlate(): Job {
+  const job = newSign('Bench plate');
+  job.board = { ...job.board, width: 150, height: 70, thickness: 2.5, material: 'brass', holdDown: 'screws' };
+  const words = makeItem({
+    kind: 'text',
+    id: 'words',
+    name: 'Words',
+    x: 75,
+    y: 35,
+    text: 'REST HERE AWHILE\nLarkmere Arboretum',
+    face: 'barlow',
+    capHeight: 8,
+  });
+  const holes = makeItem({
+    kind: 'holes',
+    id: 'holes',
+    name: 'Screw holes',
+    x: 75,
+    y: 35,
+    diameter: 5,
+    layout: { kind: 'rows', columns: 2, rows: 1, dx: 114, dy: 10 },
+  });
+  job.items = { words, holes, edge: { ...job.items.edge, x: 75, y: 35, width: 130, height: 50, radius: 6 } as typeof job.items.edge };
+  job.itemOrder = ['words', 'holes', 'edge'];
+  job.bits = { drag: bitOf('drag'), drill5: job.bits.drill5, end3: job.bits.end3 };
+  const scratch = Cut.parse({ kind: 'drag', id: 'scratch', name: 'Scratch the words', on: 'words', bit: 'drag', fill: 'hatch', feed: 1500, plunge: 600 });
+  const drill = Cut.parse({
+    kind: 'drill',
+    id: 'drill',
+    name: 'Drill the screw holes',
+    on: 'holes',
+    bit: 'drill5',
+    feed: 180,
+    plunge: 120,
+    speed: 3000,
+    peck: 0.8,
+    dwell: 0.2,
+  });
+  const out = Cut.parse({
+    kind: 'profile',
+    id: 'out',
+    name: 'Cut out the plate',
+    on: 'outline',
+    bit: 'end3',
+    depthPerPass: 0.3,
+    tabs: 4,
+    tabWidth: 3,
+    tabHeight: 0.6,
+    entry: 'ramp',
+    lead: 'arc',
+    leadLength: 2,
+    feed: 500,
+    plunge: 150,
+    speed: 14_000,
+  });
+  job.cuts = { drill, scratch, out };
+  job.cutOrder = ['drill', 'scratch', 'out'];
+  job.notes = 'The spindle stays off for the words. Film under the brass: measure the thickness with it.';
+  return job;
+}
+
+/** The recess for a leaf of another wood; the plug is the other half of the pair. */
+function leafInlay(): Job {
+  const job = newSign('Leaf inlay');
+  job.board = { ...job.board, width: 200, height: 140, thickness: 15, material: 'walnut', holdDown: 'clamps' };
+  const d = 'M-62 0C-40 34 18 40 62 6C40 -34 -20 -38 -62 0Z M-84 -3H-58V3H-84Z';
+  const leaf = makeItem({ kind: 'path', id: 'leaf', name: 'Leaf', x: 106, y: 70, d, fill: 'nonzero' });
+  job.items = { leaf };
+  job.itemOrder = ['leaf'];
+  job.outline = null;
+  job.bits = { end3: job.bits.end3, end6: job.bits.end6, v90: job.bits.v90 };
+  const recess = Cut.parse({
+    kind: 'recess',
+    id: 'recess',
+    name: 'Sink the leaf',
+    on: ['leaf'],
+    bit: 'end3',
+    mate: 'end6',
+    gap: 0.1,
+    depth: 4,
+    depthPerPass: 2,
+    feed: 1600,
+    plunge: 500,
+  });
+  job.cuts = { recess };
+  job.cutOrder = ['recess'];
+  job.notes = 'The leaf itself is cut from maple: make the job of the other half.';
   return job;
 }

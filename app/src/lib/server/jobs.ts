@@ -1,12 +1,24 @@
 /** Jobs in the database: read, saved by revision, made new. */
 import { randomUUID } from 'node:crypto';
 import { readJob, type Job } from '@kerbe/core/job';
+import { SHOP_BITS } from './crib';
 import { db } from './db';
 
 export type Saved = { ok: true; revision: number } | { ok: false; status: number; why: string; revision?: number };
 
-/** Saves a document as the next revision, if it was made from the present one. */
-export async function saveJob(id: string, from: number, data: unknown, label: string, author: string, picture: string | null): Promise<Saved> {
+/**
+ * Saves a document as the next revision, if it was made from the present one - or if every revision
+ * since came from the same tab: then an answer was lost on its way there, and nobody else is overwritten.
+ */
+export async function saveJob(
+  id: string,
+  from: number,
+  data: unknown,
+  label: string,
+  author: string,
+  picture: string | null,
+  tab: string | null = null,
+): Promise<Saved> {
   const reading = readJob(data);
   if (!reading.ok) return { ok: false, status: 422, why: `The job was not saved: ${reading.why.join(' ')}` };
   const { job } = reading;
@@ -16,20 +28,31 @@ export async function saveJob(id: string, from: number, data: unknown, label: st
     .execute(async (trx): Promise<Saved> => {
       const row = await trx.selectFrom('job').select('revision').where('id', '=', id).forUpdate().executeTakeFirst();
       if (!row) return { ok: false, status: 404, why: 'This job is not in the shop any more.' };
-      if (row.revision !== from)
+      const others =
+        row.revision === from
+          ? []
+          : await trx
+              .selectFrom('job_revision')
+              .select('revision')
+              .where('job_id', '=', id)
+              .where('revision', '>', from)
+              .where((eb) => eb.or([eb('tab', 'is', null), eb('tab', '!=', tab ?? '')]))
+              .limit(1)
+              .execute();
+      if (from > row.revision || others.length > 0)
         return {
           ok: false,
           status: 409,
           why: 'This job was changed somewhere else in the meantime. Your changes are kept here; choose which to go on with.',
           revision: row.revision,
         };
-      const revision = from + 1;
+      const revision = row.revision + 1;
       await trx
         .updateTable('job')
         .set({ revision, doc, name: job.name, updated_at: new Date(), ...(picture ? { picture } : {}) })
         .where('id', '=', id)
         .execute();
-      await trx.insertInto('job_revision').values({ job_id: id, revision, doc, label, author }).execute();
+      await trx.insertInto('job_revision').values({ job_id: id, revision, doc, label, author, tab }).execute();
       return { ok: true, revision };
     });
 }
@@ -41,7 +64,7 @@ export async function createJob(job: Job, author: string, picture: string | null
     .transaction()
     .execute(async (trx) => {
       await trx.insertInto('job').values({ id, name: job.name, state: 'drawing', revision: 1, doc, picture }).execute();
-      await trx.insertInto('job_revision').values({ job_id: id, revision: 1, doc, label: 'New sign', author }).execute();
+      await trx.insertInto('job_revision').values({ job_id: id, revision: 1, doc, label: 'New sign', author, tab: null }).execute();
     });
   return id;
 }
@@ -75,16 +98,8 @@ export function newSign(name: string): Job {
       },
     },
     cutOrder: ['carve', 'edge'],
-    machine: { name: 'Simulated router' },
+    machine: { name: 'Simulated router', warmUpSeconds: 60 },
   });
   if (!reading.ok) throw new Error(reading.why.join(' '));
   return reading.job;
 }
-
-const SHOP_BITS = {
-  v60: { kind: 'v', id: 'v60', name: '60° V, 12.7 mm', angle: 60, diameter: 12.7, shank: 6.35, fluteLength: 16, flutes: 2 },
-  v90: { kind: 'v', id: 'v90', name: '90° V, 19 mm', angle: 90, diameter: 19, shank: 6.35, fluteLength: 14, flutes: 2 },
-  end6: { kind: 'end', id: 'end6', name: 'end mill, 6.35 mm', diameter: 6.35, shank: 6.35, fluteLength: 25, flutes: 2 },
-  end3: { kind: 'end', id: 'end3', name: 'end mill, 3.175 mm', diameter: 3.175, shank: 6.35, fluteLength: 12, flutes: 2 },
-  drill5: { kind: 'drill', id: 'drill5', name: 'drill, 5 mm', diameter: 5, shank: 5, fluteLength: 50, flutes: 2 },
-} as const;

@@ -91,6 +91,74 @@ const migrations: Record<string, Migration> = {
       await db.schema.createIndex('asset_by_hash').on('asset').columns(['sha256', 'job_id']).execute();
     },
   },
+  '003-crib-templates': {
+    async up(db: Kysely<unknown>) {
+      await db.schema
+        .createTable('crib_bit')
+        .addColumn('id', 'text', (c) => c.primaryKey())
+        .addColumn('doc', 'jsonb', (c) => c.notNull())
+        .addColumn('created_at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .addColumn('updated_at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .execute();
+      await db.schema
+        .createTable('cut_template')
+        .addColumn('id', 'text', (c) => c.primaryKey())
+        .addColumn('name', 'text', (c) => c.notNull())
+        .addColumn('doc', 'jsonb', (c) => c.notNull())
+        .addColumn('author', 'text', (c) => c.notNull())
+        .addColumn('created_at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .execute();
+    },
+  },
+  '004-revision-tab': {
+    async up(db: Kysely<unknown>) {
+      await db.schema.alterTable('job_revision').addColumn('tab', 'text').execute();
+    },
+  },
+  '005-machines-record': {
+    async up(db: Kysely<unknown>) {
+      await db.schema
+        .createTable('machine')
+        .addColumn('id', 'text', (c) => c.primaryKey())
+        .addColumn('name', 'text', (c) => c.notNull())
+        .addColumn('doc', 'jsonb', (c) => c.notNull())
+        .addColumn('connected', 'boolean', (c) => c.notNull().defaultTo(false))
+        .addColumn('created_at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .addColumn('updated_at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .execute();
+      await db.schema
+        .createTable('spoilboard_skim')
+        .addColumn('id', 'bigserial', (c) => c.primaryKey())
+        .addColumn('machine_id', 'text', (c) => c.notNull().references('machine.id').onDelete('cascade'))
+        .addColumn('at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .addColumn('height', 'double precision', (c) => c.notNull())
+        .addColumn('note', 'text', (c) => c.notNull().defaultTo(''))
+        .addColumn('author', 'text', (c) => c.notNull())
+        .execute();
+      await db.schema
+        .alterTable('run')
+        .addColumn('machine', 'text', (c) => c.notNull().defaultTo(''))
+        .addColumn('setup', 'jsonb', (c) => c.notNull().defaultTo('{}'))
+        .addColumn('bit_seconds', 'jsonb', (c) => c.notNull().defaultTo('{}'))
+        .addColumn('from_line', 'integer')
+        .addColumn('defects', 'jsonb', (c) => c.notNull().defaultTo('[]'))
+        .execute();
+      await db.schema
+        .alterTable('asset')
+        .addColumn('run_id', 'text', (c) => c.references('run.id').onDelete('cascade'))
+        .execute();
+      await db.schema
+        .createTable('exercise_result')
+        .addColumn('id', 'bigserial', (c) => c.primaryKey())
+        .addColumn('at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .addColumn('learner', 'text', (c) => c.notNull())
+        .addColumn('exercise', 'text', (c) => c.notNull())
+        .addColumn('passed', 'boolean', (c) => c.notNull())
+        .addColumn('slips', 'jsonb', (c) => c.notNull().defaultTo('[]'))
+        .addColumn('seconds', 'double precision', (c) => c.notNull())
+        .execute();
+    },
+  },
 };
 
 /** Brings the tables up to date; throws with the reason when it cannot. */

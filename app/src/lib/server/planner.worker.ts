@@ -9,11 +9,11 @@ import { PAPERS } from '@kerbe/core/artwork/template';
 import { faceById, openFont, type Font } from '@kerbe/core/artwork/text';
 import { bitLabel } from '@kerbe/core/bits';
 import { readJob, type Job } from '@kerbe/core/job';
-import { planJob, writePrograms } from '@kerbe/core/plan';
+import { planJob, writePrograms, type Plan } from '@kerbe/core/plan';
 import type { Finding } from '@kerbe/core/preflight';
 import { carvePlan, HeightMap, thumbnail } from '@kerbe/core/proof';
 import { readProgram, statsOf } from '@kerbe/core/program';
-import { decodePicture, pictureAddress, templatePdf } from '@kerbe/files';
+import { decodePicture, pictureAddress, setUpSheetPdf, templatePdf, type SheetFacts } from '@kerbe/files';
 import type { ProgramRecord, ReleaseReport } from './db';
 
 const require = createRequire(import.meta.url);
@@ -43,9 +43,9 @@ export interface Planned {
   report: Omit<ReleaseReport, 'accepted'>;
 }
 
-export async function plan({ doc, date, faces }: { doc: unknown; date: string; faces: OwnFaces }): Promise<Planned> {
+export async function plan({ doc, date, faces, crib }: { doc: unknown; date: string; faces: OwnFaces; crib: string[] }): Promise<Planned> {
   const job = jobOf(doc);
-  const planned = await planJob(job, { fonts: fontsWith(faces) });
+  const planned = await planJob(job, { fonts: fontsWith(faces), crib: new Set(crib) });
   const files = [...writePrograms(job, planned, date, 'pauses'), ...writePrograms(job, planned, date, 'bit')];
   return {
     programs: files.map((file) => {
@@ -123,11 +123,20 @@ export async function template({ doc, faces, paper, date }: { doc: unknown; face
 /** Widest picture's cells: enough for a card on the wall. */
 const PICTURE_CELLS = 720;
 
+/** The set-up sheet of a release as a PDF. */
+export async function sheet({ doc, faces, facts }: { doc: unknown; faces: OwnFaces; facts: Omit<SheetFacts, 'picture'> }): Promise<Uint8Array> {
+  const job = jobOf(doc);
+  const planned = await planJob(job, { fonts: fontsWith(faces) });
+  return setUpSheetPdf(job, planned, { ...facts, picture: thumbnail(carvedFor(job, planned), job.board.thickness) });
+}
+
+function carvedFor(job: Job, planned: Plan): HeightMap {
+  return carvePlan(new HeightMap(job.board.width, job.board.height, job.board.width / PICTURE_CELLS), planned.cuts);
+}
+
 /** A picture of the carved board for the Shop wall, as a data address. */
 export async function picture({ doc, faces }: { doc: unknown; faces: OwnFaces }): Promise<string> {
   const job = jobOf(doc);
   const planned = await planJob(job, { fonts: fontsWith(faces) });
-  const map = new HeightMap(job.board.width, job.board.height, job.board.width / PICTURE_CELLS);
-  carvePlan(map, planned.cuts);
-  return pictureAddress(thumbnail(map, job.board.thickness));
+  return pictureAddress(thumbnail(carvedFor(job, planned), job.board.thickness));
 }

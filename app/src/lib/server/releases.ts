@@ -2,6 +2,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { forbids } from '@kerbe/core/preflight';
 import { ownFacesOf } from './assets';
+import { crib } from './crib';
 import { db } from './db';
 import { inThread } from './threads';
 
@@ -11,7 +12,12 @@ export type Release = { ok: true; id: string; sha256: string } | { ok: false; st
 export async function release(jobId: string, revision: number, accepted: string[], author: string): Promise<Release> {
   const row = await db().selectFrom('job_revision').select(['doc']).where('job_id', '=', jobId).where('revision', '=', revision).executeTakeFirst();
   if (!row) return { ok: false, status: 404, why: 'That revision has not been saved. Wait for “saved”, then release again.' };
-  const { programs, report } = await inThread('plan', { doc: row.doc, date: new Date().toISOString().slice(0, 10), faces: await ownFacesOf(row.doc) });
+  const { programs, report } = await inThread('plan', {
+    doc: row.doc,
+    date: new Date().toISOString().slice(0, 10),
+    faces: await ownFacesOf(row.doc),
+    crib: (await crib()).map(({ bit }) => bit.id),
+  });
   if (forbids(report.findings))
     return { ok: false, status: 422, why: `A finding forbids cutting: ${report.findings.find((f) => f.severity === 'error')!.what}` };
   if (programs.length === 0) return { ok: false, status: 422, why: 'There is nothing to cut in this job yet.' };

@@ -9,35 +9,13 @@ import { distanceToEdges, insideRegion } from '@kerbe/core/geometry';
 import type { Job } from '@kerbe/core/job';
 import { planJob } from '@kerbe/core/plan';
 import { readProgram } from '@kerbe/core/program';
-import { NO_MACHINE, type MachineSnapshot } from '../machine.ts';
+import type { MachineSnapshot } from '../machine.ts';
+import { comeIn, must, tell, Watcher, type Person } from './testing';
 
 const require = createRequire(import.meta.url);
 const url = inject('url');
 const pool = new pg.Pool({ connectionString: inject('database'), max: 2 });
 afterAll(() => pool.end());
-
-type Person = (path: string, init?: RequestInit & { json?: unknown }) => Promise<Response>;
-
-async function comeIn(role: 'owner' | 'operator'): Promise<Person> {
-  const response = await fetch(`${url}/sign-in`, {
-    method: 'POST',
-    redirect: 'manual',
-    headers: { origin: url, 'content-type': 'application/x-www-form-urlencoded' },
-    body: `demo=${role}`,
-  });
-  const cookie = response.headers
-    .getSetCookie()
-    .map((text) => text.split(';')[0])
-    .join('; ');
-  expect(cookie).not.toBe('');
-  return (path, { json, ...init } = {}) =>
-    fetch(url + path, {
-      redirect: 'manual',
-      ...init,
-      headers: { cookie, origin: url, ...(json !== undefined ? { 'content-type': 'application/json' } : {}), ...(init.headers as Record<string, string>) },
-      body: json !== undefined ? JSON.stringify(json) : init.body,
-    });
-}
 
 let owner: Person;
 let operator: Person;
@@ -59,8 +37,8 @@ const withWords = (text: string, change: Partial<Job> = {}): Job => ({
 });
 
 beforeAll(async () => {
-  owner = await comeIn('owner');
-  operator = await comeIn('operator');
+  owner = await comeIn(url, 'owner');
+  operator = await comeIn(url, 'operator');
   await newSign();
 });
 
@@ -130,6 +108,23 @@ describe('saving', () => {
     const answers = await Promise.all([save(withWords('One')), save(withWords('Two'))]);
     expect(answers.map(({ status }) => status).sort()).toEqual([200, 409]);
     revision++;
+  });
+  it('a tab whose answer got lost saves again without a clash, as long as nobody else saved meanwhile', async () => {
+    const from = revision;
+    const send = (words: string, tab: string) =>
+      owner(`/api/jobs/${id}`, {
+        method: 'PUT',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ from, label: 'Words', doc: withWords(words), tab }),
+      });
+    expect((await send('Lost', 'tab-a')).status).toBe(200);
+    const again = await send('Found', 'tab-a');
+    expect([again.status, (await again.json()).revision]).toEqual([200, from + 2]);
+    expect((await send('Other', 'tab-b')).status).toBe(409);
+    revision = from + 2;
+    const other = await save(withWords('Between'));
+    revision = (await other.json()).revision;
+    expect((await send('Late', 'tab-a')).status).toBe(409);
   });
   it('keeps every revision', async () => {
     const { rows } = await pool.query('select revision from job_revision where job_id = $1 order by revision', [id]);
@@ -202,20 +197,67 @@ describe('saving', () => {
     expect((await release(owner, { revision, accepted: [] })).status).toBe(200);
     expect((await send('/api/faces?name=bad.ttf', Uint8Array.of(0, 1, 0, 0, 0, 9, 0, 0))).status).toBe(422);
   });
-  it('draws the paper template of the saved job', async () => {
-    const response = await owner(`/api/jobs/${id}/template?paper=a4`);
+  const isPdf = async (response: Response) => {
     expect(response.headers.get('content-type')).toBe('application/pdf');
-    expect(
-      Buffer.from(await response.arrayBuffer())
-        .subarray(0, 5)
-        .toString(),
-    ).toBe('%PDF-');
+    expect(new TextDecoder().decode(new Uint8Array(await response.arrayBuffer()).subarray(0, 5))).toBe('%PDF-');
+  };
+  it('draws the paper template of the saved job', async () => isPdf(await owner(`/api/jobs/${id}/template?paper=a4`)));
+  it('draws the set-up sheet of a release, for the operator too; of none there is none', async () => {
+    const { id: made } = await (await release(owner, { revision, accepted: [] })).json();
+    await isPdf(await operator(`/api/releases/${made}/sheet`));
+    expect((await operator('/api/releases/made-up/sheet')).status).toBe(404);
   });
   it('refuses a job file that is none, in words', async () => {
     const form = new FormData();
     form.set('job', new File(['{"kerbe": 1}'], 'sign.json'));
     const response = await owner('/?/open', { method: 'POST', body: form, headers: { accept: 'text/html' } });
     expect(await response.text()).toContain('sign.json is not a job Kerbe can use');
+  });
+});
+
+describe('the crib and cut lists', () => {
+  type Crib = { bits: { bit: { id: string; name: string; diameter: number }; hours: number }[] };
+  const crib = async (response: Promise<Response>) => (await (await response).json()) as Crib;
+  it('is there for everyone who is signed in, and begins with the usual set', async () => {
+    expect((await fetch(`${url}/api/bits`)).status).toBe(401);
+    const { bits } = await crib(operator('/api/bits'));
+    expect(bits.length).toBeGreaterThan(8);
+    expect(bits.every(({ hours }) => hours >= 0)).toBe(true);
+  });
+  it('keeps a bit, puts a better one in its place, and lets it go', async () => {
+    const wide = { kind: 'v', id: 'wide', name: 'wide', angle: 120, diameter: 25 };
+    await operator('/api/bits', { method: 'POST', json: { bits: [wide] } });
+    const { bits } = await crib(operator('/api/bits', { method: 'POST', json: { bits: [{ ...wide, diameter: 30 }] } }));
+    expect(bits.filter(({ bit }) => bit.id === 'wide').map(({ bit }) => bit.diameter)).toEqual([30]);
+    const after = await crib(operator('/api/bits?id=wide', { method: 'DELETE' }));
+    expect(after.bits.some(({ bit }) => bit.id === 'wide')).toBe(false);
+  });
+  it.each([[{ bits: [] }], [{ bits: [{ kind: 'chisel', id: 'x', diameter: 3 }] }], [{ bits: [{ kind: 'v', id: 'x', angle: 60, diameter: -3 }] }], [null]])(
+    'refuses %j in words',
+    async (body) => {
+      const response = await operator('/api/bits', { method: 'POST', json: body });
+      expect(response.status).toBe(422);
+      expect((await response.json()).why).toMatch(/not kept/);
+    },
+  );
+  it('keeps a cut list, one of a name, and gives it back as it was', async () => {
+    const template = { kerbeTemplate: 1, name: 'Two holes', bits: job.bits, cuts: job.cuts, cutOrder: job.cutOrder };
+    await operator('/api/templates', { method: 'POST', json: template });
+    const answer = await operator('/api/templates', { method: 'POST', json: template });
+    const { templates } = (await answer.json()) as { templates: { id: string; name: string; doc: unknown }[] };
+    const mine = templates.filter(({ name }) => name === 'Two holes');
+    expect(mine).toHaveLength(1);
+    expect(mine[0].doc).toEqual(template);
+    const left = (await (await operator(`/api/templates?id=${mine[0].id}`, { method: 'DELETE' })).json()) as { templates: { name: string }[] };
+    expect(left.templates.some(({ name }) => name === 'Two holes')).toBe(false);
+    expect((await operator('/api/templates', { method: 'POST', json: { name: 'half' } })).status).toBe(422);
+  });
+  it('makes a job from another document, and refuses one that is none', async () => {
+    const made = await operator('/api/jobs', { method: 'POST', json: { ...job, name: 'Other half' } });
+    const { id: other } = (await made.json()) as { id: string };
+    expect((await (await owner(`/api/jobs/${other}`)).json()).doc.name).toBe('Other half');
+    expect((await operator('/api/jobs', { method: 'POST', json: { kerbe: 1 } })).status).toBe(422);
+    await pool.query('delete from job where id = $1', [other]);
   });
 });
 
@@ -230,10 +272,12 @@ describe('releasing', () => {
     const saved = await save(withWords('Fern', { cuts: { ...job.cuts, carve: { ...job.cuts.carve, feed: 12_000 } } }));
     revision = (await saved.json()).revision;
     expect((await release(owner, { revision, accepted: [] })).status).toBe(422);
-    const response = await release(owner, { revision, accepted: ['feed-over-limit'] });
+    // One ticked is not all of them: so fast a feed makes thick chips too.
+    expect((await release(owner, { revision, accepted: ['feed-over-limit'] })).status).toBe(422);
+    const response = await release(owner, { revision, accepted: ['feed-over-limit', 'chip-thick'] });
     expect(response.status).toBe(200);
     const { rows } = await pool.query('select report from release where id = $1', [(await response.json()).id]);
-    expect(rows[0].report.accepted).toEqual([{ code: 'feed-over-limit', by: 'owner' }]);
+    expect(rows[0].report.accepted).toEqual(['feed-over-limit', 'chip-thick'].map((code) => ({ code, by: 'owner' })));
   });
   it('refuses a revision that was never saved', async () => {
     expect((await release(owner, { revision: 999, accepted: [] })).status).toBe(404);
@@ -276,7 +320,7 @@ describe('the machine', () => {
   it('leaves no run behind when the machine refuses to start', async () => {
     const { rows } = await pool.query('select id from release where job_id = $1 order by created_at desc limit 1', [id]);
     const response = await send(operator, { do: 'start', release: rows[0].id, program: 'program-1-v60-12.7+end-6.35.nc' });
-    expect((await response.json()).why).toMatch(/Home it first/);
+    expect((await response.json()).why).toMatch(/Before the start: home it/);
     expect((await pool.query('select 1 from run')).rowCount).toBe(0);
   });
   it('tells its state as a stream of events', async () => {
@@ -290,31 +334,111 @@ describe('the machine', () => {
   });
 });
 
+describe('machines', () => {
+  type Row = { id: string; name: string; connected: boolean; doc: Record<string, unknown> };
+  const rows = async () => (await pool.query('select id, name, connected, doc from machine order by name')).rows as Row[];
+  it('are there from the first start: the simulated one linked, an example on a cable not', async () => {
+    expect((await rows()).map(({ name, connected }) => [name, connected])).toEqual([
+      ['Shed router', false],
+      ['Simulated router', true],
+    ]);
+    expect(await (await operator('/machines')).text()).toContain('Simulated router');
+  });
+  it('are the owner’s to change, and a profile that cannot be is refused in words', async () => {
+    const shed = (await rows()).find(({ id: one }) => one === 'shed-router')!;
+    expect((await operator('/api/machines/shed-router', { method: 'PUT', json: shed.doc })).status).toBe(403);
+    const limits = shed.doc.limits as Record<string, unknown>;
+    const bad = await owner('/api/machines/shed-router', { method: 'PUT', json: { ...shed.doc, limits: { ...limits, park: [5000, 0] } } });
+    expect([bad.status, (await bad.json()).why]).toEqual([422, expect.stringContaining('parks')]);
+    expect((await owner('/api/machines/shed-router', { method: 'PUT', json: { ...shed.doc, notes: 'Looked at.' } })).status).toBe(200);
+    expect((await rows()).find(({ id: one }) => one === 'shed-router')!.doc.notes).toBe('Looked at.');
+    expect((await owner('/api/machines', { method: 'POST', json: { kind: 'router' } })).status).toBe(400);
+    const made = await owner('/api/machines', { method: 'POST', json: { ...shed.doc, limits: { ...limits, name: 'Third' } } });
+    const { id: third } = (await made.json()) as { id: string };
+    expect((await owner(`/api/machines/${third}`, { method: 'DELETE' })).status).toBe(200);
+    expect((await owner('/api/machines/simulated-router', { method: 'DELETE' })).status).toBe(409);
+  });
+  it('keep the history of their spoilboard: 18.0 skimmed to 17.8', async () => {
+    const response = await operator('/api/machines/simulated-router', { method: 'POST', json: { height: 17.8, note: 'no marks left' } });
+    expect(response.status).toBe(200);
+    expect((await operator('/api/machines/simulated-router', { method: 'POST', json: { height: -1 } })).status).toBe(400);
+    const { rows: skims } = await pool.query("select height, author from spoilboard_skim where machine_id = 'simulated-router' order by id");
+    expect(skims).toEqual([
+      { height: 18, author: 'owner' },
+      { height: 17.8, author: 'operator' },
+    ]);
+    expect(((await rows()).find(({ connected }) => connected)!.doc.spoilboard as { height: number }).height).toBe(17.8);
+  });
+  it('show what was said on the wire', async () => {
+    const talk = (await (await operator('/api/machine/talk')).json()) as { profile: { talk: string }; talk: { way: string; text: string }[] };
+    expect(talk.profile.talk).toBe('kerbe');
+    expect(talk.talk.length).toBeGreaterThan(0);
+  });
+});
+
+describe('commands', () => {
+  const send = (by: Person, command: Record<string, unknown>) =>
+    by('/api/machine', { method: 'POST', json: command, headers: { 'idempotency-key': crypto.randomUUID(), 'x-kerbe-tab': by === owner ? 'o' : 'p' } });
+  const why = async (by: Person, command: Record<string, unknown>) => ((await (await send(by, command)).json()) as { why: string | null }).why;
+  it('are for those whose role it is: a watcher holds and stops, and moves nothing', async () => {
+    const form = { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded', accept: 'text/html' } };
+    await owner('/people', { ...form, body: 'name=Sedge&email=sedge@saltgrass.example&role=watcher&password=a-long-password' });
+    const signIn = await fetch(`${url}/sign-in`, {
+      method: 'POST',
+      redirect: 'manual',
+      headers: { origin: url, 'content-type': 'application/x-www-form-urlencoded' },
+      body: 'email=sedge@saltgrass.example&password=a-long-password',
+    });
+    const cookie = signIn.headers
+      .getSetCookie()
+      .map((text) => text.split(';')[0])
+      .join('; ');
+    const watcher: Person = (path, { json, ...init } = {}) =>
+      fetch(url + path, {
+        ...init,
+        headers: { cookie, origin: url, 'content-type': 'application/json', ...(init.headers as Record<string, string>) },
+        body: JSON.stringify(json),
+      });
+    expect((await send(watcher, { do: 'home' })).status).toBe(403);
+    expect(await why(watcher, { do: 'jog', x: 1, y: 0, z: 0, feed: 100 })).toMatch(/watch, hold and stop/);
+    expect((await send(watcher, { do: 'stop' })).status).toBe(200);
+    expect((await send(operator, { do: 'raw', text: '?' })).status).toBe(403);
+    expect((await send(operator, { do: 'connect', machine: 'shed-router' })).status).toBe(403);
+  });
+  it('go through for whoever holds the controls; the other is told who does', async () => {
+    expect(await why(owner, { do: 'take' })).toBeNull();
+    expect(await why(operator, { do: 'home' })).toMatch(/Owner holds the controls/);
+    expect(await why(operator, { do: 'take' })).toBeNull();
+    expect(await why(owner, { do: 'home' })).toMatch(/Operator holds the controls/);
+    expect(await why(operator, { do: 'leave' })).toBeNull();
+  });
+  it('are written down, every one, refused or not', async () => {
+    await new Promise((done) => setTimeout(done, 200));
+    const { rows } = await pool.query("select command, author, refused from audit where command in ('take', 'home') order by id desc limit 4");
+    expect(rows.reverse()).toMatchObject([
+      { command: 'take', author: 'owner', refused: null },
+      { command: 'home', author: 'operator', refused: expect.stringContaining('controls') },
+      { command: 'take', author: 'operator', refused: null },
+      { command: 'home', author: 'owner', refused: expect.stringContaining('controls') },
+    ]);
+  });
+  it('keep how an exercise went for the one who did it, and no exercise that is none', async () => {
+    const result = { exercise: 'why-not', passed: true, slips: [], seconds: 42 };
+    expect((await operator('/api/exercises', { method: 'POST', json: result })).status).toBe(200);
+    expect((await operator('/api/exercises', { method: 'POST', json: { ...result, exercise: 'juggling' } })).status).toBe(400);
+    const { rows } = await pool.query('select learner, exercise, passed from exercise_result');
+    expect(rows).toEqual([{ learner: 'operator', exercise: 'why-not', passed: true }]);
+  });
+});
+
 describe('the demo board, from release to carved wood', () => {
   it('is carved as it was drawn: nothing outside the letters, walls that meet the drawn line', async () => {
     const { rows } = await pool.query("select id, revision, doc from job where name = 'Heron Walk'");
     const [{ id: demo, revision: at, doc }] = rows as { id: string; revision: number; doc: Job }[];
     const made = await (await owner(`/api/jobs/${demo}/release`, { method: 'POST', json: { revision: at, accepted: [] } })).json();
-    const send = async (command: Record<string, unknown>) => {
-      const response = await operator('/api/machine', { method: 'POST', json: command, headers: { 'idempotency-key': crypto.randomUUID() } });
-      expect((await response.json()).why).toBeNull();
-    };
-    const stream = new AbortController();
-    let now: MachineSnapshot = NO_MACHINE;
-    const reading = (async () => {
-      const response = await operator('/api/machine/events', { signal: stream.signal });
-      let rest = '';
-      for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) {
-        const parts = (rest + new TextDecoder().decode(chunk)).split('\n\n');
-        rest = parts.pop()!;
-        for (const part of parts) if (part.startsWith('data: ')) now = JSON.parse(part.slice(6));
-      }
-    })().catch(() => {});
-    const until = async (what: () => boolean) => {
-      for (let i = 0; i < 2400 && !what(); i++) await new Promise((done) => setTimeout(done, 25));
-      expect(what(), JSON.stringify(now.run)).toBe(true);
-    };
-    await until(() => now.link);
+    const send = (command: Record<string, unknown>) => must(operator, command);
+    const watcher = new Watcher(operator);
+    await watcher.until((now) => now.link);
     const board = { x: 150, y: 200, width: doc.board.width, height: doc.board.height, thickness: doc.board.thickness };
     const middle = [board.x + 300, board.y + 20];
     await send({ do: 'home' });
@@ -326,15 +450,26 @@ describe('the demo board, from release to carved wood', () => {
     await send({ do: 'bench', change: { plate: { x: middle[0], y: middle[1], thickness: 10 }, probeClip: true } });
     await send({ do: 'zero-z', method: 'plate', thickness: 10, datum: doc.datum.z });
     await send({ do: 'bench', change: { plate: null, probeClip: false } });
+    // Not before every step is done: each refusal names the next.
+    const start = { do: 'start', release: made.id, program: 'program-1-v60-12.7+end-6.35.nc' };
+    const sha = (await operator(`/api/releases/${made.id}/${encodeURIComponent(start.program)}`)).headers.get('x-sha256')!;
+    for (const step of ['held', 'collet', 'warm', 'frame', 'dust', 'person']) {
+      const why = await tell(operator, start);
+      expect(why).toMatch(/^Before the start: /);
+      const snapshot: MachineSnapshot = watcher.now;
+      const key = step === 'collet' ? `v60 ${snapshot.status!.world.fitting}` : sha;
+      if (step === 'dust') await send({ do: 'bench', change: { dust: true } });
+      else if (step === 'frame') await send({ do: 'frame', release: made.id, program: start.program, shape: 'outline', height: 15 });
+      else await send({ do: 'confirm', id: step, key, skipped: step === 'warm' });
+    }
     await send({ do: 'start', release: made.id, program: 'program-1-v60-12.7+end-6.35.nc' });
-    await until(() => now.run?.state === 'bit-change' && now.status?.state === 'idle' && now.status.spindle.actual === 0);
+    await watcher.until((now) => now.run?.state === 'bit-change' && now.status?.state === 'idle' && now.status.spindle.actual === 0);
     await send({ do: 'bench', change: { bit: { shape: doc.bits.end6, stickOut: 33 } } });
     await send({ do: 'measure', bit: 'end6' });
     await send({ do: 'resume' });
-    await until(() => now.run?.state === 'done');
+    await watcher.until((now) => now.run?.state === 'done');
     const map = (await (await operator('/api/machine/map')).json()) as { columns: number; data: string };
-    stream.abort();
-    await reading;
+    await watcher.close();
     const carved = new Float32Array(new Uint8Array(inflateSync(Buffer.from(map.data, 'base64'))).buffer);
 
     const plan = await planJob(doc, { fonts: (face) => openFont(readFileSync(require.resolve(faceById(face)!.file))) });
@@ -366,5 +501,47 @@ describe('the demo board, from release to carved wood', () => {
     ).rows;
     expect(actual / estimate).toBeGreaterThan(0.8);
     expect(actual / estimate).toBeLessThan(1.5);
+    // Its hours are counted with the bits of the crib that cut it, shared out as they were planned.
+    const { bits } = (await (await owner('/api/bits')).json()) as { bits: { bit: { id: string }; hours: number }[] };
+    const hours = bits.filter(({ hours: h }) => h > 0);
+    expect(hours.map(({ bit }) => bit.id).sort()).toEqual(['end6', 'v60']);
+    expect(hours.reduce((sum, { hours: h }) => sum + h, 0) * 3600).toBeCloseTo(actual, 3);
   }, 120_000);
+
+  it('stands in the record: who, zero, what was skipped, each bit’s seconds; a defect with its cause, a photo, CSV', async () => {
+    const { rows } = await pool.query("select * from run where state = 'done'");
+    expect(rows).toHaveLength(1);
+    const [run] = rows;
+    expect(run).toMatchObject({ author: 'operator', machine: 'Simulated router', from_line: null });
+    expect(run.setup.zeroXY).toMatchObject({ corner: 'lower-left' });
+    expect(run.setup.confirmed.find(({ id: step }: { id: string }) => step === 'warm')).toMatchObject({ skipped: true, by: 'operator' });
+    expect(Object.keys(run.bit_seconds).sort()).toEqual(['end6', 'v60']);
+    const sum = Object.values(run.bit_seconds as Record<string, number>).reduce((a, b) => a + b, 0);
+    expect(sum).toBeCloseTo(run.actual_seconds, 3);
+    const { events } = (await (await operator(`/api/runs/${run.id}`)).json()) as { events: { event: string; text: string | null }[] };
+    expect(events.map(({ event }) => event)).toEqual(['start', 'bit-change', 'measured', 'running', 'done']);
+    expect(events[0].text).toMatch(/skipped: warm \(operator\)/);
+
+    const wrong = await operator(`/api/runs/${run.id}`, { method: 'PATCH', json: { defect: { kind: 'too-shallow', note: 'the K' } } });
+    expect((await wrong.json()).defects).toMatchObject([{ kind: 'too-shallow', note: 'the K', by: 'operator', cause: expect.stringMatching(/Z0/) }]);
+    expect((await operator(`/api/runs/${run.id}`, { method: 'PATCH', json: { defect: { kind: 'haunted' } } })).status).toBe(400);
+    const png = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64');
+    const photo = await operator(`/api/runs/${run.id}/photo?name=board.png`, { method: 'POST', body: png, headers: { 'content-type': 'image/png' } });
+    expect([photo.status, (await photo.json()).why]).toEqual([200, null]);
+    expect((await operator(`/api/runs/${run.id}/photo?name=x.png`, { method: 'POST', body: 'no picture' })).status).toBe(422);
+    expect(((await (await operator(`/api/runs/${run.id}`)).json()) as { photos: unknown[] }).photos).toHaveLength(1);
+    await operator(`/api/runs/${run.id}`, { method: 'PATCH', json: { notes: '=2+3 is no sum here' } });
+
+    const csv = await (await operator('/api/logbook?find=heron%20cedar%20shallow')).text();
+    const [head, line, ...rest] = csv.split('\n');
+    expect(head.split(',')).toContain('took_seconds');
+    expect(line).toMatch(/Heron Walk,cedar/);
+    expect(line).toContain('too-shallow: the K');
+    // No cell of it is a formula in a spreadsheet.
+    expect(line).toContain("'=2+3");
+    expect(rest.filter(Boolean)).toEqual([]);
+    expect((await (await operator('/api/logbook?find=walnut')).text()).split('\n').filter(Boolean)).toHaveLength(0);
+    expect(await (await operator('/logbook?find=heron')).text()).toContain('Heron Walk');
+    expect(await (await operator('/logbook?find=heron&state=failed')).text()).toContain('Nothing in the log says that');
+  });
 });

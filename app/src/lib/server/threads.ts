@@ -3,13 +3,14 @@ import Piscina from 'piscina';
 import { env } from '$env/dynamic/private';
 import type * as Work from './planner.worker';
 
-type Kind = 'plan' | 'read' | 'template' | 'picture';
+type Kind = 'plan' | 'read' | 'template' | 'picture' | 'sheet';
 
 /** Files from outside may be made to hang or to fill the memory: they get little of both. */
 const BOUNDS: Record<Kind, { seconds: number; threads: number; megabytes: number }> = {
   plan: { seconds: 300, threads: 2, megabytes: 4096 },
   read: { seconds: 25, threads: 1, megabytes: 1536 },
   template: { seconds: 60, threads: 1, megabytes: 1024 },
+  sheet: { seconds: 120, threads: 1, megabytes: 2048 },
   picture: { seconds: 60, threads: 1, megabytes: 2048 },
 };
 const pools = new Map<Kind, Piscina>();

@@ -1,14 +1,9 @@
 <script lang="ts">
   /** Every command by name, with its keys. */
-  import { Command, Dialog } from 'bits-ui';
+  import { Command as List, Dialog } from 'bits-ui';
+  import { shownKeys, type Command } from './commands';
 
-  export interface Entry {
-    id: string;
-    label: string;
-    keys?: string;
-    run: () => void;
-  }
-  let { open = $bindable(false), entries }: { open: boolean; entries: Entry[] } = $props();
+  let { open = $bindable(false), commands }: { open: boolean; commands: Command[] } = $props();
 </script>
 
 <Dialog.Root bind:open>
@@ -17,23 +12,24 @@
     <Dialog.Content class="palette">
       <Dialog.Title class="sr-only">Find or do</Dialog.Title>
       <Dialog.Description class="sr-only">Type to find a command, Enter to do it.</Dialog.Description>
-      <Command.Root label="Commands">
-        <Command.Input class="palette-input" placeholder="What do you want to do?" aria-label="Find a command" />
-        <Command.List class="palette-list">
-          <Command.Empty class="palette-empty">No command of that name.</Command.Empty>
-          {#each entries as entry (entry.id)}
-            <Command.Item
+      <List.Root label="Commands">
+        <List.Input class="palette-input" placeholder="What do you want to do?" aria-label="Find a command" />
+        <List.List class="palette-list">
+          <List.Empty class="palette-empty">No command of that name.</List.Empty>
+          {#each commands as command (command.id)}
+            {@const keys = shownKeys(command)}
+            <List.Item
               class="palette-item"
-              value={entry.label}
+              value={command.label}
               onSelect={() => {
                 open = false;
-                entry.run();
+                command.run();
               }}
-              ><span>{entry.label}</span>{#if entry.keys}<kbd>{entry.keys}</kbd>{/if}</Command.Item
+              ><span>{command.label}</span>{#if keys}<kbd>{keys}</kbd>{/if}</List.Item
             >
           {/each}
-        </Command.List>
-      </Command.Root>
+        </List.List>
+      </List.Root>
     </Dialog.Content>
   </Dialog.Portal>
 </Dialog.Root>

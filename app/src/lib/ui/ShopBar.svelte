@@ -12,6 +12,9 @@
   <nav aria-label="Shop">
     <a href="/" aria-current={here === 'shop' ? 'page' : undefined}>Shop</a>
     <a href="/logbook" aria-current={here === 'logbook' ? 'page' : undefined}>Logbook</a>
+    <a href="/bits" aria-current={here === 'bits' ? 'page' : undefined}>Bits</a>
+    <a href="/machines" aria-current={here === 'machines' ? 'page' : undefined}>Machines</a>
+    <a href="/bench" aria-current={here === 'bench' ? 'page' : undefined}>Bench</a>
     {#if user?.role === 'owner'}<a href="/people" aria-current={here === 'people' ? 'page' : undefined}>People</a>{/if}
   </nav>
   <span class="grow"></span>

@@ -1,13 +1,8 @@
-import { db } from '$lib/server/db';
+import { logRows } from '$lib/server/logbook';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async () => ({
-  runs: await db()
-    .selectFrom('run')
-    .innerJoin('job', 'job.id', 'run.job_id')
-    .selectAll('run')
-    .select('job.name as job_name')
-    .orderBy('started_at', 'desc')
-    .limit(500)
-    .execute(),
-});
+export const load: PageServerLoad = async ({ url }) => {
+  const find = url.searchParams.get('find') ?? '';
+  const state = url.searchParams.get('state') ?? '';
+  return { find, state, runs: await logRows({ find, state }) };
+};

@@ -2,40 +2,51 @@
   import { format } from 'date-fns';
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import { duration } from '$lib/ui/format';
+  import { RUN_WORD } from '$lib/ui/words';
+  import { DEFECTS } from '@kerbe/core/setup/defects';
 
   let { data } = $props();
-  const WORD: Record<string, string> = {
-    done: 'finished',
-    stopped: 'stopped',
-    failed: 'failed',
-    running: 'running',
-    held: 'held',
-    'bit-change': 'at a bit change',
-    'link-lost': 'link lost',
-    starting: 'starting',
-  };
+  const asked = $derived(new URLSearchParams({ find: data.find, state: data.state }).toString());
 </script>
 
 <svelte:head><title>Logbook · Kerbe</title></svelte:head>
 <ShopBar user={data.user} here="logbook" />
 <main>
   <h1>Logbook</h1>
-  {#if data.runs.length === 0}
+  <form method="GET" class="find">
+    <input class="input" type="search" name="find" value={data.find} aria-label="Find in the log" placeholder="job, wood, person, note, what went wrong…" />
+    <select class="select" name="state" value={data.state} aria-label="How it ended">
+      <option value="">however it ended</option>
+      {#each ['done', 'stopped', 'failed', 'running'] as state (state)}<option value={state}>{RUN_WORD[state]}</option>{/each}
+    </select>
+    <button class="press">Find</button>
+    {#if data.find || data.state}<a class="press" href="/logbook">Show all</a>{/if}
+    <a class="press" href="/api/logbook?{asked}">Save as CSV</a>
+  </form>
+  {#if data.runs.length === 0 && (data.find || data.state)}
+    <p class="quiet">Nothing in the log says that. Fewer words find more.</p>
+  {:else if data.runs.length === 0}
     <p class="quiet">Nothing has been run yet. Every run is written down here by itself: when, who, how long, and what stopped it.</p>
     <p><a class="next" href="/">To the shop</a></p>
   {:else}
     <table>
-      <thead><tr><th>When</th><th>Job</th><th>Who</th><th>How it ended</th><th class="n">Planned</th><th class="n">Took</th><th>Notes</th></tr></thead>
+      <thead
+        ><tr><th>When</th><th>Job</th><th>Who</th><th>How it ended</th><th class="n">Planned</th><th class="n">Took</th><th>Notes and what went wrong</th></tr
+        ></thead
+      >
       <tbody>
         {#each data.runs as run (run.id)}
           <tr>
             <td class="figure">{format(run.started_at, 'd MMM yyyy HH:mm')}</td>
             <td><a href="/job/{run.job_id}?stage=record">{run.job_name}</a></td>
             <td>{run.author}</td>
-            <td><b>{WORD[run.state] ?? run.state}</b>{run.state === 'done' ? '' : ` ${run.message}`}</td>
+            <td><b>{RUN_WORD[run.state] ?? run.state}</b>{run.state === 'done' ? '' : ` ${run.message}`}</td>
             <td class="n">{duration(run.estimate_seconds)}</td>
             <td class="n">{duration(run.actual_seconds)}</td>
-            <td>{run.notes}</td>
+            <td
+              >{run.notes}
+              {#each run.defects as defect, k (k)}<span class="wrong">{DEFECTS.find(({ kind }) => kind === defect.kind)?.name ?? defect.kind}</span>{/each}</td
+            >
           </tr>
         {/each}
       </tbody>
@@ -69,6 +80,21 @@
   }
   td a {
     text-decoration: underline;
+  }
+  .find {
+    display: flex;
+    gap: 0.5rem;
+    align-items: center;
+  }
+  .find .input {
+    max-width: 26rem;
+  }
+  .find .select {
+    max-width: 12rem;
+  }
+  .wrong {
+    border-bottom: 2px solid var(--amber);
+    margin-right: 0.5rem;
   }
   .n {
     text-align: right;

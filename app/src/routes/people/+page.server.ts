@@ -12,7 +12,7 @@ export const load: PageServerLoad = async ({ locals, request }) => {
 const Person = z.object({
   name: z.string().trim().min(1, 'Type a name.').max(60, 'That name is too long.'),
   email: z.email('Type an e-mail address.'),
-  role: z.enum(['owner', 'operator'], 'Choose what they do.'),
+  role: z.enum(['owner', 'operator', 'watcher'], 'Choose what they do.'),
   password: z.string().min(10, 'A password has at least ten characters.').max(128, 'That password is too long.'),
 });
 

@@ -2,7 +2,11 @@
   import ShopBar from '$lib/ui/ShopBar.svelte';
 
   let { data, form } = $props();
-  const WHAT: Record<string, string> = { owner: 'owner: draws, plans and releases', operator: 'operator: draws, sets up and runs' };
+  const WHAT: Record<string, string> = {
+    owner: 'owner: draws, plans and releases',
+    operator: 'operator: draws, sets up and runs',
+    watcher: 'watcher: sees everything, moves nothing',
+  };
 </script>
 
 <svelte:head><title>People · Kerbe</title></svelte:head>
@@ -22,7 +26,9 @@
     <label>E-mail <input class="input" name="email" type="email" required autocomplete="off" /></label>
     <label
       >What they do
-      <select class="select" name="role"><option value="operator">{WHAT.operator}</option><option value="owner">{WHAT.owner}</option></select></label
+      <select class="select" name="role"
+        ><option value="operator">{WHAT.operator}</option><option value="owner">{WHAT.owner}</option><option value="watcher">{WHAT.watcher}</option></select
+      ></label
     >
     <label>Password to begin with <input class="input" name="password" type="password" required minlength="10" autocomplete="new-password" /></label>
     <button class="next">Make the account</button>

@@ -1,6 +1,6 @@
 <script lang="ts">
   let { data, form } = $props();
-  const WHAT = { owner: 'draws, plans and releases signs', operator: 'sets up and runs the machine' };
+  const WHAT: Record<string, string> = { owner: 'draws, plans and releases signs', operator: 'sets up and runs the machine' };
 </script>
 
 <svelte:head><title>Sign in · Kerbe</title></svelte:head>

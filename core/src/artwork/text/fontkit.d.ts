@@ -2,6 +2,8 @@
 declare module 'fontkit' {
   export interface Glyph {
     id: number;
+    /** Characters it stood for when it was first used: more than one where letters are joined. */
+    codePoints: number[];
     path: { commands: { command: string; args: number[] }[] };
     bbox: { minX: number; minY: number; maxX: number; maxY: number };
   }

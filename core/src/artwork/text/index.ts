@@ -16,6 +16,8 @@ export type TextSetting = Pick<TextItem, 'text' | 'capHeight' | 'lineSpacing' | 
 export interface SetText {
   /** Outlines (strokes, with the single-line alphabet) of all letters, each letter's together. */
   letters: Subpath[][];
+  /** What each of those letters is, as typed; several characters where a face joins them. */
+  said: string[];
   /** Characters of the text that the face cannot draw, each once. */
   missing: string[];
   /** Of the widest line, mm. */
@@ -54,6 +56,7 @@ interface Letter {
   x: number;
   y: number;
   advance: number;
+  said: string;
   outline: Subpath[];
 }
 interface SetLine {
@@ -89,6 +92,7 @@ export function setText(setting: TextSetting, font: Font | null, track?: { line:
   const baseline = setting.baseline ?? { kind: 'straight' };
   const top = ((lines.length - 1) * step) / 2 - capHeight / 2;
   const placed: Subpath[][] = [];
+  const said: string[] = [];
   let fellOff = 0;
   lines.forEach(({ letters, width }, i) => {
     const left = setting.align === 'left' ? 0 : setting.align === 'centre' ? -width / 2 : -width;
@@ -98,12 +102,17 @@ export function setText(setting: TextSetting, font: Font | null, track?: { line:
       if (baseline.kind === 'straight') place = [1, 0, 0, 1, at, top - i * step];
       else if (baseline.kind === 'arc') place = onArc(at, letter.advance, baseline, i * step, capHeight);
       else place = track ? onTrack(track, at + baseline.from - (setting.align === 'left' ? 0 : left), letter.advance, baseline.raise - i * step) : null;
-      if (place) placed.push(transformPath(letter.outline, times(place, [scale, 0, 0, scale, 0, letter.y])));
-      else fellOff++;
+      if (place) {
+        placed.push(transformPath(letter.outline, onGrid(times(place, [scale, 0, 0, scale, 0, letter.y]))));
+        said.push(letter.said);
+      } else fellOff++;
     }
   });
-  return { letters: placed, missing: [...missing], width: widest(), lines: lines.length, capHeight, fellOff };
+  return { letters: placed, said, missing: [...missing], width: widest(), lines: lines.length, capHeight, fellOff };
 }
+
+/** A letter stands on the grid that drawings are united on, so that equal letters come out equal to the last digit. */
+const onGrid = ([a, b, c, d, x, y]: Matrix): Matrix => [a, b, c, d, Math.round(x * 1e6) / 1e6, Math.round(y * 1e6) / 1e6];
 
 /** Each letter stands square on the circle under the middle of its advance. */
 function onArc(at: number, advance: number, { radius, side }: { radius: number; side: 'over' | 'under' }, down: number, capHeight: number): Matrix {
@@ -150,10 +159,13 @@ function fontLine(font: Font, missing: Set<string>) {
     let width = 0;
     if (known !== '') {
       const { glyphs, positions } = font.layout(known);
+      // What fontkit says a glyph stands for may be from another use of it; how many characters it took is not.
+      const characters = [...known];
       glyphs.forEach((glyph, i) => {
         const { xAdvance, xOffset, yOffset } = positions[i];
         const outline = outlineOf(glyph.path.commands);
-        if (outline.length) letters.push({ x: x + xOffset * scale, y: yOffset * scale, advance: xAdvance * scale, outline });
+        const said = characters.splice(0, Math.max(1, glyph.codePoints.length)).join('');
+        if (outline.length) letters.push({ x: x + xOffset * scale, y: yOffset * scale, advance: xAdvance * scale, said, outline });
         x += xAdvance * scale;
         width = x;
         x += spacing;
@@ -174,7 +186,7 @@ function strokeLine(missing: Set<string>) {
         missing.add(character);
         continue;
       }
-      if (glyph.subpaths.length) letters.push({ x, y: 0, advance: glyph.advance * scale, outline: glyph.subpaths });
+      if (glyph.subpaths.length) letters.push({ x, y: 0, advance: glyph.advance * scale, said: character, outline: glyph.subpaths });
       x += glyph.advance * scale;
       width = x;
       x += spacing;

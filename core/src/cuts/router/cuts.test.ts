@@ -7,8 +7,9 @@ import { circle, contourOf, distanceToEdges, insideRegion, offset, regionArea, s
 import { Bit, Cut, makeItem, type DrillCut, type EngraveCut, type Job, type PocketCut } from '../../job/index.ts';
 import { planJob, writePrograms } from '../../plan/index.ts';
 import { readProgram } from '../../program/index.ts';
-import { carve, HeightMap, shapeOf } from '../../proof/index.ts';
-import { fontOf, makeJob } from '../../reference/fixtures.ts';
+import { shapeOf, type PointedBit } from '../../bits/index.ts';
+import { carve, HeightMap } from '../../proof/index.ts';
+import { fontOf, makeJob, mixedJob } from '../../reference/fixtures.ts';
 import { often } from '../../reference/chance.ts';
 import { RAPID, type Toolpath } from '../../toolpath/index.ts';
 import { planDrill } from './drill.ts';
@@ -17,6 +18,7 @@ import { planPocket } from './pocket.ts';
 
 const travel = { clearance: 5, feed: 2400, plunge: 800 };
 const end = (diameter: number) => Bit.parse({ kind: 'end', id: 'e', diameter });
+const vee = (angle: number, more: object = {}) => Bit.parse({ kind: 'v', id: 'v', angle, diameter: 12.7, ...more }) as PointedBit;
 const pocket = (more: object = {}) => Cut.parse({ kind: 'pocket', id: 'p', on: 'art', bit: 'e', ...more }) as PocketCut;
 const shapes = (d: string): Region[] => unite(drawSubpaths(parsePath(d).subpaths, 0.005, true).contours, 'evenodd');
 const area = (regions: readonly Region[]) => regions.reduce((sum, region) => sum + regionArea(region), 0);
@@ -218,7 +220,7 @@ describe('engrave', () => {
     const words = makeItem({ kind: 'text', id: 't', x: 50, y: 30, text: 'HEI', face: 'single-line', capHeight: 20 });
     const drawn = drawItem(words, { fonts: fontOf, tolerance: 0.005, items: {} });
     // H is three strokes, E one and its middle, I one.
-    const { path, lifts } = planEngrave(drawn.regions, drawn.lines, cut({ depth: 1, depthPerPass: 0.5 }), travel);
+    const { path, lifts } = planEngrave(drawn.regions, drawn.lines, cut({ depth: 1, depthPerPass: 0.5 }), vee(60), travel, 0.01);
     expect(lifts).toBe(6);
     const depths = [...new Set([...path.z].filter((z) => z < 0))].sort();
     expect(depths).toEqual([-0.5, -1]);
@@ -226,7 +228,7 @@ describe('engrave', () => {
     expect(runs).toBe(6);
   });
   it('follows the outline of a shape all round', () => {
-    const { path } = planEngrave(shapes('M0 0H10V10H0Z'), [], cut(), travel);
+    const { path } = planEngrave(shapes('M0 0H10V10H0Z'), [], cut(), vee(60), travel, 0.01);
     const length = path.x.reduce(
       (sum, x, i) => (i && path.kind[i] !== RAPID && path.z[i - 1] < 0 ? sum + Math.hypot(x - path.x[i - 1], path.y[i] - path.y[i - 1]) : sum),
       0,
@@ -236,21 +238,7 @@ describe('engrave', () => {
 });
 
 describe('a job with every cut', () => {
-  const job = makeJob({
-    items: {
-      words: { kind: 'text', id: 'words', x: 60, y: 55, text: 'Reed', face: 'playfair', capHeight: 18 },
-      plate: { kind: 'rectangle', id: 'plate', x: 60, y: 25, width: 60, height: 16, radius: 3 },
-      holes: { kind: 'holes', id: 'holes', x: 100, y: 40, diameter: 5, layout: { kind: 'corners', width: 184, height: 64, inset: 8 } },
-      line: { kind: 'line', id: 'line', x: 110, y: 25, length: 50 },
-      edge: { kind: 'rectangle', id: 'edge', x: 100, y: 40, width: 190, height: 70, radius: 8 },
-    },
-    itemOrder: ['words', 'plate', 'holes', 'line', 'edge'],
-    bits: {
-      v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7 },
-      end6: { kind: 'end', id: 'end6', diameter: 6.35 },
-      end3: { kind: 'end', id: 'end3', diameter: 3.175 },
-      drill5: { kind: 'drill', id: 'drill5', diameter: 5, fluteLength: 40 },
-    },
+  const job = mixedJob({
     cuts: {
       drill: { kind: 'drill', id: 'drill', on: ['holes'], bit: 'drill5' },
       carve: { kind: 'vcarve', id: 'carve', on: ['words'], bit: 'v60' },

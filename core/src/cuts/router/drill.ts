@@ -1,5 +1,5 @@
 /**
- * Drill: holes at the middles of drawn circles. A hole as wide as the bit is pecked, the bit
+ * Drill: holes at the middles of drawn circles and at points. A hole as wide as the bit is pecked, the bit
  * coming out after every peck to clear the chips; a wider one is cut in a helix that grows from the
  * middle outwards. What is not round, or narrower than the bit, is left and named.
  */
@@ -57,7 +57,7 @@ export const drillDepth = (cut: DrillCut, board: Board): number => cut.depth ?? 
 export function planDrill(regions: readonly Region[], cut: DrillCut, bit: Bit, board: Board, travel: Travel): DrillPlan {
   const width = cuttingWidth(bit);
   const { holes, notRound } = holesOf(regions.filter((region) => regionArea(region) > 0 && contoursOf(region).length > 0));
-  const fitting = holes.filter(({ diameter }) => diameter >= width - SAME);
+  const fitting = [...holes.filter(({ diameter }) => diameter >= width - SAME), ...cut.points.map(([x, y]): Hole => ({ x, y, diameter: width }))];
   const depth = drillDepth(cut, board);
   const writer = new PathWriter(travel);
   for (const { run } of orderRuns(fitting.map(({ x, y }) => ({ startX: x, startY: y, endX: x, endY: y, reversible: false })))) {
@@ -68,12 +68,20 @@ export function planDrill(regions: readonly Region[], cut: DrillCut, bit: Bit, b
     else peck(writer, hole, cut, depth);
     writer.lift();
   }
-  return { path: writer.finish(), depth, through: depth >= boardThickness(board), holes: fitting, notRound, tooNarrow: holes.length - fitting.length };
+  return {
+    path: writer.finish(),
+    depth,
+    through: depth >= boardThickness(board),
+    holes: fitting,
+    notRound,
+    tooNarrow: holes.length + cut.points.length - fitting.length,
+  };
 }
 
 function peck(writer: PathWriter, { x, y }: Hole, cut: DrillCut, depth: number): void {
   const pecks = Math.max(1, Math.ceil(depth / cut.peck - 1e-9));
   for (let k = 1; k <= pecks; k++) writer.approach(x, y, (-depth * k) / pecks);
+  writer.dwell(cut.dwell);
 }
 
 /** Down in a helix round the middle, then flat rings outwards: the core of a hole wider than twice the bit goes too. */

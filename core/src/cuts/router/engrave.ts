@@ -1,12 +1,24 @@
-/** Engrave: the middle of the bit follows lines and outlines at a depth, in passes; the groove is as the bit makes it. */
+/**
+ * Engrave: grooves as the bit makes them - along lines and outlines, along the middle of strokes,
+ * or side by side until whole shapes are filled. A fill is a pocket cut by the groove's width;
+ * where that does not reach, the point goes in as deep as the walls allow.
+ */
 import type { DrawnLine } from '../../artwork/index.ts';
-import { contoursOf, type Region } from '../../geometry/index.ts';
-import type { EngraveCut } from '../../job/index.ts';
-import { orderRuns, PathWriter, type Run, type Toolpath, type Travel } from '../../toolpath/index.ts';
+import { fillStep, grooveWidth, heightAt, passesAcross, shapeOf } from '../../bits/index.ts';
+import { contoursOf, distanceToEdges, insideRegion, medialAxis, type MedialAxis, type Region } from '../../geometry/index.ts';
+import { Bit as BitSchema, Cut, type Bit, type CutOf, type EngraveCut } from '../../job/index.ts';
+import { costOfLift, joined, orderRuns, PathWriter, trailsOf, type Run, type Toolpath, type Travel } from '../../toolpath/index.ts';
+import { planPocket } from './pocket.ts';
+import { areaOf, leftBy } from './rest.ts';
 
 export interface EngravePlan {
   path: Toolpath;
   lifts: number;
+  /** Of a fill: passes across the widest stroke, and places the groove does not reach, x y area; each is touched with the point. */
+  passes?: number;
+  spots?: [number, number, number][];
+  /** Shapes too narrow for the groove. */
+  lost?: number;
 }
 
 interface Groove extends Run {
@@ -14,12 +26,22 @@ interface Groove extends Run {
   closed: boolean;
 }
 
-/** @param regions shapes whose outlines are followed; @param lines line work: single-line words, open and closed lines */
-export function planEngrave(regions: readonly Region[], lines: readonly DrawnLine[], cut: EngraveCut, travel: Travel): EngravePlan {
-  const grooves: Groove[] = [
-    ...regions.flatMap((region) => contoursOf(region).map(({ xy }) => grooveOf(xy, true))),
-    ...lines.map(({ line, closed }) => grooveOf(line.xy, closed)),
-  ];
+/** @param regions shapes; @param lines line work: single-line words, open and closed lines */
+export function planEngrave(
+  regions: readonly Region[],
+  lines: readonly DrawnLine[],
+  cut: EngraveCut,
+  bit: Bit,
+  travel: Travel,
+  tolerance: number,
+): EngravePlan {
+  const along = lines.map(({ line, closed }) => grooveOf(line.xy, closed));
+  if (cut.way === 'lines') return follow([...regions.flatMap((region) => contoursOf(region).map(({ xy }) => grooveOf(xy, true))), ...along], cut, travel);
+  if (cut.way === 'centre') return follow([...regions.flatMap((region) => middleOf(region, travel, tolerance)), ...along], cut, travel);
+  return fill(regions, cut, bit, travel);
+}
+
+function follow(grooves: readonly Groove[], cut: EngraveCut, travel: Travel): EngravePlan {
   const writer = new PathWriter(travel);
   const reach = cut.depth - cut.startDepth;
   const passes = Math.max(1, Math.ceil(reach / cut.depthPerPass - 1e-9));
@@ -42,7 +64,109 @@ export function planEngrave(regions: readonly Region[], lines: readonly DrawnLin
   return { path: writer.finish(), lifts: grooves.length };
 }
 
-function grooveOf(xy: Float64Array, closed: boolean): Groove {
+function grooveOf(xy: ArrayLike<number>, closed: boolean): Groove {
   const end = closed ? 0 : xy.length - 2;
-  return { xy, closed, reversible: !closed, startX: xy[0], startY: xy[1], endX: xy[end], endY: xy[end + 1] };
+  return { xy: Float64Array.from(xy), closed, reversible: !closed, startX: xy[0], startY: xy[1], endX: xy[end], endY: xy[end + 1] };
+}
+
+/** Steeper than this the axis runs into a corner, and is no longer the middle of a stroke: radius per length. */
+const INTO_CORNER = 0.5;
+
+/** The middle lines of a shape's strokes: its medial axis without the branches into corners. */
+function middleOf(region: Region, travel: Travel, tolerance: number): Groove[] {
+  const axis = medialAxis(region, { uncut: 2 * tolerance, tolerance: 0.3 * tolerance });
+  const kept = strokes(axis);
+  if (kept.length === 0) {
+    // A round or square dot: its middle alone.
+    const widest = axis.r.reduce((best, r, i) => (r > axis.r[best] ? i : best), 0);
+    return axis.r.length ? [grooveOf([axis.x[widest], axis.y[widest]], false)] : [];
+  }
+  const graph = {
+    nodes: axis.x.length,
+    from: kept.map(({ from }) => from),
+    to: kept.map(({ to }) => to),
+    length: kept.map(({ length }) => length),
+  };
+  return trailsOf(graph, costOfLift(travel)).map((trail) =>
+    grooveOf(
+      trail.flatMap(({ edge, way }, k) => {
+        const { xy } = kept[edge];
+        const points: number[] = [];
+        for (let i = 0; i < xy.length; i += 2) points.push(...(way === 1 ? xy.slice(i, i + 2) : xy.slice(xy.length - 2 - i, xy.length - i)));
+        return k === 0 ? points : points.slice(2);
+      }),
+      false,
+    ),
+  );
+}
+
+function strokes(axis: MedialAxis) {
+  const kept: { from: number; to: number; xy: number[]; length: number }[] = [];
+  for (let e = 0; e < axis.from.length; e++) {
+    const [a, b] = [axis.from[e], axis.to[e]];
+    const xy = [axis.x[a], axis.y[a]];
+    for (let k = axis.start[e]; k < axis.start[e + 1]; k += 3) xy.push(axis.points[k], axis.points[k + 1]);
+    xy.push(axis.x[b], axis.y[b]);
+    let length = 0;
+    for (let i = 2; i < xy.length; i += 2) length += Math.hypot(xy[i] - xy[i - 2], xy[i + 1] - xy[i - 1]);
+    if (length > 1e-9 && Math.abs(axis.r[b] - axis.r[a]) / length < INTO_CORNER) kept.push({ from: a, to: b, xy, length });
+  }
+  return kept;
+}
+
+function fill(regions: readonly Region[], cut: EngraveCut, bit: Bit, travel: Travel): EngravePlan {
+  const reach = cut.depth - cut.startDepth;
+  const width = grooveWidth(bit, reach);
+  const step = fillStep(bit, reach, cut.stepover);
+  const pocket = Cut.parse({
+    kind: 'pocket',
+    id: cut.id,
+    on: cut.on,
+    bit: cut.bit,
+    startDepth: cut.startDepth,
+    depth: cut.depth,
+    depthPerPass: cut.depthPerPass,
+    stepover: step,
+    entry: 'straight',
+  }) as CutOf<'pocket'>;
+  // To the pocket the groove is the bit.
+  const groove = BitSchema.parse({ kind: 'end', id: 'groove', diameter: width });
+  const { path, lifts, lost } = planPocket(regions, pocket, groove, travel);
+  const spots = regions.flatMap((region) => leftBy(width / 2, [region]).map((part) => spotOf(part, region)));
+  const writer = new PathWriter(travel);
+  const shape = shapeOf(bit);
+  for (const { run } of orderRuns(spots.map(([x, y]) => ({ startX: x, startY: y, endX: x, endY: y, reversible: false })))) {
+    const [x, y] = spots[run];
+    const depth = Math.min(reach, heightAt({ ...shape, outer: Infinity }, distanceToEdges(regions, x, y)));
+    if (depth <= 0) continue;
+    writer.begin(cut.id, 'touch');
+    writer.approach(x, y, -cut.startDepth - depth);
+    writer.lift();
+  }
+  const touches = writer.finish();
+  const widest = Math.max(0, ...regions.map((region) => 2 * Math.max(0, ...medialAxis(region, { uncut: 0.02, tolerance: 0.01 }).r)));
+  return {
+    path: touches.kind.length ? joined([path, touches]) : path,
+    lifts: lifts + spots.length,
+    passes: passesAcross(widest, width, step),
+    spots,
+    lost,
+  };
+}
+
+/** The roomiest place of a left-over: of its corners and the middles between them, the one farthest from the drawn edges. */
+function spotOf(part: Region, region: Region): [number, number, number] {
+  const { xy } = part.outer;
+  let best: [number, number] = [xy[0], xy[1]];
+  let room = -1;
+  const n = xy.length / 2;
+  const stride = Math.max(1, Math.floor(n / 12));
+  for (let i = 0; i < n; i += stride)
+    for (let j = i; j < n; j += stride) {
+      const [x, y] = [(xy[2 * i] + xy[2 * j]) / 2, (xy[2 * i + 1] + xy[2 * j + 1]) / 2];
+      if (!insideRegion(region, x, y)) continue;
+      const r = distanceToEdges([region], x, y);
+      if (r > room) [best, room] = [[x, y], r];
+    }
+  return [...best, areaOf([part])];
 }

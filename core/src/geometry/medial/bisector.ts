@@ -146,6 +146,21 @@ export class Bisector {
     }
   }
 
+  /**
+   * Where between two parameters the curve is farthest from its chord, in place and radius together.
+   * A parabola is so half way. Between two vertices the radius is √(q² + h²): there, by the mean value theorem,
+   * where its slope q / r is that of the chord. (Derived.)
+   */
+  farthestFromChord(t0: number, t1: number): number {
+    const middle = (t0 + t1) / 2;
+    if (this.kind !== 2) return middle;
+    const [q0, q1] = [this.along + t0, this.along + t1];
+    const slope = (Math.hypot(q1, this.height) - Math.hypot(q0, this.height)) / (q1 - q0);
+    const t = (slope * this.height) / Math.sqrt(1 - slope * slope) - this.along;
+    // Where the vertices all but coincide the radius is straight but for rounding.
+    return t > Math.min(t0, t1) && t < Math.max(t0, t1) ? t : middle;
+  }
+
   /** Direction of travel at t = 0, left in x and y of the returned pair. */
   heading(t: number): [number, number] {
     if (this.kind !== 1) return [this.ux, this.uy];

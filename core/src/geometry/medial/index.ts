@@ -186,10 +186,11 @@ function subdivide(raw: RawAxis, keep: Uint8Array, tolerance: number): MedialAxi
  */
 function subdivideCurve(bisector: Bisector, end: number, raw: RawAxis, a: number, b: number, tolerance: number, out: number[]): void {
   const split = (t0: number, x0: number, y0: number, r0: number, t1: number, x1: number, y1: number, r1: number, depth: number) => {
-    const t = (t0 + t1) / 2;
+    const t = bisector.farthestFromChord(t0, t1);
+    const f = (t - t0) / (t1 - t0);
     bisector.at(t);
     const { x, y, r } = bisector;
-    const flat = Math.hypot(x - (x0 + x1) / 2, y - (y0 + y1) / 2) + Math.abs(r - (r0 + r1) / 2);
+    const flat = Math.hypot(x - x0 - f * (x1 - x0), y - y0 - f * (y1 - y0)) + Math.abs(r - r0 - f * (r1 - r0));
     if (flat <= tolerance || depth > 12) return;
     split(t0, x0, y0, r0, t, x, y, r, depth + 1);
     out.push(x, y, r);

@@ -90,14 +90,16 @@ export class Sites {
     this.boxes = this.buildTree();
   }
 
-  /** Smallest side of the smallest hole's box, or Infinity without holes. */
-  smallestIsland(): number {
-    let smallest = Infinity;
-    for (let ring = 1; ring < this.rings; ring++) {
-      const b = 4 * ring;
-      smallest = Math.min(smallest, Math.max(this.ringBox[b + 2] - this.ringBox[b], this.ringBox[b + 3] - this.ringBox[b + 1]));
-    }
-    return smallest;
+  /** Half the diagonal and the middle of the box of a hole. */
+  islandSize(ring: number): number {
+    const b = 4 * ring;
+    return Math.hypot(this.ringBox[b + 2] - this.ringBox[b], this.ringBox[b + 3] - this.ringBox[b + 1]) / 2;
+  }
+  islandX(ring: number): number {
+    return (this.ringBox[4 * ring] + this.ringBox[4 * ring + 2]) / 2;
+  }
+  islandY(ring: number): number {
+    return (this.ringBox[4 * ring + 1] + this.ringBox[4 * ring + 3]) / 2;
   }
 
   /** Distance from a point to edge i, as a closed segment. */

@@ -66,7 +66,6 @@ class Tracer {
   private readonly slotsByPair = new Map<number, number>();
   private readonly cornerNode: Int32Array;
   private readonly ringTouched: Uint8Array;
-  private readonly stepIsland: number;
   private lost = 0;
 
   constructor(sites: Sites) {
@@ -75,7 +74,6 @@ class Tracer {
     this.axis = { sites, x: [], y: [], r: [], corner: [], from: [], to: [], right: [], left: [], trouble: [] };
     this.cornerNode = new Int32Array(sites.count).fill(-1);
     this.ringTouched = new Uint8Array(sites.rings);
-    this.stepIsland = sites.smallestIsland();
   }
 
   run(): RawAxis {
@@ -144,7 +142,7 @@ class Tracer {
     let y = axis.y[node];
     for (let pieces = 0, handovers = 0; pieces < 100000;) {
       const corner = right < n && left < n && sites.next[right] === left && sites.convex[left] ? left : -1;
-      if (corner >= 0 && this.stepIsland === Infinity) {
+      if (corner >= 0 && sites.rings === 1) {
         this.addEdge(node, this.cornerNode[corner], right, left);
         return;
       }
@@ -161,7 +159,7 @@ class Tracer {
       }
       if (corner >= 0) t = -axis.r[node] / bisector.radiusSlope;
       if (t === Infinity) t = 4 * (sites.ringBox[2] - sites.ringBox[0] + sites.ringBox[3] - sites.ringBox[1]);
-      const stop = this.firstContact(t, corner >= 0);
+      const stop = this.firstContact(t, corner >= 0, right, left);
       if (stop < 0) break;
       if (stop === t && corner >= 0) {
         this.addEdge(node, this.cornerNode[corner], right, left);
@@ -191,25 +189,16 @@ class Tracer {
    * Parameter of the first disc on the walk that touches a third site, at most t; t itself when
    * nothing comes nearer before. -1 when the walk makes no sense.
    */
-  private firstContact(t: number, towardsCorner: boolean): number {
+  private firstContact(t: number, towardsCorner: boolean, right: number, left: number): number {
+    const stop = towardsCorner ? t : this.retreat(t);
+    if (stop < 0 || this.sites.rings === 1) return stop;
+    const hidden = this.islandBefore(stop, right, left);
+    return hidden < 0 ? stop : this.retreat(hidden);
+  }
+
+  /** From t back to where nothing reaches into the disc. */
+  private retreat(t: number): number {
     const { bisector, sites } = this;
-    let from = 0;
-    if (this.stepIsland < Infinity) {
-      // An island beside a corridor could lie between two empty discs: take steps it cannot hide in.
-      for (let guard = 0; guard < 10000; guard++) {
-        bisector.at(from);
-        const step = Math.max(this.stepIsland / 2, Math.sqrt(2 * bisector.r * this.stepIsland)) / bisector.speed;
-        if (from + step >= t) break;
-        bisector.at(from + step);
-        if (bisector.r > 0 && sites.probe(bisector.x, bisector.y, bisector.r, CONTACT) >= 0) {
-          t = from + step;
-          towardsCorner = false;
-          break;
-        }
-        from += step;
-      }
-    }
-    if (towardsCorner) return t;
     for (let guard = 0; guard < 60; guard++) {
       bisector.at(t);
       const intruder = sites.probe(bisector.x, bisector.y, bisector.r, CONTACT);
@@ -220,6 +209,63 @@ class Tracer {
       t = touch;
     }
     return -1;
+  }
+
+  /**
+   * An island beside a corridor could lie between two empty discs. The gap between a disc and the
+   * circle round an island changes at most twice as fast as the way is long, so the way is taken in
+   * steps of half the smallest gap; inside such a circle in steps the island cannot hide in. An
+   * island that the walk has as its wall cannot be hidden: its outline would have to cross a disc.
+   *
+   * @returns where a disc before t is not empty, or -1
+   */
+  private islandBefore(t: number, right: number, left: number): number {
+    const { bisector, sites } = this;
+    const islands = this.islandsNear(t, sites.ring[right % sites.count], sites.ring[left % sites.count]);
+    if (islands.length === 0) return -1;
+    let from = 0;
+    for (let guard = 0; guard < 10000; guard++) {
+      bisector.at(from);
+      const { x, y, r, speed } = bisector;
+      let step = Infinity;
+      for (const island of islands) {
+        const size = sites.islandSize(island);
+        const gap = Math.hypot(x - sites.islandX(island), y - sites.islandY(island)) - r - size;
+        step = Math.min(step, Math.max(gap / 2, size / 2, Math.sqrt(2 * r * size)));
+      }
+      from += step / speed;
+      if (from >= t) return -1;
+      bisector.at(from);
+      if (bisector.r > 0 && sites.probe(bisector.x, bisector.y, bisector.r, CONTACT) >= 0) return from;
+    }
+    return -1;
+  }
+
+  /** Islands, but two, that a disc on the way to t may touch. */
+  private islandsNear(t: number, but: number, butToo: number): number[] {
+    const { bisector, sites } = this;
+    let [minX, minY, maxX, maxY, reach, apart] = [Infinity, Infinity, -Infinity, -Infinity, 0, 0];
+    let [px, py] = [NaN, NaN];
+    for (let k = 0; k <= 8; k++) {
+      bisector.at((t * k) / 8);
+      const { x, y, r } = bisector;
+      minX = Math.min(minX, x);
+      maxX = Math.max(maxX, x);
+      minY = Math.min(minY, y);
+      maxY = Math.max(maxY, y);
+      reach = Math.max(reach, r);
+      if (k > 0) apart = Math.max(apart, Math.hypot(x - px, y - py));
+      [px, py] = [x, y];
+    }
+    reach += apart;
+    const near: number[] = [];
+    for (let ring = 1; ring < sites.rings; ring++) {
+      const b = 4 * ring;
+      const { ringBox } = sites;
+      if (ring === but || ring === butToo || ringBox[b] > maxX + reach || ringBox[b + 2] < minX - reach) continue;
+      if (ringBox[b + 1] <= maxY + reach && ringBox[b + 3] >= minY - reach) near.push(ring);
+    }
+    return near;
   }
 
   /** Root of (distance to the edge - radius) in (0, t), where it is negative at t. */

@@ -1,5 +1,6 @@
 /** Tools that look and point: measure, the bit's circle, a line by two points, a bridge, a picked point. */
 import { radiusNear, roomAt, sizeOf, spanOf } from '@kerbe/core/artwork/measure';
+import { depthForStroke, isPointed } from '@kerbe/core/bits';
 import type { Snapped } from '@kerbe/core/artwork/snap';
 import { len } from '$lib/ui/format';
 import { paintHint } from '../paint';
@@ -154,12 +155,13 @@ export function bitTool(bench: Bench): Tool {
           .map(({ contours, id }) => (id === editor.job.outline ? 0 : roomAt(contours, at![0], at![1]))),
       );
       const fits = room >= r;
-      const shown = bit.kind === 'v' ? Math.min(r, Math.max(room, bit.tipFlat / 2)) : r;
+      const cone = isPointed(bit);
+      const shown = cone ? Math.min(r, Math.max(room, bit.tipFlat / 2)) : r;
       const [x, y] = view.toScreen(...at);
-      context.setLineDash(fits || bit.kind === 'v' ? [] : [4, 3]);
+      context.setLineDash(fits || cone ? [] : [4, 3]);
       context.lineWidth = 1.6;
-      context.strokeStyle = fits || (bit.kind === 'v' && room > 0) ? c.accent : c.amber;
-      for (const radius of bit.kind === 'v' ? [shown, r] : [r]) {
+      context.strokeStyle = fits || (cone && room > 0) ? c.accent : c.amber;
+      for (const radius of cone ? [shown, r] : [r]) {
         context.globalAlpha = radius === shown ? 1 : 0.4;
         context.beginPath();
         context.arc(x, y, Math.max(1, radius * view.scale), 0, 2 * Math.PI);
@@ -167,11 +169,11 @@ export function bitTool(bench: Bench): Tool {
       }
       context.globalAlpha = 1;
       context.setLineDash([]);
-      const depth = bit.kind === 'v' ? (shown - bit.tipFlat / 2) / Math.tan((bit.angle * Math.PI) / 360) : 0;
+      const depth = cone ? depthForStroke(bit, 2 * shown) : 0;
       const words =
         room === 0
           ? `${bit.name || 'bit'}: outside the artwork`
-          : bit.kind === 'v'
+          : cone
             ? `reaches ${len(depth, units)} deep${room > r ? ', then its edge' : ''}`
             : fits
               ? `fits, ${len(room - r, units)} to spare`

@@ -6,6 +6,7 @@ import { marksOf, type Marks } from '@kerbe/core/artwork/snap';
 import { readJob, type Item, type Job } from '@kerbe/core/job';
 import type { ArtThing } from '../../art/editor.svelte';
 import type { Point } from '../view';
+import { cutsTool, type CutMarks } from './cuts';
 import { nodesTool } from './nodes';
 import { bitTool, bridgeTool, lineTool, measureTool, pointTool } from './probes';
 import type { Bench, Press, Tool } from './tool';
@@ -275,5 +276,57 @@ describe('bridge, point and bit', () => {
     // 90 degrees: as deep as it is to the edge (TRADE: w = 2h).
     expect(at(50, 50, 'v')).toBe('reaches 20 mm deep');
     expect(at(190, 5, 'v')).toBe('v: outside the artwork');
+  });
+});
+
+describe('marks of the cuts', () => {
+  const ready = () => {
+    const marks: CutMarks = {
+      numbers: [
+        { id: 'drill', at: [20, 20] },
+        { id: 'carve', at: [60, 20] },
+        { id: 'out', at: [60, 20] },
+      ],
+      open: 'out',
+      tabs: [
+        [30, 70],
+        [90, 70],
+      ],
+      spots: [],
+      reorder: (from, to) => asked.push(['order', from, to]),
+      moveTab: (index, to) => asked.push(['tab', index, ...to]),
+      removeTab: (index) => asked.push(['remove', index]),
+    };
+    return cutsTool(bench, () => marks);
+  };
+  it('takes presses on marks only: elsewhere the board is pulled', () => {
+    const tool = ready();
+    expect([tool.takes(press(20, 20)), tool.takes(press(30, 70)), tool.takes(press(120, 40))]).toEqual([true, true, false]);
+  });
+  it('a tab goes where it is let go; a press alone moves nothing, and makes it the one Delete takes', () => {
+    const tool = ready();
+    pull(tool, [30, 70], [50, 72]);
+    expect(asked).toEqual([['tab', 0, 50, 72]]);
+    tool.down!(press(90, 70));
+    tool.up!(press(90, 70));
+    expect(tool.key!(key('x'))).toBe(false);
+    expect(tool.key!(key('Delete'))).toBe(true);
+    expect(tool.key!(key('Delete'))).toBe(false);
+    expect(asked).toEqual([
+      ['tab', 0, 50, 72],
+      ['remove', 1],
+    ]);
+  });
+  it('a number let go on another takes its place; let go on the bare board it stays', () => {
+    const tool = ready();
+    pull(tool, [20, 20], [60, 20]);
+    pull(tool, [20, 20], [150, 90]);
+    expect(asked).toEqual([['order', 0, 1]]);
+  });
+  it('numbers at one place stand side by side: the second is reached beside the first', () => {
+    const tool = ready();
+    // A disc is 22 pixels wide, 11 mm here.
+    pull(tool, [71, 20], [20, 20]);
+    expect(asked).toEqual([['order', 2, 0]]);
   });
 });

@@ -1,7 +1,24 @@
 import { error } from '@sveltejs/kit';
+import { sql } from 'kysely';
 import { ownFaces } from '$lib/server/assets';
+import { crib } from '$lib/server/crib';
 import { db } from '$lib/server/db';
+import { connectedMachine } from '$lib/server/machines';
+import { shallowestOf } from '$lib/server/runs';
 import type { PageServerLoad } from './$types';
+
+/** What held the board of the job that was worked on last: the next board mostly lies the same way. */
+async function lastHolders(id: string) {
+  const row = await db()
+    .selectFrom('job')
+    .select('doc')
+    .where('id', '!=', id)
+    .where(sql<boolean>`jsonb_array_length(coalesce(doc->'board'->'holders', '[]'::jsonb)) > 0`)
+    .orderBy('updated_at', 'desc')
+    .limit(1)
+    .executeTakeFirst();
+  return row?.doc.board.holders ?? [];
+}
 
 export const load: PageServerLoad = async ({ params, depends }) => {
   depends('kerbe:job');
@@ -15,15 +32,27 @@ export const load: PageServerLoad = async ({ params, depends }) => {
     .limit(5)
     .execute();
   const runs = await db().selectFrom('run').selectAll().where('job_id', '=', params.id).orderBy('started_at', 'desc').limit(30).execute();
+  const past = await db()
+    .selectFrom('run')
+    .select(['estimate_seconds as estimate', 'actual_seconds as actual'])
+    .where('state', '=', 'done')
+    .orderBy('started_at', 'desc')
+    .limit(60)
+    .execute();
   return {
+    past,
+    crib: (await crib()).map(({ bit }) => bit),
     id: job.id,
     revision: job.revision,
     doc: job.doc,
     runs,
+    machine: await connectedMachine(),
+    shallowest: shallowestOf(job.doc),
+    lastHolders: await lastHolders(job.id),
     faces: await ownFaces(),
     releases: releases.map(({ programs, ...release }) => ({
       ...release,
-      programs: programs.map(({ text: _text, ...program }) => program),
+      programs: programs.map(({ text, ...program }) => ({ ...program, spindle: /\bM0?[34]\b/.test(text) })),
     })),
   };
 };

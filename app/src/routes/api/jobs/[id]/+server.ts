@@ -9,6 +9,7 @@ const Save = z.object({
   from: z.int().min(0),
   label: z.string().max(200),
   doc: z.unknown(),
+  tab: z.string().max(60).optional(),
   picture: z
     .string()
     .max(300_000)
@@ -37,7 +38,7 @@ export const PUT: RequestHandler = async ({ params, request, locals }) => {
   if (!body) return json({ why: 'The job has grown beyond 25 MB and cannot be saved so. Take some of its artwork out, or simplify it.' }, { status: 413 });
   const parsed = Save.safeParse(readJson(body));
   if (!parsed.success) return json({ why: 'The save could not be read.' }, { status: 400 });
-  const { from, label, doc, picture } = parsed.data;
-  const saved = await saveJob(params.id, from, doc, label, locals.user!.name, picture ?? null);
+  const { from, label, doc, picture, tab } = parsed.data;
+  const saved = await saveJob(params.id, from, doc, label, locals.user!.name, picture ?? null, tab ?? null);
   return saved.ok ? json({ revision: saved.revision }) : json({ why: saved.why, revision: saved.revision }, { status: saved.status });
 };

@@ -1,0 +1,408 @@
+/**
+ * A run: streams a released program with a bounded window, keeps its journal, and knows after any
+ * stop - of the link, the machine or itself - how far it got. What it must remember is on disk
+ * before the machine hears of it.
+ */
+import type { MachineStatus, RunState } from '@kerbe/core/link';
+import { linesOf, pauseIn } from '@kerbe/core/program';
+import { sentence, type Hands } from './hands.ts';
+import type { Journal } from './journal.ts';
+import type { Link } from './link.ts';
+
+export interface RunOrder {
+  id: string;
+  name: string;
+  sha256: string;
+  program: string;
+  /** Line of the released program each line comes from, when it was fitted to the board; left out when it runs as released. */
+  source?: number[];
+  /** Lines of the released program. */
+  lines?: number;
+  /** Bits in order of use, by id. */
+  bits: string[];
+  datum: { corner: string; z: 'top' | 'spoilboard' };
+  /** Extents under power from the datum, mm. */
+  extents: { min: [number, number, number]; max: [number, number, number] };
+  /** Work offset the program counts in. */
+  workOffset?: string;
+  /** For the record: what was confirmed and skipped, and where it goes on from. */
+  note?: string;
+}
+
+/** What a restarted agent needs to take a run up again. */
+interface Kept {
+  run: RunState;
+  /** Program lines acknowledged before the machine last counted from 1, and what it counts for. */
+  base: number;
+  tag: string;
+  boot: number;
+  bitIndex: number;
+  atPause: boolean;
+  /** No line beyond this one has been sent, whatever happened since this was written. */
+  promised: number;
+}
+
+/** A spindle that has had this many seconds and turns less than this share of what was asked is too slow. */
+const SPINDLE_PATIENCE = 12;
+const SPINDLE_SHARE = 0.85;
+
+/** Lines sent ahead of what is on disk, at most: the width of the doubt after a power loss of everything. */
+const AHEAD = 500;
+
+const isPause = (line: string) => pauseIn(line) !== null;
+
+export class Runner {
+  run: RunState | null = null;
+  atPause = false;
+  /** The bit of the present pause has been measured. */
+  measured = false;
+  private readonly link: Link;
+  private readonly hands: Hands;
+  private readonly journal: Journal;
+  private lines: string[] = [];
+  private source: number[] | null = null;
+  private bits: string[] = [];
+  private bitIndex = 0;
+  private sent = 0;
+  private acked = 0;
+  private base = 0;
+  private promised = 0;
+  /** The status at hand is younger than the last acknowledgement: an older one knows nothing of what was taken since. */
+  private fresh = false;
+  private tag = '';
+  private boot = 0;
+  private stopAsked = false;
+  /** Who is pressing Hold just now: the machine may brake before its answer is here. */
+  private holder: string | null = null;
+  private bytesOut = 0;
+  private readonly sizes: number[] = [];
+  private lastTick = 0;
+  private lastKept = 0;
+  private spindle = { target: 0, since: 0, accepted: false };
+
+  constructor(link: Link, hands: Hands, journal: Journal) {
+    this.link = link;
+    this.hands = hands;
+    this.journal = journal;
+    this.takeUp();
+  }
+
+  get running(): boolean {
+    return this.run !== null && this.run.endedAt === null;
+  }
+
+  /** The bit that must be fitted now. */
+  get bitNow(): string | undefined {
+    return this.bits[this.bitIndex];
+  }
+
+  async start(order: RunOrder): Promise<string | null> {
+    const lines = linesOf(order.program);
+    const id = order.id;
+    const tag = `${id}:0`;
+    const refused = await this.hands.command(`restart ${tag}`);
+    if (refused) return refused;
+    const run: RunState = {
+      id,
+      name: order.name,
+      sha256: order.sha256,
+      state: 'running',
+      message: '',
+      line: 0,
+      lines: order.lines ?? lines.length,
+      sent: 0,
+      bit: null,
+      startedAt: new Date().toISOString(),
+      endedAt: null,
+      seconds: 0,
+      bitSeconds: {},
+    };
+    try {
+      this.journal.save(`order-${id}`, order);
+      this.journal.write(id, { event: 'start', text: [`${order.name} ${order.sha256}`, order.note].filter(Boolean).join(' · ') });
+    } catch (error) {
+      return `The journal cannot be written (${(error as Error).message}), so nothing is started: no run goes unrecorded. Make room on the disk.`;
+    }
+    this.run = run;
+    this.lines = lines;
+    this.source = order.source ?? null;
+    this.bits = order.bits;
+    this.bitIndex = this.sent = this.acked = this.base = this.promised = this.lastKept = 0;
+    this.atPause = this.stopAsked = false;
+    this.tag = tag;
+    this.boot = this.link.status!.boot;
+    this.lastTick = performance.now();
+    this.forgetBytes();
+    this.fresh = false;
+    this.keep();
+    this.pump();
+    return null;
+  }
+
+  async hold(by: string): Promise<string | null> {
+    this.holder = by;
+    const refused = await this.hands.command('hold');
+    if (!refused && this.run?.state === 'running') this.change('held', `Held by ${by}.`);
+    this.holder = null;
+    return refused;
+  }
+
+  /** Goes on after a hold, a lost link, or a bit change that is done. */
+  async resume(): Promise<string | null> {
+    if (!this.atPause) {
+      // Nothing may be moving or waiting any more: then there is nothing to release.
+      const idle = this.link.status?.state === 'idle' && this.run?.state === 'link-lost';
+      const refused = idle ? null : await this.hands.command('resume');
+      if (refused) return refused;
+    }
+    if (!this.run || !this.running) return null;
+    if (this.atPause) {
+      // Line numbers went on with the set-up moves: count the rest of the program from here.
+      this.base = this.acked;
+      this.tag = `${this.run.id}:${this.base}`;
+      const again = await this.hands.command(`restart ${this.tag}`);
+      if (again) return again;
+      this.boot = this.link.status!.boot;
+      this.atPause = false;
+    } else if (this.run.state === 'link-lost') this.sent = this.acked = this.base + (this.link.status?.expected ?? 1) - 1;
+    this.forgetBytes();
+    this.run.bit = null;
+    this.spindle.accepted = true;
+    this.change('running', '');
+    this.pump();
+    return null;
+  }
+
+  async stop(by: string): Promise<string | null> {
+    this.stopAsked = true;
+    const refused = await this.hands.command('stop');
+    if (this.running) this.finish('stopped', `Stopped by ${by} at line ${this.run!.line} of ${this.run!.lines}.`);
+    return refused;
+  }
+
+  /** Writes an event of the run to its journal. */
+  note(event: string, text?: string): void {
+    const { run } = this;
+    if (!run) return;
+    try {
+      this.journal.write(run.id, { event, line: run.line, ...(text ? { text } : {}) });
+      this.keep();
+    } catch (error) {
+      this.recordLost(error as Error);
+    }
+  }
+
+  acknowledged(seq: number): void {
+    if (!this.running || !Number.isInteger(seq)) return;
+    const line = this.base + seq;
+    this.fresh = false;
+    // What was never sent cannot have been taken: noise.
+    if (line > this.sent || line <= this.acked) return;
+    for (; this.acked < line; this.acked++) this.bytesOut -= this.sizes.shift() ?? 0;
+    if (isPause(this.lines[this.acked - 1] ?? '')) {
+      this.atPause = true;
+      this.measured = false;
+      this.bitIndex++;
+      this.run!.bit = this.bits[this.bitIndex] ?? null;
+      this.change('bit-change', pauseIn(this.lines[this.acked - 1]) || 'The program asks for a person.');
+      return;
+    }
+    this.pump();
+  }
+
+  refused(seq: number, why: string): void {
+    if (!this.running || this.stopAsked) return;
+    void this.link.command('stop');
+    this.finish('failed', `The machine refused line ${this.lineOf(this.base + seq)}: ${why}.`);
+  }
+
+  tick(status: MachineStatus): void {
+    const now = performance.now();
+    // The clock of the wall may jump; this one does not. A process that slept makes up for nothing.
+    const passed = Math.min(1, (now - this.lastTick) / 1000) * status.rate;
+    this.lastTick = now;
+    const { run } = this;
+    this.fresh = true;
+    if (!run || !this.running) return;
+    if (status.boot !== this.boot && run.state !== 'link-lost') return this.machineForgot();
+    if (this.atPause) {
+      // The machine's own wait is ended at once, so that the new bit can be measured; the rest of
+      // the program is kept back until a person says that the change is done. An emergency stop
+      // pressed for the change of bit is no failure: it is asked for.
+      if (status.state === 'pause') void this.link.command('resume');
+      return;
+    }
+    if (run.state === 'running') {
+      run.seconds += passed;
+      const bit = this.bitNow;
+      if (bit) run.bitSeconds[bit] = (run.bitSeconds[bit] ?? 0) + passed;
+    }
+    if (status.tag === this.tag) run.line = Math.max(run.line, this.lineOf(Math.min(this.lines.length, this.base + status.done)));
+    run.sent = Math.max(run.sent, this.lineOf(this.sent));
+    if (status.state === 'alarm' || status.state === 'estop') this.finish('failed', sentence(status.message));
+    else if (run.state === 'running' && this.acked >= this.lines.length && status.state === 'idle' && status.queued === 0) {
+      run.line = run.lines;
+      this.finish('done', 'Finished.');
+    } else if (run.state === 'running') {
+      if (status.state === 'hold') this.change('held', this.holder ? `Held by ${this.holder}.` : 'The machine holds by itself: its lid, or its own button.');
+      else this.watchSpindle(status, passed);
+      if (now - this.lastKept > 1000) {
+        this.lastKept = now;
+        this.note('progress');
+      }
+      this.pump();
+    }
+  }
+
+  linkLost(why: string): void {
+    if (this.running && !this.atPause)
+      this.change('link-lost', `The link was lost (${why}) at line ${this.run!.line}. A machine that hears nothing holds where it is.`);
+  }
+
+  linkBack(): void {
+    if (!this.running) return;
+    const status = this.link.status!;
+    if (status.boot !== this.boot) return this.machineForgot();
+    if (this.atPause) return;
+    if (status.tag !== this.tag) return this.machineForgot();
+    const taken = this.base + status.expected - 1;
+    if (taken > this.acked && isPause(this.lines[taken - 1] ?? '')) {
+      // It came to a pause while nobody heard it say so.
+      this.sent = Math.max(this.sent, taken);
+      return this.acknowledged(taken - this.base);
+    }
+    this.run!.line = Math.max(this.run!.line, this.lineOf(Math.min(this.lines.length, this.base + status.done)));
+    this.change('link-lost', `The link is back and the machine is holding after line ${this.run!.line}. Resume when all is clear.`);
+  }
+
+  // ---- inside -----------------------------------------------------------------------------
+
+  private lineOf(n: number): number {
+    return this.source ? (this.source[Math.max(1, n) - 1] ?? 0) : n;
+  }
+
+  private pump(): void {
+    const { run, link } = this;
+    if (!run || run.state !== 'running' || !link.up) return;
+    const { lines: most, bytes } = link.profile;
+    while (this.sent < this.lines.length && this.sent - this.acked < most) {
+      const line = this.lines[this.sent];
+      if (bytes !== undefined && this.sent > this.acked && this.bytesOut + line.length + 2 > bytes) return;
+      // A pause is a barrier: everything before it is cut first, nothing after it is sent.
+      if (isPause(line) && (!this.fresh || this.acked < this.sent || link.status!.queued > 0 || link.status!.state !== 'idle')) return;
+      if (this.sent > 0 && isPause(this.lines[this.sent - 1]) && this.acked < this.sent) return;
+      if (this.sent >= this.promised && !this.promise()) return;
+      this.sent++;
+      this.sizes.push(line.length + 2);
+      this.bytesOut += line.length + 2;
+      link.line(this.sent - this.base, line);
+    }
+  }
+
+  /** Writes down how far lines may be sent before any of them is; false when the disk refuses. */
+  private promise(): boolean {
+    this.promised = Math.min(this.lines.length, this.sent + AHEAD);
+    try {
+      this.keep();
+      return true;
+    } catch (error) {
+      this.recordLost(error as Error);
+      return false;
+    }
+  }
+
+  /** A journal that cannot be written stops the run: none goes unrecorded. */
+  private recordLost(error: Error): void {
+    const run = this.run!;
+    if (run.endedAt) return;
+    run.endedAt = new Date().toISOString();
+    run.state = 'failed';
+    run.message = `The journal could not be written (${error.message}). The machine was stopped at line ${run.line}.`;
+    void this.link.command('stop');
+  }
+
+  private forgetBytes(): void {
+    this.sizes.length = 0;
+    this.bytesOut = 0;
+    this.spindle = { target: 0, since: 0, accepted: false };
+  }
+
+  private watchSpindle({ spindle }: MachineStatus, passed: number): void {
+    if (spindle.target !== this.spindle.target) this.spindle = { target: spindle.target, since: 0, accepted: false };
+    this.spindle.since += passed;
+    if (spindle.target === 0 || this.spindle.accepted || this.spindle.since < SPINDLE_PATIENCE || spindle.actual >= SPINDLE_SHARE * spindle.target) return;
+    this.spindle.accepted = true;
+    void this.link.command('hold');
+    this.change(
+      'held',
+      `The spindle turns ${spindle.actual} of ${spindle.target} rev/min. ${spindle.power ? 'Look at its drive and at what loads it' : 'Its own box is switched off'}; resume when that is as it should be.`,
+    );
+  }
+
+  private machineForgot(): void {
+    const run = this.run;
+    run!.sent = Math.max(run!.sent, this.lineOf(Math.min(this.lines.length, this.sent)));
+    this.finish(
+      'failed',
+      `The machine was restarted during the run. Line ${run!.line} was finished; lines up to ${run!.sent} had been sent and may have been cut. Look at the board, home, and go on from the place you choose.`,
+    );
+  }
+
+  private change(state: RunState['state'], message: string): void {
+    this.run!.state = state;
+    this.run!.message = message;
+    this.note(state, message);
+  }
+
+  private finish(state: 'done' | 'stopped' | 'failed', message: string): void {
+    this.run!.endedAt = new Date().toISOString();
+    this.run!.sent = Math.max(this.run!.sent, this.lineOf(this.sent));
+    this.change(state, message);
+    this.atPause = false;
+    this.journal.remove(`order-${this.run!.id}`);
+  }
+
+  private keep(): void {
+    const { base, tag, boot, bitIndex, atPause, promised } = this;
+    const kept: Kept = { run: this.run!, base, tag, boot, bitIndex, atPause, promised };
+    this.journal.save('run', kept);
+  }
+
+  /** After a restart of the agent: takes up what was going on, and says where it stands. */
+  private takeUp(): void {
+    const kept = this.journal.load<Kept>('run');
+    if (!kept) return;
+    this.run = kept.run;
+    if (kept.run.endedAt !== null) return;
+    const order = this.journal.load<RunOrder>(`order-${kept.run.id}`);
+    if (!order) {
+      this.finish('failed', `The agent was restarted and its copy of the program is gone. Line ${kept.run.line} was finished.`);
+      return;
+    }
+    this.lines = linesOf(order.program);
+    this.source = order.source ?? null;
+    this.bits = order.bits;
+    this.base = kept.base;
+    this.tag = kept.tag;
+    this.boot = kept.boot;
+    this.bitIndex = kept.bitIndex;
+    this.atPause = kept.atPause;
+    if (this.atPause) {
+      // Up to the pause everything was acknowledged; it is the last line before the rest.
+      this.sent = this.acked = this.pauseLine(kept.bitIndex);
+      this.note('restart', 'The agent was restarted at the change of bit.');
+    } else {
+      this.sent = this.acked = this.base;
+      this.promised = kept.promised;
+      this.run.sent = Math.max(this.run.sent, this.lineOf(kept.promised));
+      this.change('link-lost', `The agent was restarted. A machine that hears nothing holds where it is; line ${kept.run.line} was finished.`);
+    }
+  }
+
+  /** Number of the line of the k-th pause. */
+  private pauseLine(k: number): number {
+    let seen = 0;
+    for (let n = 0; n < this.lines.length; n++) if (isPause(this.lines[n]) && ++seen === k) return n + 1;
+    return this.base;
+  }
+}

@@ -1,0 +1,184 @@
+/** At the machine: the bed, ways to zero, jogging, who holds the controls, the bench and its exercises, the machines. */
+import { expect, test, type Page } from '@playwright/test';
+import { axe, comeIn, planned, saved, stage } from './shop';
+
+let page: Page;
+let faults: string[];
+test.describe.configure({ mode: 'serial' });
+test.beforeAll(async ({ browser }) => {
+  ({ page, faults } = await comeIn(browser));
+});
+test.afterAll(() => page.close());
+
+const press = async (name: string | RegExp, on: Page = page) => {
+  const button = on.getByRole('button', { name });
+  await expect(button).toBeEnabled({ timeout: 30_000 });
+  await button.click();
+};
+/** Machine or work position that a page shows, by its text. */
+const place = async (): Promise<number[]> => {
+  const text = await page.locator('figcaption').first().innerText();
+  return [...text.matchAll(/[XYZ] (-?[\d.]+)/g)].slice(0, 3).map((m) => Number(m[1]));
+};
+
+test('the bench: an exercise is laid out, watched, judged and kept', async () => {
+  await page.goto('/bench');
+  await press('Why does it not move?');
+  await expect(page.getByText('Find the emergency stop and release it')).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+  await press('Home');
+  await expect(page.getByRole('alert')).toContainText('The emergency stop is pressed');
+  await press('Hands on the machine');
+  expect(await axe(page)).toEqual([]);
+  await press('Turn the red button: release it');
+  await press('Clear the alarm');
+  await press('Home');
+  await press('Exercises');
+  await expect(page.getByText('Done, without a slip.')).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText('Kept with your results.')).toBeVisible();
+  await press('Another exercise');
+  await expect(page.getByRole('listitem').filter({ hasText: 'Why does it not move?' })).toContainText(/done \d+ \w+/);
+});
+
+test('the bench: a slip is seen and said, with what it would have cost', async () => {
+  await press('Something is still on the bit');
+  await press('Measure it on the sensor');
+  await expect(page.getByRole('listitem').filter({ hasText: 'Measure the bit' })).toContainText('done', { timeout: 20_000 });
+  await press('Spindle, ten seconds');
+  await expect(page.getByText(/the wire would have been torn off/)).toBeVisible();
+  await press('Hands on the machine');
+  await press('Clip on the bit: yes');
+  await press('Take the plate away');
+  await press('Spindle, ten seconds');
+  await press('Exercises');
+  await expect(page.getByText('Done, with a slip: once more, and it is yours.')).toBeVisible({ timeout: 20_000 });
+});
+
+test('machines: their profile, their wire, their spoilboard', async () => {
+  await page.goto('/machines');
+  await expect(page.getByRole('button', { name: /Simulated router/ })).toContainText('linked');
+  await expect(page.getByLabel('What was said on the wire')).toContainText('←');
+  expect(await axe(page)).toEqual([]);
+  await page.getByLabel('Height after the skim').fill('17.8');
+  await page.getByLabel('Height after the skim').press('Enter');
+  await press('Write the skim down');
+  await expect(page.getByText('17.80 mm thick now')).toBeVisible();
+  await press(/Shed router/);
+  await page.getByText('How it is talked to').click();
+  await expect(page.getByText('on no hardware').last()).toBeVisible();
+  const park = page.getByLabel('Parks at X');
+  await page.getByText('Its bed', { exact: true }).click();
+  await park.fill('5000');
+  await park.press('Enter');
+  await press('Keep it');
+  await expect(page.getByRole('alert')).toContainText('parks at lies beyond');
+});
+
+test('the bed: the board is pulled to where it lies and snaps to a slot; what cannot be is said', async () => {
+  await page.goto('/');
+  await page.getByRole('link', { name: /^Reed Gate, carved/ }).click();
+  await planned(page);
+  await stage(page, 'Set up');
+  const board = page.getByRole('button', { name: /^The board, at X/ });
+  const box = (await board.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 40, box.y + box.height / 2 - 30, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByText(/board at X/)).not.toContainText('X 180 ', { timeout: 5000 });
+  await board.focus();
+  for (let i = 0; i < 70; i++) await page.keyboard.press('Shift+ArrowRight');
+  await expect(page.getByText(/reaches \d+ mm beyond/)).toBeVisible();
+  for (let i = 0; i < 70; i++) await page.keyboard.press('Shift+ArrowLeft');
+  await expect(page.getByText(/reaches \d+ mm beyond/)).toHaveCount(0);
+  await press('+ Step clamp');
+  await expect(page.getByRole('button', { name: /^clamp at X/ })).toBeVisible();
+  // The next board mostly lies the same way.
+  await saved(page);
+  await page.goto('/');
+  await page.getByRole('link', { name: /^Heron Walk, carved/ }).click();
+  await planned(page);
+  await stage(page, 'Board');
+  await press('As the last board was held (1)');
+  await expect(page.getByLabel('Middle, from the left edge')).toHaveCount(1);
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  await page.goto('/');
+  await page.getByRole('link', { name: /^Reed Gate, carved/ }).click();
+  await planned(page);
+  await stage(page, 'Set up');
+  await press('Take the last one off');
+  await expect(page.getByRole('button', { name: /^clamp at X/ })).toHaveCount(0);
+});
+
+test('jogging: steps, on and on while held, and by keys', async () => {
+  await stage(page, 'Program');
+  await planned(page);
+  // The card is fetched when it is wanted.
+  await expect(page.getByRole('button', { name: 'Release for cutting' })).toBeVisible();
+  const ticks = page.getByRole('complementary').getByRole('checkbox');
+  for (let i = 0; i < (await ticks.count()); i++) await ticks.nth(i).check();
+  await press('Release for cutting');
+  await press('Go to the machine');
+  const home = page.getByRole('button', { name: 'Home the machine' });
+  if (await home.isVisible()) await press('Home the machine');
+  await page.getByText('Move by hand, go to zero, places').click();
+  const pad = page.getByRole('group', { name: /^Move the bit by hand/ }).last();
+  await pad.getByRole('button', { name: '50 mm' }).click();
+  const before = await place();
+  await pad.getByRole('button', { name: 'Right, X plus' }).click();
+  await expect.poll(async () => (await place())[0], { timeout: 10_000 }).toBeCloseTo(before[0] + 50, 1);
+  await pad.getByRole('button', { name: 'while held' }).click();
+  await pad.getByRole('button', { name: 'slow' }).click();
+  const right = (await pad.getByRole('button', { name: 'Right, X plus' }).boundingBox())!;
+  await page.mouse.move(right.x + 10, right.y + 10);
+  await page.mouse.down();
+  await page.waitForTimeout(600);
+  await page.mouse.up();
+  await page.waitForTimeout(500);
+  const stood = await place();
+  expect(stood[0]).toBeGreaterThan(before[0] + 51);
+  await page.waitForTimeout(400);
+  expect(await place()).toEqual(stood);
+  await pad.getByRole('button', { name: '5 mm', exact: true }).click();
+  await pad.focus();
+  await page.keyboard.press('ArrowUp');
+  await expect.poll(async () => (await place())[1], { timeout: 10_000 }).toBeCloseTo(stood[1] + 5, 1);
+});
+
+test('a board that lies crooked: two marks turn the job; a place is saved and gone to', async () => {
+  await press('Front left of the board');
+  await page.getByLabel('Name of this place').fill('corner stop');
+  await press('Save where the bit stands');
+  await expect(page.getByRole('button', { name: 'corner stop', exact: true })).toBeVisible();
+  await page.getByRole('button', { name: /Set X and Y at/ }).click();
+  await page.getByLabel('How').selectOption('marks');
+  await press(/tip is over the front left corner/);
+  await press('Park');
+  await page.waitForTimeout(1500);
+  await press(/tip is over the front right corner/);
+  await expect(page.getByText(/The board lies -?[\d.]+° turned/)).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+});
+
+test('one holds the controls: another sees it, takes them over, and both are told', async ({ browser }) => {
+  await expect(page.getByText('You hold the controls.')).toBeVisible();
+  const other = await browser.newPage({ viewport: { width: 1024, height: 768 } });
+  await other.goto('/');
+  await other.getByRole('button', { name: 'Come in as the operator' }).click();
+  await other.goto('/bench');
+  await expect(other.getByText('owner holds the controls')).toBeVisible();
+  await other.getByRole('button', { name: 'Home', exact: true }).click();
+  await expect(other.getByRole('alert')).toContainText('Owner holds the controls');
+  await press('Take them over', other);
+  await expect(other.getByText('You hold the controls.')).toBeVisible();
+  await expect(other.getByText('Taken over from owner.')).toBeVisible();
+  await expect(page.getByText('operator holds the controls')).toBeVisible();
+  await press('Give them back', other);
+  await expect(page.getByText('Nobody holds the controls')).toBeVisible();
+  await other.close();
+});
+
+test('nothing went wrong unseen', () => {
+  expect(faults).toEqual([]);
+});

@@ -1,0 +1,104 @@
+/** One exercise under way: the scene laid out, everything observed, and the verdict as it stands. */
+import { EXERCISES, judge, type Exercise, type Moment, type Verdict } from '@kerbe/core/setup/exercises';
+import type { MachineLink } from '$lib/machine.svelte';
+import { Act } from '$lib/setup/act.svelte';
+import { ask } from '$lib/ui/post';
+
+/** As much of what was seen as a verdict can need. */
+const MOST = 20_000;
+
+export class Practice extends Act {
+  exercise = $state.raw<Exercise | null>(null);
+  verdict = $state.raw<Verdict | null>(null);
+  laying = $state(false);
+  /** Kept with the learner's results. */
+  kept = $state<'no' | 'saving' | 'kept' | 'failed'>('no');
+  private trace: Moment[] = [];
+  private begun = 0;
+  private last = '';
+
+  constructor(machine: MachineLink) {
+    super(machine);
+  }
+
+  /** Lays out the scene of an exercise, and begins. */
+  async begin(id: string): Promise<void> {
+    const exercise = EXERCISES.find((one) => one.id === id);
+    if (!exercise) return;
+    this.end();
+    this.laying = true;
+    // Nothing else is pressed meanwhile.
+    this.doing = 'laying the scene';
+    this.why = null;
+    const { fault, estop, ...scene } = exercise.scene;
+    const steps: ({ do: string } & Record<string, unknown>)[] = [
+      { do: 'stop' },
+      { do: 'bench', change: { estop: false } },
+      { do: 'clear' },
+      ...(exercise.homed ? [] : [{ do: 'bench', change: { fault: { kind: 'reset' } } }]),
+      { do: 'bench', change: { fault: { kind: 'slow-spindle', on: false } } },
+      { do: 'bench', change: { fault: { kind: 'probe-wire', on: false } } },
+      { do: 'bench', change: { lidOpen: false, clamps: [], probeClip: false } },
+      ...(exercise.homed ? [{ do: 'home' }] : []),
+      { do: 'bench', change: scene },
+      ...(estop ? [{ do: 'bench', change: { estop } }] : []),
+      ...(fault ? [{ do: 'bench', change: { fault } }] : []),
+    ];
+    for (const step of steps) {
+      for (let i = 0; i < 100 && step.do !== 'stop' && this.machine.now.busy !== null; i++) await new Promise((done) => setTimeout(done, 50));
+      this.why = await this.machine.send(step);
+      if (this.why !== null && step.do !== 'stop') {
+        this.why = `The scene could not be laid out. ${this.why}`;
+        this.laying = false;
+        this.doing = null;
+        return;
+      }
+    }
+    // What is observed from here on is the learner's.
+    await new Promise((done) => setTimeout(done, 400));
+    this.laying = false;
+    this.doing = null;
+    this.exercise = exercise;
+    this.kept = 'no';
+    this.trace = [];
+    this.begun = Date.now();
+    this.verdict = judge(exercise, this.trace);
+  }
+
+  end(): void {
+    this.exercise = null;
+    this.verdict = null;
+  }
+
+  /** Something the machine showed. */
+  see(): void {
+    if (!this.exercise || this.laying) return;
+    const text = JSON.stringify(this.machine.now);
+    if (text === this.last) return;
+    this.last = text;
+    this.take({ at: Date.now(), machine: $state.snapshot(this.machine.now) });
+  }
+
+  override async send(command: { do: string } & Record<string, unknown>): Promise<boolean> {
+    const before = $state.snapshot(this.machine.now);
+    const done = await super.send(command);
+    this.take({ at: Date.now(), machine: before, command, why: this.why });
+    return done;
+  }
+
+  private take(moment: Moment): void {
+    const { exercise } = this;
+    if (!exercise || this.laying || this.verdict?.finished) return;
+    this.trace.push(moment);
+    if (this.trace.length > MOST) this.trace.splice(1, 1000);
+    const verdict = judge(exercise, this.trace, this.verdict?.tasks);
+    this.verdict = verdict;
+    if (verdict.finished) void this.keep(exercise, verdict);
+  }
+
+  private async keep(exercise: Exercise, { passed, slips }: Verdict): Promise<void> {
+    this.kept = 'saving';
+    const answer = await ask('/api/exercises', 'POST', { exercise: exercise.id, passed, slips, seconds: (Date.now() - this.begun) / 1000 });
+    this.kept = answer.ok ? 'kept' : 'failed';
+  }
+}

@@ -1,0 +1,15 @@
+<script lang="ts">
+  /** A bit from the side, to a scale shared with its neighbours. */
+  import { bitLabel } from '@kerbe/core/bits';
+  import type { Bit } from '@kerbe/core/job';
+  import { silhouette } from '@kerbe/core/bits/silhouette';
+
+  let { bit, scale = 2, height = 120 }: { bit: Bit; scale?: number; height?: number } = $props();
+  const W = $derived(Math.max(bit.diameter, bit.shank) * scale + 8);
+  const drawn = $derived(silhouette(bit, W / 2, height - 4, scale, 0));
+</script>
+
+<svg viewBox="0 0 {W} {height}" width={W} {height} role="img" aria-label={bit.name || bitLabel(bit)}>
+  <path d={drawn.shank} fill="var(--quiet)" fill-opacity="0.15" stroke="var(--quiet)" />
+  <path d={drawn.cutting} fill="var(--quiet)" fill-opacity="0.35" stroke="var(--ink)" />
+</svg>

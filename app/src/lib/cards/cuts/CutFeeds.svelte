@@ -1,0 +1,114 @@
+<script lang="ts">
+  /** Feeds: what is entered beside what is suggested, with what each means for the chip. */
+  import { suggestFeeds } from '@kerbe/core/advise/feeds';
+  import { chipLoad, cuttingWidth, stepOver, surfaceSpeed } from '@kerbe/core/bits';
+  import type { Cut } from '@kerbe/core/job';
+  import type { JobSession } from '$lib/job/session.svelte';
+  import NumberField from '$lib/ui/NumberField.svelte';
+  import { ask } from '$lib/ui/post';
+  import { num } from '$lib/ui/format';
+
+  let { session, cut }: { session: JobSession; cut: Cut } = $props();
+  const job = $derived(session.job);
+  const bit = $derived(job.bits[cut.bit]);
+  const advice = $derived(suggestFeeds(bit, job.board.material, job.machine, cut.kind === 'pocket' ? stepOver(bit, cut.stepover) : undefined));
+  const deep = $derived('depthPerPass' in cut ? cut.depthPerPass : undefined);
+  const chip = $derived(chipLoad(cut.feed, cut.speed, bit.flutes));
+  const limit = $derived(Math.min(job.machine.maxSpeed[0], job.machine.maxSpeed[1]));
+  let note = $state<string | null>(null);
+  const set = (key: 'feed' | 'plunge' | 'speed', label: string) => (value: number) =>
+    session.edit(label, (d) => void ((d.cuts[cut.id] as Record<string, unknown>)[key] = value));
+
+  function take() {
+    session.edit('Suggested feeds', (d) => {
+      const draft = d.cuts[cut.id];
+      draft.feed = advice.feed;
+      draft.plunge = advice.plunge;
+      if (draft.kind !== 'drag') draft.speed = advice.speed;
+      if ('depthPerPass' in draft && draft.depthPerPass !== undefined) draft.depthPerPass = advice.depthPerPass;
+    });
+  }
+  /** These feeds become the bit's preset for this material, in the job and in the crib. */
+  async function keep() {
+    const preset = {
+      feed: cut.feed,
+      plunge: cut.plunge,
+      speed: cut.speed,
+      ...(deep ? { depthPerPass: deep } : {}),
+      source: `from “${job.name}”`.slice(0, 200),
+    };
+    session.edit('Keep the feeds as a preset', (d) => {
+      const draft = d.bits[cut.bit];
+      draft.feeds = { ...draft.feeds, [job.board.material]: preset };
+    });
+    note = `Kept with the bit, for ${job.board.material}.`;
+    const kept = session.job.bits[cut.bit];
+    if (!kept.crib) return;
+    const answer = await ask('/api/bits', 'POST', { bits: [{ ...kept, id: kept.crib, crib: undefined }] });
+    if (!answer.ok) note = answer.why;
+  }
+</script>
+
+<NumberField label="Feed" value={cut.feed} unit="mm/min" min={10} max={50000} onchange={set('feed', 'Feed')} />
+<NumberField label="Plunge" value={cut.plunge} unit="mm/min" min={10} max={50000} onchange={set('plunge', 'Plunge')} />
+{#if cut.kind !== 'drag'}
+  <NumberField label="Spindle" value={cut.speed} unit="rev/min" min={500} max={60000} onchange={set('speed', 'Spindle speed')} />
+{:else}
+  <p class="quiet">The spindle stays off: it is not started by the program, and must not be by hand.</p>
+{/if}
+<details>
+  <summary
+    >Chip {chip.toFixed(3)} mm, {surfaceSpeed(cuttingWidth(bit), cut.speed).toFixed(0)} m/min{#if cut.kind !== 'drag' && (chip < 0.9 * advice.load[0] || chip > 1.1 * advice.load[1])}<strong
+      >
+        : usual is {advice.load[0].toFixed(3)} to {advice.load[1].toFixed(3)}</strong
+      >{/if}</summary
+  >
+  <table>
+    <thead><tr><th></th><th>Entered</th><th>Suggested</th></tr></thead>
+    <tbody>
+      <tr><th>Feed</th><td>{cut.feed}{cut.feed > limit ? ` (machine: ${limit})` : ''}</td><td>{advice.feed}</td></tr>
+      <tr><th>Plunge</th><td>{cut.plunge}</td><td>{advice.plunge}</td></tr>
+      <tr><th>Spindle</th><td>{cut.speed}</td><td>{advice.speed}</td></tr>
+      <tr><th>Chip load</th><td>{chip.toFixed(3)} mm</td><td>{chipLoad(advice.feed, advice.speed, bit.flutes).toFixed(3)} mm</td></tr>
+      <tr><th>Surface speed</th><td>{surfaceSpeed(cuttingWidth(bit), cut.speed).toFixed(0)} m/min</td><td>{advice.surface.toFixed(0)} m/min</td></tr>
+      {#if deep !== undefined}<tr><th>Depth of a pass</th><td>{num(deep, job.units)}</td><td>{num(advice.depthPerPass, job.units)}</td></tr>{/if}
+    </tbody>
+  </table>
+  <p class="quiet">
+    For {bit.name || 'this bit'} in {job.board.material}{advice.known ? '' : ' (not known here: reckoned as hard wood)'}, from {advice.source}.{advice.limited
+      ? ' The machine is the limit: the chip stays thin.'
+      : ''} The bit’s maker and a trial cut have the last word.
+  </p>
+  <div class="row">
+    <button class="press" onclick={take}>Use the suggested</button>
+    <button class="press" onclick={keep}>Keep mine as the preset</button>
+  </div>
+  {#if note}<p role="status">{note}</p>{/if}
+</details>
+
+<style>
+  summary {
+    padding: 0.35rem 0;
+    cursor: pointer;
+    font-size: 0.88rem;
+  }
+  strong {
+    color: var(--amber);
+  }
+  table {
+    width: 100%;
+    font-size: 0.86rem;
+    font-variant-numeric: tabular-nums;
+  }
+  th {
+    text-align: left;
+    color: var(--quiet);
+    font-weight: 500;
+  }
+  .row {
+    display: flex;
+    gap: 0.4rem;
+    padding: 0.3rem 0;
+    flex-wrap: wrap;
+  }
+</style>

@@ -1,0 +1,52 @@
+<script lang="ts">
+  /** The foot of a job: the facts that are wanted at every stage. */
+  import { duration, len, num } from '$lib/ui/format';
+  import type { JobSession } from './session.svelte';
+
+  let { session }: { session: JobSession } = $props();
+  const job = $derived(session.job);
+  const count = (severity: string) => session.plan?.findings.filter((found) => found.severity === severity).length ?? 0;
+  const errors = $derived(count('error'));
+  const warnings = $derived(count('warning'));
+  const bits = $derived(new Set((session.plan?.cuts ?? []).filter(({ facts }) => facts.moves > 0).map(({ bit }) => bit.id)).size);
+</script>
+
+<footer aria-label="Facts">
+  <span
+    ><b class="figure">{num(job.board.width, job.units)} × {num(job.board.height, job.units)} × {len(job.board.thickness, job.units)}</b>
+    {job.board.material}</span
+  >
+  {#if session.plan}
+    <span>deepest <b class="figure">{len(session.plan.deepest, job.units)}</b></span>
+    <span><b class="figure">{bits}</b> {bits === 1 ? 'bit' : 'bits'}</span>
+    <span><b class="figure">{duration(session.plan.seconds)}</b></span>
+    <span class:bad={errors > 0} class:warn={errors === 0 && warnings > 0}
+      >{errors ? `✕ ${errors} to mend` : warnings ? `▲ ${warnings} ${warnings === 1 ? 'warning' : 'warnings'}` : 'nothing found'}</span
+    >
+    {#if session.stale}<span class="quiet">planning…</span>{/if}
+  {/if}
+</footer>
+
+<style>
+  footer {
+    grid-row: 4;
+    display: flex;
+    gap: 1.8rem;
+    padding: 0.55rem 1.2rem;
+    border-top: 1px solid var(--line);
+    font-size: 1.02rem;
+  }
+  .bad {
+    color: var(--danger);
+    font-weight: 600;
+  }
+  .warn {
+    color: var(--amber);
+    font-weight: 600;
+  }
+  @media (max-height: 480px), (max-width: 600px) {
+    footer {
+      display: none;
+    }
+  }
+</style>

@@ -1,0 +1,24 @@
+<script lang="ts">
+  /** A small picture from the worker. */
+  let { picture, label }: { picture: { width: number; height: number; data: Uint8ClampedArray }; label: string } = $props();
+  let canvas = $state<HTMLCanvasElement>();
+  $effect(() => {
+    const context = canvas?.getContext('2d');
+    if (!canvas || !context) return;
+    canvas.width = picture.width;
+    canvas.height = picture.height;
+    const image = context.createImageData(picture.width, picture.height);
+    image.data.set(picture.data);
+    context.putImageData(image, 0, 0);
+  });
+</script>
+
+<figure aria-label="Carved with {label}"><canvas bind:this={canvas} aria-hidden="true"></canvas></figure>
+
+<style>
+  canvas {
+    width: 11rem;
+    height: auto;
+    border: 1px solid var(--line);
+  }
+</style>

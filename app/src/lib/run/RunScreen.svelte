@@ -1,0 +1,439 @@
+<script lang="ts">
+  /** The run, readable from two metres: what is being cut, where the bit is, time left, Hold, Resume, Stop. */
+  import { boardThickness, datumPoint } from '@kerbe/core/job';
+  import { readProgram, toPath } from '@kerbe/core/program';
+  import type { JobSession } from '$lib/job/session.svelte';
+  import type { MachineLink } from '$lib/machine.svelte';
+  import type { ArtEditor } from '$lib/art/editor.svelte';
+  import BitDrawing from '$lib/board/BitDrawing.svelte';
+  import PlanBoard from '$lib/board/PlanBoard.svelte';
+  import { planMotion } from '@kerbe/core/motion';
+  import type { MachineView, ReleaseView } from '$lib/cards/types';
+  import Holds from '$lib/setup/Holds.svelte';
+  import { stickOut } from '$lib/setup/hands';
+  import LengthField from '$lib/ui/LengthField.svelte';
+  import Overrides from './Overrides.svelte';
+  import { duration, len, num } from '$lib/ui/format';
+
+  interface Props {
+    session: JobSession;
+    editor: ArtEditor;
+    machine: MachineLink;
+    shop: MachineView;
+    release: ReleaseView | null;
+    onprogram: () => void;
+    onsetup: () => void;
+    onrecord: () => void;
+  }
+  let { session, editor, machine, shop, release, onprogram, onsetup, onrecord }: Props = $props();
+  const job = $derived(session.job);
+  const unit = $derived(job.units);
+  const now = $derived(machine.now);
+  const status = $derived(now.status);
+  const program = $derived(release?.programs[0] ?? null);
+  const run = $derived(now.run && program && now.run.sha256 === program.sha256 ? now.run : null);
+  const active = $derived(run !== null && run.endedAt === null);
+  const nextBit = $derived(run?.bit ? job.bits[run.bit] : null);
+  let here = $state(false);
+  let why = $state<string | null>(null);
+  let busy = $state(false);
+  let changed = $state(false);
+  let sure = $state(false);
+  let again = $state(false);
+  let deeper = $state(0.2);
+  let goOn = $state(false);
+  const bit = $derived.by((): [number, number] | null => {
+    if (!status?.homed || !now.setup.zeroXY) return null;
+    const [dx, dy] = datumPoint(job);
+    return [status.work[0] + dx, status.work[1] + dy];
+  });
+  const TITLE = {
+    running: 'Cutting',
+    held: 'Held',
+    'bit-change': 'Change the bit',
+    'link-lost': 'No link to the machine',
+    done: 'Finished',
+    stopped: 'Stopped',
+    failed: 'Something stopped it',
+  };
+  const measured = $derived(nextBit !== null && now.setup.bitReading !== null && now.setup.bitFitted === nextBit.id);
+  /** A machine that shows nothing is believed what the person says. */
+  const fitted = $derived(nextBit !== null && (!shop.profile.shows || status?.world.bit === nextBit.id));
+  const ended = $derived(run !== null && run.endedAt !== null);
+
+  // What has been cut so far: the moves of the program up to the line the machine has finished.
+  const moves = $derived.by(() => {
+    const text = session.plan && !session.stale ? session.plan.files[0]?.text : null;
+    return text ? toPath(readProgram(text)) : null;
+  });
+  const reached = $derived(run?.line ?? 0);
+  const lines = $derived(session.plan && !session.stale ? (session.plan.files[0]?.text.split('\n').filter((line) => line.trim() !== '') ?? []) : []);
+  /** When every move begins as planned, so that what is left can be corrected by what it took so far. */
+  const timing = $derived(moves && moves.kind.length > 0 ? planMotion(moves, job.machine).start : null);
+  const left = $derived.by(() => {
+    const whole = program?.seconds ?? 0;
+    if (!run || !moves || !timing || run.line === 0) return Math.max(0, whole - (run?.seconds ?? 0));
+    const k = moves.line.findIndex((line) => line > run.line);
+    const planned = k < 0 ? timing[timing.length - 1] : timing[k];
+    const rest = (timing[timing.length - 1] - planned) * Math.max(1, whole / timing[timing.length - 1]);
+    // After a minute it knows how this machine does.
+    const factor = planned > 60 ? Math.min(3, Math.max(0.5, run.seconds / planned)) : 1;
+    return (rest * factor) / Math.min(1, status?.override.feed ?? 1);
+  });
+  const trail = $derived.by(() => {
+    const runs: number[][] = [];
+    if (!moves || reached === 0) return runs;
+    const [dx, dy] = datumPoint(job);
+    const top = job.datum.z === 'top' ? 0 : boardThickness(job.board);
+    let open: number[] | null = null;
+    for (let i = 1; i < moves.kind.length && moves.line[i] <= reached; i++) {
+      if (moves.kind[i] === 0 || (moves.z[i] >= top && moves.z[i - 1] >= top)) {
+        open = null;
+        continue;
+      }
+      if (!open) runs.push((open = [moves.x[i - 1] + dx, moves.y[i - 1] + dy]));
+      open.push(moves.x[i] + dx, moves.y[i] + dy);
+    }
+    return runs;
+  });
+
+  async function send(command: Record<string, unknown>) {
+    busy = true;
+    why = await machine.send(command);
+    busy = false;
+    return why === null;
+  }
+  const hold = () => void send({ do: 'hold' });
+  async function start(from?: number) {
+    if (!release || !program) return;
+    if (await send({ do: 'start', release: release.id, program: program.name, ...(from ? { from } : {}) })) goOn = false;
+    here = false;
+  }
+
+  function space(event: KeyboardEvent) {
+    if (event.key !== ' ' || !active) return;
+    const target = event.target as HTMLElement;
+    if (target.closest('input, textarea, select')) return;
+    event.preventDefault();
+    if (run?.state === 'running') hold();
+  }
+</script>
+
+<svelte:window onkeydown={space} />
+{#if goOn && session.plan?.files[0]}{#await import('./GoOnFrom.svelte') then { default: GoOnFrom }}<GoOnFrom
+      text={session.plan.files[0].text}
+      letters={[...editor.things.values()].flatMap(({ letters }) => letters)}
+      datum={datumPoint(job)}
+      {unit}
+      finished={run?.line ?? 0}
+      sent={run?.sent ?? 0}
+      spindleSeconds={job.machine.spindleSeconds}
+      {busy}
+      onstart={(line) => void start(line)}
+      onclose={() => (goOn = false)}
+    />{/await}{/if}
+
+<div class="run" data-mode="dark">
+  <div class="drawing">
+    <PlanBoard {job} {editor} plan={session.plan} showPaths={true} {bit} {trail} />
+  </div>
+  <div class="panel">
+    {#if !machine.connected}<p class="caution" role="alert">This screen has lost Kerbe. The machine goes on; use the stop on the machine itself.</p>{/if}
+    <p class="state" aria-live="polite">{run ? TITLE[run.state] : 'Ready to start?'}</p>
+    {#if run?.message}<p class="message">{run.message}</p>{/if}
+    {#if why}<p class="message why" role="alert">{why}</p>{/if}
+    <Holds {machine} />
+
+    {#if status}
+      <dl class="position">
+        {#each ['X', 'Y', 'Z'] as axis, i (axis)}<div>
+            <dt>{axis}</dt>
+            <dd>{num(status.work[i], unit)}</dd>
+          </div>{/each}
+      </dl>
+      <div class="bars">
+        {#if run}
+          <div class="bar" role="progressbar" aria-label="Program lines done" aria-valuenow={run.line} aria-valuemin="0" aria-valuemax={run.lines}>
+            <span style="width: {(100 * run.line) / Math.max(1, run.lines)}%"></span>
+          </div>
+          <p>
+            <b>{duration(left)}</b> left
+            <span class="quiet"
+              >· line {run.line} of {run.lines} · spindle {status.spindle.actual} rev/min · {Math.round(status.speed * 60)} mm/min{status.rate !== 1
+                ? ` · simulated ${status.rate}× faster`
+                : ''}</span
+            >
+          </p>
+          <p class="small">
+            <code>{lines[run.line] ?? ''}</code>
+            <span class="quiet">{status.queued} waiting in the machine</span>
+          </p>
+        {:else}
+          <p><b>{duration(left)}</b> <span class="quiet">planned · {program?.name ?? 'nothing released'}</span></p>
+        {/if}
+      </div>
+    {/if}
+
+    {#if active && run?.state === 'running'}<Overrides {machine} onrefused={(text) => (why = text)} />{/if}
+
+    <div class="act">
+      {#if !program}
+        <p class="message">Nothing has been released for this job as it stands now.</p>
+        <button class="next huge" onclick={onprogram}>Go to the program</button>
+      {:else if !active && run?.state !== 'done'}
+        <p class="message">
+          Stay at the machine while it runs. Eyes, ears and dust protection on; loose sleeves away; hands off the bed. The red button on the machine is the
+          emergency stop, this screen is not.
+        </p>
+        <label class="here"><input type="checkbox" bind:checked={here} /> I am at the machine and it is clear</label>
+        {#if ended && run && run.line > 0}
+          <button class="next huge" disabled={!here || busy} onclick={() => (goOn = true)}>Go on from where it stopped…</button>
+          <button class="press big" disabled={!here || busy} onclick={() => start()}>Start again from the beginning</button>
+        {:else}
+          <button class="next huge" disabled={!here || busy} onclick={() => start()}>Start cutting</button>
+          <button class="press" disabled={!here || busy} onclick={() => (goOn = true)}>Start in the middle…</button>
+        {/if}
+        <button class="press" onclick={onsetup}>Back to setting up</button>
+      {:else if run?.state === 'bit-change' && nextBit}
+        <div class="change">
+          <BitDrawing bit={nextBit} height={110} />
+          <p class="message">
+            Spindle power off before your hand goes near. Fit <b>{nextBit.name || nextBit.id}</b>: collet for {len(nextBit.shank, unit)}; drawn back, not
+            bottomed.
+          </p>
+        </div>
+        {#if status?.estop}
+          <p class="message why">The emergency stop is pressed, as it should be for the change. Turn it to release it before going on.</p>
+          {#if shop.profile.shows}<button class="press big" onclick={() => send({ do: 'bench', change: { estop: false } })}>Release it (simulated)</button>{/if}
+        {:else if status?.state === 'estop' || status?.state === 'alarm'}
+          <button class="next huge" onclick={() => send({ do: 'clear' })}>Clear the alarm</button>
+        {:else if !fitted}
+          <button
+            class="next huge"
+            disabled={busy || status?.spindle.actual !== 0}
+            onclick={() => send({ do: 'bench', change: { bit: { shape: nextBit, stickOut: stickOut(nextBit.id) } } })}
+            >{status?.spindle.actual ? 'Wait: the spindle is running down' : 'Fit it on the simulated machine'}</button
+          >
+        {:else if !measured}
+          <button
+            class="next huge"
+            disabled={busy || status?.spindle.actual !== 0}
+            onclick={async () => (sure = !(await send({ do: 'measure', bit: nextBit.id, sure })))}
+            >{busy ? 'Measuring…' : sure && why ? 'I am sure: measure again' : 'Measure the new bit'}</button
+          >
+        {:else}
+          {#if shop.profile.spindle.control === 'hand'}<p class="message">Start the spindle again at its box before going on.</p>{/if}
+          <label class="here"><input type="checkbox" bind:checked={changed} /> It is tight, tools are away, hands are off</label>
+          <button class="next huge" disabled={busy || !changed} onclick={async () => ((await send({ do: 'resume' })) ? (changed = false) : null)}
+            >Go on cutting</button
+          >
+        {/if}
+      {:else if run?.state === 'held' || run?.state === 'link-lost'}
+        <button class="next huge" disabled={busy || !now.link} onclick={() => send({ do: 'resume' })}>Resume</button>
+      {:else if run?.state === 'done'}
+        <p class="message">Let the spindle stop and the dust settle before you reach in. The tabs are cut by hand.</p>
+        {#if again}
+          <p class="message">Everything stays where it is; Z0 goes down by what is missing, and the program runs once more.</p>
+          <LengthField label="Deeper by" value={deeper} {unit} onchange={(mm) => (deeper = mm)} />
+          <button
+            class="next huge"
+            disabled={busy}
+            onclick={async () => {
+              if (await send({ do: 'nudge', deeper })) {
+                again = false;
+                onsetup();
+              }
+            }}>Set it {len(Math.abs(deeper), unit)} {deeper >= 0 ? 'deeper' : 'higher'}, then check the set-up</button
+          >
+          <button class="press" onclick={() => (again = false)}>Leave it</button>
+        {:else}
+          <button class="next huge" onclick={onrecord}>See the record</button>
+          <button class="press big" onclick={() => (again = true)}>A little shallow? Again, deeper by…</button>
+        {/if}
+      {/if}
+    </div>
+
+    <div class="always">
+      <button class="hold" disabled={!active || run?.state !== 'running'} onclick={hold}>Hold <kbd>space</kbd></button>
+      <button class="stop" disabled={!active && now.busy === null} onclick={() => send({ do: 'stop' })}>Stop</button>
+    </div>
+  </div>
+</div>
+
+<style>
+  .run {
+    display: grid;
+    grid-template-columns: 1fr minmax(24rem, 30rem);
+    height: 100%;
+    background: var(--paper);
+    color: var(--ink);
+    min-height: 0;
+  }
+  .drawing {
+    position: relative;
+  }
+  .panel {
+    padding: 1rem 1.4rem;
+    overflow: auto;
+    display: flex;
+    flex-direction: column;
+    gap: 0.6rem;
+    background: var(--sheet);
+  }
+  .state {
+    font-size: 2.1rem;
+    font-weight: 600;
+    line-height: 1.1;
+  }
+  .message {
+    font-size: 1.05rem;
+  }
+  .why {
+    color: var(--danger);
+    font-weight: 600;
+  }
+  .position {
+    display: grid;
+    grid-template-columns: repeat(3, 1fr);
+    gap: 0.9rem;
+    margin: 0;
+  }
+  .position div {
+    border-bottom: 1px solid var(--line);
+  }
+  .position dt {
+    color: var(--quiet);
+    font-size: 1rem;
+    line-height: 1;
+  }
+  .position dd {
+    font-size: 2rem;
+    line-height: 1.25;
+    font-weight: 600;
+    font-variant-numeric: tabular-nums;
+    margin: 0;
+  }
+  .bar {
+    height: 12px;
+    background: var(--line);
+  }
+  .bar span {
+    display: block;
+    height: 100%;
+    background: var(--accent);
+  }
+  .bars p {
+    font-size: 1rem;
+    padding-top: 0.3rem;
+  }
+  .bars b {
+    font-size: 1.35rem;
+  }
+  .act {
+    display: flex;
+    flex-direction: column;
+    gap: 0.6rem;
+    flex: 1;
+  }
+  .huge {
+    min-height: 60px;
+    font-size: 1.25rem;
+  }
+  .big {
+    min-height: 56px;
+  }
+  .bars .small {
+    display: flex;
+    white-space: nowrap;
+    padding: 0;
+    justify-content: space-between;
+    gap: 1rem;
+    font-size: 0.85rem;
+  }
+  .small code {
+    background: none;
+    color: var(--ink);
+    padding: 0;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .change {
+    display: grid;
+    grid-template-columns: auto 1fr;
+    gap: 1rem;
+    align-items: center;
+  }
+  .here {
+    display: flex;
+    gap: 0.7rem;
+    align-items: center;
+    min-height: 48px;
+    font-size: 1.05rem;
+  }
+  .here input {
+    width: 1.5rem;
+    height: 1.5rem;
+  }
+  .always {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 0.8rem;
+    position: sticky;
+    bottom: 0;
+    background: var(--sheet);
+    padding-top: 0.5rem;
+  }
+  .always button {
+    min-height: 72px;
+    font-size: 1.5rem;
+    font-weight: 600;
+    border-radius: 0.2rem;
+  }
+  .hold {
+    background: var(--amber);
+    color: #0e1513;
+  }
+  .stop {
+    background: var(--danger);
+    color: var(--on-danger);
+  }
+  .always button:disabled {
+    opacity: 0.35;
+  }
+  kbd {
+    font-size: 0.8rem;
+    font-weight: 400;
+  }
+  @media (max-height: 480px) {
+    .run {
+      grid-template-columns: minmax(0, 1fr) minmax(22rem, 25rem);
+    }
+    .panel {
+      padding: 0.5rem 1rem 0;
+      gap: 0.35rem;
+    }
+    .position dd {
+      font-size: 1.45rem;
+    }
+    .state {
+      font-size: 1.4rem;
+    }
+    .bars p,
+    .message {
+      font-size: 0.95rem;
+    }
+    .always button {
+      min-height: 60px;
+    }
+  }
+  /* Held upright there is room for the figures and what is to be pressed, not for the drawing. */
+  @media (max-width: 600px) {
+    .run {
+      grid-template-columns: minmax(0, 1fr);
+    }
+    .drawing {
+      display: none;
+    }
+  }
+</style>

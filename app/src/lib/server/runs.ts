@@ -1,0 +1,152 @@
+/** Runs: a released program, fitted to the board as it lies, given to the agent once every step is done; and the record of it. */
+import { randomUUID } from 'node:crypto';
+import { cuttingWidth } from '@kerbe/core/bits';
+import { boardThickness, type Job } from '@kerbe/core/job';
+import { adaptProgram, bitsFrom, linesOf, readProgram, resumeProgram, toPath } from '@kerbe/core/program';
+import { boxWay, holdersAtWork, nextStep, outlineWay, setupSteps, surfaceOf, type Step } from '@kerbe/core/setup';
+import { agentCommand, presentSnapshot, type Person } from './agent';
+import type { MachineSnapshot } from '$lib/machine';
+import { db, type ProgramRecord } from './db';
+import { connectedMachine } from './machines';
+
+interface Released {
+  release: { id: string; job_id: string };
+  program: ProgramRecord & { extents: NonNullable<ProgramRecord['extents']> };
+  job: Job;
+}
+
+/** A released program with the job it was planned from, or why there is none to run. */
+async function released(releaseId: string, name: string): Promise<Released | string> {
+  const release = await db().selectFrom('release').selectAll().where('id', '=', releaseId).executeTakeFirst();
+  const program = release?.programs.find((one) => one.name === name);
+  if (!release || !program || !program.extents) return 'Only a released program can be run, and this is not one.';
+  const { doc } = await db()
+    .selectFrom('job_revision')
+    .select('doc')
+    .where('job_id', '=', release.job_id)
+    .where('revision', '=', release.revision)
+    .executeTakeFirstOrThrow();
+  const job = await db().selectFrom('job').select('revision').where('id', '=', release.job_id).executeTakeFirstOrThrow();
+  if (job.revision !== release.revision) return 'The job was changed after this release. Release it again first.';
+  return { release, program: { ...program, extents: program.extents }, job: doc };
+}
+
+/** The shallowest cut of a job that would fade on an uneven board, mm below its top; null when every cut is deep. */
+const SHALLOW = 1;
+export function shallowestOf(job: Job): number | null {
+  const depths = Object.values(job.cuts).flatMap((cut) => ('depth' in cut && typeof cut.depth === 'number' ? [cut.depth] : []));
+  const least = Math.min(...depths, Infinity);
+  return least < SHALLOW ? least : null;
+}
+
+/** What is still to be done before a program may run. */
+async function openStep({ job, program }: Released, bits: string[], machine: MachineSnapshot): Promise<Step | null> {
+  const { profile } = await connectedMachine();
+  return nextStep(
+    setupSteps({
+      job,
+      profile,
+      program: { sha256: program.sha256, bits, spindle: /\bM0?[34]\b/.test(program.text), shallowest: shallowestOf(job) },
+      machine,
+      now: Date.now(),
+    }),
+  );
+}
+
+/** Starts a released program, and nothing else: what runs is read from the release, not from the browser. */
+export async function startRun(asked: { release: string; program: string; from?: number }, person: Person, key: string): Promise<string | null> {
+  const found = await released(asked.release, asked.program);
+  if (typeof found === 'string') return found;
+  const { release, program, job } = found;
+  const machine = await presentSnapshot();
+  const { setup } = machine;
+  const { spindle, limits } = (await connectedMachine()).profile;
+  const bits = asked.from ? bitsFrom(program.text, asked.from, program.bits) : program.bits;
+  const open = await openStep(found, bits, machine);
+  if (open) return `Before the start: ${open.title.charAt(0).toLowerCase()}${open.title.slice(1)}. ${open.holds}`;
+
+  let text = program.text;
+  let source: number[] | undefined;
+  if (asked.from) {
+    const resumed = resumeProgram(text, asked.from, job.program.spindleDelay ?? job.machine.spindleSeconds);
+    if ('why' in resumed) return resumed.why;
+    ({ text, source } = resumed);
+  }
+  const angle = setup.zeroXY?.angle ?? 0;
+  const surface = setup.follow ? surfaceOf(setup.readings, 0) : undefined;
+  const scale = spindle.fullScale === limits.maxSpindle ? undefined : spindle.fullScale / limits.maxSpindle;
+  if (angle !== 0 || surface || scale !== undefined) {
+    const fitted = adaptProgram(text, { angle, surface, spindle: scale });
+    if ('why' in fitted) return fitted.why;
+    text = fitted.text;
+    const before = source;
+    source = before ? fitted.source.map((line) => before[line - 1]) : fitted.source;
+  }
+  const skipped = setup.confirmed.filter((word) => word.skipped).map(({ id, by }) => `${id} (${by})`);
+  const note = [
+    asked.from ? `from line ${asked.from}` : '',
+    angle ? `turned ${((angle * 180) / Math.PI).toFixed(2)}°` : '',
+    surface ? `follows a surface of ${setup.readings.length} readings` : '',
+    setup.zeroXY ? `XY: ${setup.zeroXY.by}` : '',
+    setup.zeroZ ? `Z: ${setup.zeroZ.method}` : '',
+    skipped.length > 0 ? `skipped: ${skipped.join(', ')}` : '',
+  ]
+    .filter(Boolean)
+    .join(' · ');
+  const id = randomUUID();
+  await db()
+    .insertInto('run')
+    .values({
+      id,
+      release_id: release.id,
+      job_id: release.job_id,
+      program: program.name,
+      state: 'starting',
+      estimate_seconds: program.seconds,
+      lines: program.lines,
+      author: person.by,
+      ended_at: null,
+      message: '',
+      notes: '',
+      line: 0,
+      actual_seconds: 0,
+      machine: (await connectedMachine()).name,
+      setup: JSON.stringify(setup),
+      bit_seconds: '{}',
+      from_line: asked.from ?? null,
+      defects: '[]',
+    })
+    .execute();
+  const order = {
+    id,
+    name: program.name,
+    sha256: program.sha256,
+    program: text,
+    ...(source ? { source, lines: linesOf(program.text).length } : {}),
+    bits,
+    datum: job.datum,
+    extents: program.extents,
+    workOffset: job.program.workOffset,
+    note,
+  };
+  const why = await agentCommand({ do: 'start', order }, person, key);
+  if (why) await db().deleteFrom('run').where('id', '=', id).execute();
+  else await db().updateTable('job').set({ state: 'at-machine' }).where('id', '=', release.job_id).execute();
+  return why;
+}
+
+/** Drives round a released program: its box or its outline, over what holds the board. */
+export async function frameRun(
+  asked: { release: string; program: string; shape: 'box' | 'outline'; height: number },
+  person: Person,
+  key: string,
+): Promise<string | null> {
+  const found = await released(asked.release, asked.program);
+  if (typeof found === 'string') return found;
+  const { program, job } = found;
+  const way = asked.shape === 'box' ? boxWay(program.extents.min, program.extents.max) : outlineWay(toPath(readProgram(program.text)));
+  const first = job.bits[program.bits[0]];
+  const up = job.datum.z === 'spoilboard' ? boardThickness(job.board) : 0;
+  const reach = first ? Math.max(cuttingWidth(first), first.shank) / 2 : 0;
+  return agentCommand({ do: 'frame', way, height: asked.height + up, sha256: program.sha256, holders: holdersAtWork(job), reach }, person, key);
+}

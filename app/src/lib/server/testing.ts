@@ -1,0 +1,97 @@
+/** For tests: people who come in over HTTP, and a demo job brought from release to the point where it may start. */
+import type { Job } from '@kerbe/core/job';
+import { NO_MACHINE, type MachineSnapshot } from '../machine.ts';
+
+export type Person = (path: string, init?: RequestInit & { json?: unknown }) => Promise<Response>;
+
+export async function comeIn(url: string, role: 'owner' | 'operator'): Promise<Person> {
+  const response = await fetch(`${url}/sign-in`, {
+    method: 'POST',
+    redirect: 'manual',
+    headers: { origin: url, 'content-type': 'application/x-www-form-urlencoded' },
+    body: `demo=${role}`,
+  });
+  const cookie = response.headers
+    .getSetCookie()
+    .map((text) => text.split(';')[0])
+    .join('; ');
+  if (cookie === '') throw new Error(`The ${role} could not come in.`);
+  return (path, { json, ...init } = {}) =>
+    fetch(url + path, {
+      redirect: 'manual',
+      ...init,
+      headers: { cookie, origin: url, ...(json !== undefined ? { 'content-type': 'application/json' } : {}), ...(init.headers as Record<string, string>) },
+      body: json !== undefined ? JSON.stringify(json) : init.body,
+    });
+}
+
+/** Tells the machine something; gives why it was refused. */
+export async function tell(by: Person, command: Record<string, unknown>): Promise<string | null> {
+  const response = await by('/api/machine', { method: 'POST', json: command, headers: { 'idempotency-key': crypto.randomUUID() } });
+  return ((await response.json()) as { why: string | null }).why;
+}
+export async function must(by: Person, command: Record<string, unknown>): Promise<void> {
+  const why = await tell(by, command);
+  if (why !== null) throw new Error(`${JSON.stringify(command).slice(0, 200)}: ${why}`);
+}
+
+/** Watches the machine through the server's stream of events for as long as it is open. */
+export class Watcher {
+  now: MachineSnapshot = NO_MACHINE;
+  /** States seen, and when the first was. */
+  seen = 0;
+  private readonly control = new AbortController();
+  private readonly reading: Promise<void>;
+
+  constructor(by: Person) {
+    this.reading = this.read(by).catch(() => {});
+  }
+
+  private async read(by: Person): Promise<void> {
+    const response = await by('/api/machine/events', { signal: this.control.signal });
+    let rest = '';
+    for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) {
+      const parts = (rest + new TextDecoder().decode(chunk)).split('\n\n');
+      rest = parts.pop()!;
+      for (const part of parts)
+        if (part.startsWith('data: ')) {
+          this.now = JSON.parse(part.slice(6)) as MachineSnapshot;
+          this.seen++;
+        }
+    }
+  }
+
+  async until(what: (now: MachineSnapshot) => unknown, seconds = 60): Promise<MachineSnapshot> {
+    const end = Date.now() + seconds * 1000;
+    while (!what(this.now)) {
+      if (Date.now() > end) throw new Error(`waited in vain: ${JSON.stringify(this.now.run)} ${JSON.stringify(this.now.status)}`);
+      await new Promise((done) => setTimeout(done, 20));
+    }
+    return this.now;
+  }
+
+  async close(): Promise<void> {
+    this.control.abort();
+    await this.reading;
+  }
+}
+
+/** From a released program to the point where it may start: set up as a person would, every step done. */
+export async function setUp(by: Person, watcher: Watcher, doc: Job, release: { id: string; program: string; sha256: string }): Promise<void> {
+  await watcher.until((now) => now.link);
+  const board = { x: 150, y: 200, width: doc.board.width, height: doc.board.height, thickness: doc.board.thickness };
+  const [mx, my] = [board.x + 300, board.y + 20];
+  await must(by, { do: 'clear' });
+  await must(by, { do: 'home' });
+  await must(by, { do: 'bench', change: { board, cell: 0.5, dust: true, bit: { shape: doc.bits.v60, stickOut: 40 } } });
+  await must(by, { do: 'measure', bit: 'v60', sure: true });
+  await must(by, { do: 'move-over', x: board.x, y: board.y });
+  await must(by, { do: 'zero-xy', corner: doc.datum.corner });
+  await must(by, { do: 'move-over', x: mx, y: my });
+  await must(by, { do: 'bench', change: { plate: { x: mx, y: my, thickness: 10 }, probeClip: true } });
+  await must(by, { do: 'zero-z', method: 'plate', thickness: 10, datum: doc.datum.z });
+  await must(by, { do: 'bench', change: { plate: null, probeClip: false } });
+  const { fitting } = (await watcher.until((now) => now.status && !now.status.world.probeClip)).status!.world;
+  for (const id of ['held', 'warm', 'frame', 'person']) await must(by, { do: 'confirm', id, key: release.sha256, skipped: id === 'warm' || id === 'frame' });
+  await must(by, { do: 'confirm', id: 'collet', key: `v60 ${fitting}` });
+}

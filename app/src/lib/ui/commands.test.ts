@@ -1,0 +1,39 @@
+/** Commands by key: what is shown is what is listened for, and a field that is typed in keeps its keys. */
+import { describe, expect, it, vi } from 'vitest';
+import { bindingsOf, shownKeys, type Command } from './commands';
+
+const press = (inField: boolean) =>
+  ({ target: { closest: () => (inField ? {} : null) }, preventDefault: vi.fn() }) as unknown as KeyboardEvent & { preventDefault: ReturnType<typeof vi.fn> };
+
+describe('commands', () => {
+  it.each([
+    ['$mod+k', 'Ctrl K'],
+    ['$mod+Shift+z', 'Ctrl Shift Z'],
+    ['Alt+Digit3', 'Alt 3'],
+    ['Delete', 'Delete'],
+    [']', ']'],
+    ['p', 'P'],
+    ['Shift+?', '?'],
+  ])('%s is shown as %s', (bind, shown) => expect(shownKeys({ bind })).toBe(shown));
+  it('without keys none are shown, with a hint that is', () => {
+    expect(shownKeys({})).toBeUndefined();
+    expect(shownKeys({ hint: 'Space, on Run' })).toBe('Space, on Run');
+  });
+  it('run by their keys, but not while a person types - save those that work always', () => {
+    const ran: string[] = [];
+    const command = (id: string, more: Partial<Command>): Command => ({ id, label: id, run: () => void ran.push(id), ...more });
+    const keys = bindingsOf([command('undo', { bind: '$mod+z', also: ['$mod+y'] }), command('save', { bind: '$mod+s', always: true }), command('plan', {})]);
+    expect(Object.keys(keys)).toEqual(['$mod+z', '$mod+y', '$mod+s']);
+    const typed = press(true);
+    keys['$mod+z'](typed);
+    expect(ran).toEqual([]);
+    // The field undoes its own typing.
+    expect(typed.preventDefault).not.toHaveBeenCalled();
+    const saved = press(true);
+    keys['$mod+s'](saved);
+    expect(saved.preventDefault).toHaveBeenCalled();
+    keys['$mod+z'](press(false));
+    keys['$mod+y'](press(false));
+    expect(ran).toEqual(['save', 'undo', 'undo']);
+  });
+});

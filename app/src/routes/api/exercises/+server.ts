@@ -1,0 +1,24 @@
+import { json } from '@sveltejs/kit';
+import { z } from 'zod';
+import { EXERCISES } from '@kerbe/core/setup/exercises';
+import { db } from '$lib/server/db';
+import type { RequestHandler } from './$types';
+
+const Result = z.object({
+  exercise: z.enum(EXERCISES.map(({ id }) => id)),
+  passed: z.boolean(),
+  slips: z.array(z.string().max(300)).max(50),
+  seconds: z.number().min(0).max(86_400),
+});
+
+/** Keeps how an exercise went for the one who did it. */
+export const POST: RequestHandler = async ({ request, locals }) => {
+  const parsed = Result.safeParse(await request.json().catch(() => null));
+  if (!parsed.success) return json({ why: 'The result could not be read.' }, { status: 400 });
+  const { slips, ...result } = parsed.data;
+  await db()
+    .insertInto('exercise_result')
+    .values({ ...result, slips: JSON.stringify(slips), learner: locals.user!.name })
+    .execute();
+  return json({ why: null });
+};

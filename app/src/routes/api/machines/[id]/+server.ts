@@ -1,0 +1,38 @@
+import { json } from '@sveltejs/kit';
+import { MachineProfile, profileFaults } from '@kerbe/core/machine';
+import { db } from '$lib/server/db';
+import { SIMULATED, Skim, skim } from '$lib/server/machines';
+import type { RequestHandler } from './$types';
+
+const OWNER = 'Machines are for the owner to change.';
+
+export const PUT: RequestHandler = async ({ params, request, locals }) => {
+  if (locals.user?.role !== 'owner') return json({ why: OWNER }, { status: 403 });
+  const parsed = MachineProfile.safeParse(await request.json().catch(() => null));
+  if (!parsed.success) return json({ why: parsed.error.issues.map(({ path, message }) => `${path.join('.')}: ${message}`).join(' ') }, { status: 400 });
+  const why = profileFaults(parsed.data);
+  if (why.length > 0) return json({ why: why.join(' ') }, { status: 422 });
+  const { numUpdatedRows } = await db()
+    .updateTable('machine')
+    .set({ doc: JSON.stringify(parsed.data), name: parsed.data.limits.name, updated_at: new Date() })
+    .where('id', '=', params.id)
+    .executeTakeFirst();
+  return Number(numUpdatedRows) === 0 ? json({ why: 'This machine is not in the shop any more.' }, { status: 404 }) : json({ why: null });
+};
+
+export const DELETE: RequestHandler = async ({ params, locals }) => {
+  if (locals.user?.role !== 'owner') return json({ why: OWNER }, { status: 403 });
+  const row = await db().selectFrom('machine').select('connected').where('id', '=', params.id).executeTakeFirst();
+  if (row?.connected || params.id === SIMULATED) return json({ why: 'The machine the agent is linked to, and the simulated one, stay.' }, { status: 409 });
+  await db().deleteFrom('machine').where('id', '=', params.id).execute();
+  return json({ why: null });
+};
+
+/** Writes down a skim of its spoilboard. */
+export const POST: RequestHandler = async ({ params, request, locals }) => {
+  if (locals.user?.role === 'watcher') return json({ why: 'You may watch only.' }, { status: 403 });
+  const parsed = Skim.safeParse(await request.json().catch(() => null));
+  if (!parsed.success) return json({ why: 'The new height of the spoilboard is a length above nothing.' }, { status: 400 });
+  const why = await skim(params.id, parsed.data, locals.user!.name);
+  return json({ why }, { status: why === null ? 200 : 404 });
+};

@@ -1,0 +1,32 @@
+import { json } from '@sveltejs/kit';
+import { ownFacesOf } from '$lib/server/assets';
+import { db } from '$lib/server/db';
+import { inThread } from '$lib/server/threads';
+import type { RequestHandler } from './$types';
+
+/** The set-up sheet of a release, as a PDF. */
+export const GET: RequestHandler = async ({ params, url }) => {
+  const release = await db().selectFrom('release').selectAll().where('id', '=', params.id).executeTakeFirst();
+  const row =
+    release &&
+    (await db().selectFrom('job_revision').select('doc').where('job_id', '=', release.job_id).where('revision', '=', release.revision).executeTakeFirst());
+  if (!release || !row) return json({ why: 'There is no such release.' }, { status: 404 });
+  const { programs, report } = release;
+  const pdf = await inThread('sheet', {
+    doc: row.doc,
+    faces: await ownFacesOf(row.doc),
+    facts: {
+      revision: release.revision,
+      author: release.author,
+      date: report.date,
+      sha256: release.sha256,
+      programs: programs.map(({ name, sha256, seconds, bits }) => ({ name, sha256, seconds, bits })),
+      address: `${url.origin}/job/${release.job_id}?stage=setup`,
+      accepted: report.accepted.map(({ code, by }) => ({ what: report.findings.find((found) => found.code === code)?.what ?? code, by })),
+    },
+  });
+  const name = row.doc.name.replace(/[^\w -]/g, '') || 'sign';
+  return new Response(Buffer.from(pdf), {
+    headers: { 'content-type': 'application/pdf', 'content-disposition': `attachment; filename="${name} set-up sheet.pdf"` },
+  });
+};

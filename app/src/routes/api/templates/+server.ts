@@ -1,0 +1,30 @@
+import { randomUUID } from 'node:crypto';
+import { json } from '@sveltejs/kit';
+import { Template } from '@kerbe/core/job/template';
+import { db } from '$lib/server/db';
+import type { RequestHandler } from './$types';
+
+const all = () => db().selectFrom('cut_template').select(['id', 'name', 'doc', 'author']).orderBy('name').execute();
+
+export const GET: RequestHandler = async () => json({ templates: await all() });
+
+export const POST: RequestHandler = async ({ request, locals }) => {
+  const parsed = Template.safeParse(await request.json().catch(() => null));
+  if (!parsed.success) return json({ why: `The template was not kept: ${parsed.error.issues[0].message}` }, { status: 422 });
+  const { name } = parsed.data;
+  // A template of the same name is the same template, made better.
+  await db().deleteFrom('cut_template').where('name', '=', name).execute();
+  await db()
+    .insertInto('cut_template')
+    .values({ id: randomUUID(), name, doc: JSON.stringify(parsed.data), author: locals.user!.name })
+    .execute();
+  return json({ templates: await all() });
+};
+
+export const DELETE: RequestHandler = async ({ url }) => {
+  await db()
+    .deleteFrom('cut_template')
+    .where('id', '=', url.searchParams.get('id') ?? '')
+    .execute();
+  return json({ templates: await all() });
+};

@@ -1,0 +1,194 @@
+<script lang="ts">
+  import { onDestroy, onMount } from 'svelte';
+  import { format } from 'date-fns';
+  import { kerbeLink, MachineProfile } from '@kerbe/core/machine';
+  import { invalidate } from '$app/navigation';
+  import LinkTest from '$lib/machines/LinkTest.svelte';
+  import ProfileForm from '$lib/machines/ProfileForm.svelte';
+  import { MachineLink } from '$lib/machine.svelte';
+  import Holds from '$lib/setup/Holds.svelte';
+  import LengthField from '$lib/ui/LengthField.svelte';
+  import ShopBar from '$lib/ui/ShopBar.svelte';
+  import { ask } from '$lib/ui/post';
+
+  let { data } = $props();
+  const machine = new MachineLink();
+  onMount(() => machine.open());
+  onDestroy(() => machine.close());
+  const owner = $derived(data.user?.role === 'owner');
+  let chosen = $state<string | null>(null);
+  const NEW = 'new';
+  const open = $derived(chosen ?? data.machines.find(({ connected }) => connected)?.id ?? data.machines[0]?.id);
+  const row = $derived(data.machines.find(({ id }) => id === open) ?? null);
+  const skims = $derived(data.skims.filter(({ machine_id }) => machine_id === open));
+  let why = $state<string | null>(null);
+  let height = $state<number | null>(null);
+  let note = $state('');
+  const renew = () => invalidate('kerbe:machines');
+  async function skim() {
+    if (!row || height === null) return;
+    const answer = await ask(`/api/machines/${row.id}`, 'POST', { height, note });
+    why = answer.ok ? null : answer.why;
+    if (answer.ok) {
+      height = null;
+      note = '';
+      await renew();
+    }
+  }
+  const now = $derived(machine.now);
+  const doing = $derived(
+    !now.agent
+      ? 'the agent is away'
+      : !now.link
+        ? 'does not answer'
+        : now.run && !now.run.endedAt
+          ? `${now.run.name}, line ${now.run.line} of ${now.run.lines}`
+          : (now.busy ?? now.status?.state ?? ''),
+  );
+</script>
+
+<svelte:head><title>Machines · Kerbe</title></svelte:head>
+<ShopBar user={data.user} here="machines" />
+<main>
+  <section class="list">
+    <h1>Machines</h1>
+    {#each data.machines as one (one.id)}
+      <button class="press" aria-pressed={one.id === open} onclick={() => (chosen = one.id)}>
+        <b>{one.name}</b>
+        <span class="quiet">{one.profile.kind} · {one.profile.limits.travel[0]} × {one.profile.limits.travel[1]} mm</span>
+        {#if one.connected}<span>linked · {doing}</span>{/if}
+      </button>
+    {/each}
+    {#if owner}<button class="press" aria-pressed={open === NEW} onclick={() => (chosen = NEW)}>A new machine…</button>{/if}
+    {#if row && !row.connected && owner}
+      <button
+        class="next"
+        onclick={async () => {
+          why = await machine.send({ do: 'connect', machine: row.id });
+          await renew();
+        }}>Link the shop to {row.name}</button
+      >
+      <button
+        class="press"
+        onclick={async () => {
+          const answer = await ask(`/api/machines/${row.id}`, 'DELETE');
+          why = answer.ok ? null : answer.why;
+          chosen = null;
+          await renew();
+        }}>Take it out of the shop</button
+      >
+    {/if}
+    {#if why}<p class="caution" role="alert">{why}</p>{/if}
+    <Holds {machine} />
+  </section>
+  <section class="card">
+    {#if open === NEW}
+      <h2>A new machine</h2>
+      <ProfileForm
+        id={null}
+        profile={MachineProfile.parse({ limits: { name: 'New machine' }, link: kerbeLink('127.0.0.1', 4001) })}
+        mayEdit={owner}
+        fixedLink={false}
+        onsaved={async () => {
+          await renew();
+          chosen = data.machines.at(-1)?.id ?? null;
+        }}
+      />
+    {:else if row}
+      <h2>{row.name}</h2>
+      {#key row.id}<ProfileForm id={row.id} profile={row.profile} mayEdit={owner} fixedLink={row.id === data.simulated} onsaved={renew} />{/key}
+    {/if}
+  </section>
+  {#if row}
+    <section class="card">
+      {#if row.connected}
+        <h2>The wire</h2>
+        <LinkTest {machine} mayTry={owner} />
+      {/if}
+      <h2>Spoilboard</h2>
+      <p>
+        <b class="figure">{row.profile.spoilboard.height.toFixed(2)} mm</b> thick now; not worth skimming below {row.profile.spoilboard.least} mm.
+      </p>
+      <p class="quiet">After a skim - bare board, perimeter first, a little at a time - its new height goes here; Z from the spoilboard counts from it.</p>
+      <LengthField label="Height after the skim" value={height ?? undefined} unit="mm" min={0.1} onchange={(v) => (height = v)} />
+      <label class="note">Note <input class="input" maxlength="400" bind:value={note} placeholder="0.2 mm off, no marks left" /></label>
+      <button class="next" disabled={height === null} onclick={skim}>Write the skim down</button>
+      {#if skims.length > 0}
+        <table>
+          <thead><tr><th>When</th><th class="n">Height</th><th>Note</th><th>Who</th></tr></thead>
+          <tbody>
+            {#each skims as one (one.at)}<tr
+                ><td class="figure">{format(new Date(one.at), 'd MMM yyyy')}</td><td class="n">{one.height.toFixed(2)}</td><td>{one.note}</td><td
+                  >{one.author}</td
+                ></tr
+              >{/each}
+          </tbody>
+        </table>
+      {/if}
+    </section>
+  {/if}
+</main>
+
+<style>
+  main {
+    display: grid;
+    grid-template-columns: 16rem minmax(0, 1fr) minmax(0, 1fr);
+    gap: 1.8rem;
+    padding: 1.2rem 1.6rem;
+    align-items: start;
+  }
+  h1 {
+    font-size: 1.7rem;
+  }
+  h2 {
+    font-size: 1.15rem;
+    padding-top: 0.3rem;
+  }
+  .list {
+    display: grid;
+    gap: 0.5rem;
+  }
+  .list .press {
+    display: grid;
+    justify-items: start;
+    justify-content: start;
+    text-align: left;
+    gap: 0.1rem;
+    font-size: 0.88rem;
+  }
+  [aria-pressed='true'] {
+    border-color: var(--accent);
+    box-shadow: inset 3px 0 0 var(--accent);
+  }
+  .note {
+    display: grid;
+    grid-template-columns: 1fr 14.3rem;
+    gap: 0.6rem;
+    align-items: center;
+    font-size: 0.9rem;
+    padding: 0.2rem 0;
+  }
+  table {
+    width: 100%;
+    font-size: 0.88rem;
+    margin-top: 0.5rem;
+  }
+  th {
+    text-align: left;
+    font-weight: 500;
+    color: var(--quiet);
+  }
+  td,
+  th {
+    border-bottom: 1px solid var(--line);
+    padding: 0.3rem 0.5rem 0.3rem 0;
+  }
+  .n {
+    text-align: right;
+  }
+  @media (max-width: 1100px) {
+    main {
+      grid-template-columns: 14rem minmax(0, 1fr);
+    }
+  }
+</style>

@@ -1,0 +1,38 @@
+/**
+ * Chamfer: a V bit breaks the edge along an outline. With t the tangent of half its angle and f half
+ * its tip flat, a bevel w wide is w/t deep at the drawn line; the tip runs `clear` beyond the line
+ * so that it is not the point that cuts: its middle lies clear + f off the line, at depth
+ * (w + clear)/t. (Derived.)
+ */
+import { shapeOf, type PointedBit } from '../../bits/index.ts';
+import { backwards, begunOnStraight, contoursOf, offset, type Region } from '../../geometry/index.ts';
+import type { ChamferCut } from '../../job/index.ts';
+import { orderRuns, PathWriter, type Toolpath, type Travel } from '../../toolpath/index.ts';
+
+export interface ChamferPlan {
+  path: Toolpath;
+  lifts: number;
+  depth: number;
+  /** The bit is too narrow for so wide a bevel. */
+  tooWide: boolean;
+  lost: number;
+}
+
+export function planChamfer(regions: readonly Region[], cut: ChamferCut, bit: PointedBit, travel: Travel): ChamferPlan {
+  const { flat, tangent, outer } = shapeOf(bit);
+  const off = cut.clear + flat;
+  const depth = (cut.width + cut.clear) / tangent;
+  const lines = offset(regions, cut.part === 'inside' ? off : -off).flatMap(contoursOf);
+  // Climb: the part on the right of the bit's way. Outlines run with their inside on the left.
+  const rings = lines.map(({ xy }) => begunOnStraight(cut.part === 'inside' ? backwards(xy) : xy));
+  const writer = new PathWriter(travel);
+  for (const { run } of orderRuns(rings.map((xy) => ({ startX: xy[0], startY: xy[1], endX: xy[0], endY: xy[1], reversible: false })))) {
+    const xy = rings[run];
+    writer.begin(cut.id, 'chamfer');
+    writer.approach(xy[0], xy[1], -depth);
+    for (let i = 2; i <= xy.length; i += 2) writer.cutTo(xy[i % xy.length], xy[(i % xy.length) + 1], -depth);
+    writer.lift();
+  }
+  const drawn = regions.reduce((sum, region) => sum + contoursOf(region).length, 0);
+  return { path: writer.finish(), lifts: rings.length, depth, tooWide: off + cut.width > outer + 1e-9, lost: Math.max(0, drawn - rings.length) };
+}

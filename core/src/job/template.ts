@@ -1,0 +1,77 @@
+/**
+ * Cut lists kept for other artwork: "brass plate, two holes". A template holds cuts and their bits;
+ * what a cut works on is kept by role - words, holes, lines, shapes, the outline - so that it finds
+ * the like in another drawing.
+ */
+import { z } from 'zod';
+import { Bit } from './bits.ts';
+import { Cut, type CutOf } from './cuts.ts';
+import { id } from './fields.ts';
+import type { Job } from './index.ts';
+import { roleOfItem } from './target.ts';
+
+export const Template = z.strictObject({
+  kerbeTemplate: z.literal(1),
+  name: z.string().min(1).max(120),
+  bits: z.record(id, Bit),
+  cuts: z.record(id, Cut),
+  cutOrder: z.array(id),
+});
+export type Template = z.infer<typeof Template>;
+
+/** The cut list of a job. Things picked one by one become their role, or everything when they are of several. */
+export function templateOf(job: Job, name: string): Template {
+  const roles = (ids: readonly string[]) => [...new Set(ids.filter((one) => job.items[one]).map((one) => roleOfItem(job.items[one])))];
+  const cuts = Object.fromEntries(
+    job.cutOrder.map((key) => {
+      const cut = structuredClone(job.cuts[key]);
+      if (Array.isArray(cut.on)) {
+        const found = roles(cut.on);
+        cut.on = cut.on.length === 1 && cut.on[0] === job.outline ? 'outline' : found.length === 1 ? found[0] : 'art';
+      }
+      // Places on this drawing mean nothing on another.
+      if (cut.kind === 'profile') cut.tabsAt = [];
+      if (cut.kind === 'drill') cut.points = [];
+      return [key, cut];
+    }),
+  );
+  const used = new Set(Object.values(cuts).flatMap((cut) => bitsOf(cut)));
+  const bits = Object.fromEntries(Object.entries(job.bits).filter(([key]) => used.has(key)));
+  return structuredClone({ kerbeTemplate: 1 as const, name, bits, cuts, cutOrder: [...job.cutOrder] });
+}
+
+/** Bits a cut names. */
+export const bitsOf = (cut: Cut): string[] => [cut.bit, ...('after' in cut && cut.after ? [cut.after] : []), ...('mate' in cut ? [cut.mate] : [])];
+
+/**
+ * A job with its cuts replaced by a template's. Bits the job has already, alike in every figure, are
+ * used; others come along under a free name.
+ *
+ * @returns the job, and the names of cuts whose role nothing in the drawing plays
+ */
+export function layTemplate(job: Job, template: Template): { job: Job; idle: string[] } {
+  const bits = { ...job.bits };
+  const renamed: Record<string, string> = {};
+  const facts = (bit: Bit) => JSON.stringify({ ...bit, id: '', name: '', crib: undefined, feeds: undefined });
+  for (const [key, bit] of Object.entries(template.bits)) {
+    const same = Object.values(bits).find((other) => facts(other) === facts(bit));
+    let free = same?.id ?? key;
+    for (let n = 2; !same && bits[free]; n++) free = `${key}-${n}`;
+    renamed[key] = free;
+    if (!same) bits[free] = { ...bit, id: free };
+  }
+  const played = new Set<string>(job.itemOrder.filter((one) => one !== job.outline).map((one) => roleOfItem(job.items[one])));
+  if (played.size > 0) played.add('art');
+  if (job.outline || played.size > 0) played.add('outline');
+  const cuts: Record<string, Cut> = {};
+  const idle: string[] = [];
+  for (const key of template.cutOrder) {
+    const cut = structuredClone(template.cuts[key]);
+    cut.bit = renamed[cut.bit];
+    if ('after' in cut && cut.after) cut.after = renamed[cut.after];
+    if ('mate' in cut) (cut as CutOf<'plug' | 'recess'>).mate = renamed[cut.mate];
+    cuts[key] = cut;
+    if (cut.kind !== 'surface' && typeof cut.on === 'string' && !played.has(cut.on)) idle.push(cut.name || cut.kind);
+  }
+  return { job: { ...job, bits, cuts, cutOrder: [...template.cutOrder] }, idle };
+}

@@ -1,0 +1,193 @@
+/**
+ * Every finding that can be known before a bit touches the board: a job that brings it up, and a near
+ * miss that does not. Numbers in brackets are those of the trade's classic mistakes (common practice).
+ */
+import { describe, expect, it } from 'vitest';
+import type { JobInput } from '../job/index.ts';
+import { planJob } from '../plan/index.ts';
+import { fontOf, makeJob } from '../reference/fixtures.ts';
+import { cribFindings, datumFindings, forbids, speakIn, type Finding } from './index.ts';
+
+const base = makeJob();
+type Change = Partial<JobInput>;
+const carve = (change: object): Change => ({ cuts: { ...base.cuts, carve: { ...base.cuts.carve, ...change } } }) as Change;
+const out = (change: object): Change => ({ cuts: { ...base.cuts, out: { ...base.cuts.out, ...change } } }) as Change;
+const board = (change: object): Change => ({ board: { ...base.board, ...change } }) as Change;
+const machine = (change: object): Change => ({ machine: { ...base.machine, ...change } }) as Change;
+const program = (change: object): Change => ({ program: { ...base.program, ...change } }) as Change;
+const words = (change: object): Change => ({ items: { ...base.items, words: { ...base.items.words, ...change } } }) as Change;
+const bits = (id: string, change: object): Change => ({ bits: { ...base.bits, [id]: { ...base.bits[id], ...change } } }) as Change;
+const holder = (change: object) => board({ holders: [{ kind: 'clamp', x: 0, y: 40, width: 10, depth: 20, height: 3, ...change }] });
+/** Two square pockets that leave a wall between them, beside or above each other. */
+const wall = (width: number, upright = true): Change => ({
+  items: {
+    one: { kind: 'rectangle', id: 'one', x: 60, y: 40, width: 20, height: 20 },
+    two: { kind: 'rectangle', id: 'two', x: upright ? 80 + width : 60, y: upright ? 40 : 60 + width, width: 20, height: 20 },
+  },
+  itemOrder: ['one', 'two'],
+  outline: null,
+  cuts: { p: { kind: 'pocket', id: 'p', on: 'art', bit: 'end6', depth: 4, depthPerPass: 4 } },
+  cutOrder: ['p'],
+});
+const disc = (diameter: number): Change => ({
+  items: { disc: { kind: 'ellipse', id: 'disc', x: 100, y: 40, width: diameter, height: 40 } },
+  itemOrder: ['disc'],
+  outline: 'disc',
+  cuts: { out: { ...base.cuts.out, tabs: 0 } } as JobInput['cuts'],
+  cutOrder: ['out'],
+});
+const ring = (r: number): Change => ({
+  items: {
+    ring: {
+      kind: 'path',
+      id: 'ring',
+      x: 100,
+      y: 40,
+      d: `M0 30 A30 30 0 1 1 0 -30 A30 30 0 1 1 0 30 Z M0 ${r} A${r} ${r} 0 1 0 0 -${r} A${r} ${r} 0 1 0 0 ${r} Z`,
+    },
+  },
+  itemOrder: ['ring'],
+  outline: null,
+});
+
+const planing = (more: object): Change => ({
+  bits: { s: { kind: 'surfacing', id: 's', diameter: 25, fluteLength: 10 } },
+  cuts: { s: { kind: 'surface', id: 's', on: 'art', bit: 's', ...more } } as JobInput['cuts'],
+  cutOrder: ['s'],
+});
+
+const CASES: [code: string, severity: Finding['severity'], trigger: Change, near: Change][] = [
+  // depth against board, spoilboard and flute [16]
+  ['deeper-than-board', 'error', { ...board({ thickness: 4 }), ...carve({}), cutOrder: ['carve', 'out'] }, board({ thickness: 9 })],
+  ['through-into-bed', 'error', out({ depth: 21.2 }), out({ depth: 20.9 })],
+  ['bit-too-short', 'error', bits('end6', { fluteLength: 18 }), bits('end6', { fluteLength: 18.4 })],
+  // uneven board against shallow carving [17]
+  ['board-uneven', 'warning', board({ measured: [18, 18, 16, 18] }), board({ measured: [18, 18, 17.7, 18] })],
+  // off the board, off the bed [11]
+  ['art-off-board', 'error', words({ x: 20 }), words({ x: 60 })],
+  ['outside-usable', 'error', machine({ usable: { x: 0, y: 0, width: 180, height: 800 } }), machine({ usable: { x: 0, y: 0, width: 200, height: 800 } })],
+  ['board-too-large', 'warning', machine({ usable: { x: 0, y: 0, width: 195, height: 800 } }), machine({ usable: { x: 0, y: 0, width: 200, height: 80 } })],
+  // clamps and screws: cut, travel, frame [9], plate [10]
+  ['holder-in-the-way', 'error', holder({ x: 3, y: 40 }), holder({ x: -2, y: 40 })],
+  ['holder-in-the-way', 'error', holder({ x: 100, y: 40, width: 4, depth: 4, height: 5 }), holder({ x: 100, y: 79, width: 4, depth: 4, height: 5 })],
+  ['holder-in-the-frame', 'warning', holder({ x: 7, y: 40, width: 6, depth: 6, height: 5 }), holder({ x: 7, y: 40, width: 6, depth: 6, height: 4.9 })],
+  ['clearance-low', 'error', board({ holdDownHeight: 5 }), board({ holdDownHeight: 4.9 })],
+  ['probe-blocked', 'warning', holder({ x: 20, y: 20, width: 8, depth: 8, height: -1 }), holder({ x: 56, y: 20, width: 8, depth: 8, height: -1 })],
+  // held by nothing [15], or by too little vacuum [14]
+  ['part-freed', 'error', out({ tabs: 0 }), { ...out({ tabs: 0 }), ...board({ holdDown: 'tape' }) }],
+  [
+    'vacuum-small',
+    'warning',
+    { ...disc(120), ...board({ holdDown: 'vacuum' }) },
+    {
+      ...disc(190),
+      board: { ...base.board, holdDown: 'vacuum', width: 800, height: 200 },
+      items: { disc: { kind: 'ellipse', id: 'disc', x: 300, y: 100, width: 180, height: 180 } },
+    },
+  ],
+  ['tabs-few', 'warning', out({ tabs: 4, tabWidth: 170 }), out({ tabs: 4, tabWidth: 20 })],
+  // what the machine cannot do [21]
+  ['feed-over-limit', 'warning', { ...carve({ feed: 11_000 }) }, carve({ feed: 10_000 })],
+  ['spindle-over-limit', 'error', carve({ speed: 24_001 }), carve({ speed: 24_000 })],
+  ['feed-not-reached', 'note', carve({ feed: 9000, plunge: 4000 }), carve({ feed: 600 })],
+  // chip load
+  ['chip-thin', 'note', out({ feed: 1000 }), out({ feed: 2400 })],
+  ['chip-thick', 'warning', { ...out({ feed: 9000, speed: 8000 }) }, out({ feed: 9000, speed: 18_000 })],
+  ['pass-deep', 'warning', out({ depthPerPass: 6.5 }), out({ depthPerPass: 6 })],
+  // order
+  ['order-freed-first', 'warning', { cutOrder: ['out', 'carve'] }, { cutOrder: ['carve', 'out'] }],
+  // what the bit cannot show [22]
+  ['stroke-narrower-than-tip', 'warning', bits('v60', { tipFlat: 2 }), bits('v60', { tipFlat: 0.05 })],
+  [
+    'carves-to-mush',
+    'warning',
+    { ...bits('v60', { tipRadius: 1.1 }), ...words({ text: '.', capHeight: 20 }) },
+    { ...bits('v60', { tipRadius: 0.2 }), ...words({ text: '.', capHeight: 20 }) },
+  ],
+  [
+    'bit-does-not-fit',
+    'error',
+    { ...wall(20), items: { one: { kind: 'rectangle', id: 'one', x: 60, y: 40, width: 6, height: 20 } }, itemOrder: ['one'] },
+    { ...wall(20), items: { one: { kind: 'rectangle', id: 'one', x: 60, y: 40, width: 7, height: 20 } }, itemOrder: ['one'] },
+  ],
+  ['bit-too-narrow', 'warning', bits('v60', { diameter: 3 }), bits('v60', { diameter: 12.7 })],
+  // wood that will not last
+  ['wall-thin', 'warning', wall(0.9), wall(1.1)],
+  ['grain-short', 'note', wall(2.9), wall(2.9, false)],
+  // collet [4], park [24], memory
+  ['collet-change', 'note', bits('v60', { shank: 12.7 }), bits('v60', { shank: 6.35 })],
+  ['program-no-park', 'note', program({ park: false }), program({ park: true })],
+  ['program-too-long', 'error', machine({ memory: 20_000 }), machine({ memory: 2_000_000 })],
+  // a spoilboard skimmed too deep, or with something on it [27]
+  ['skim-deep', 'warning', planing({ skim: 0.3 }), planing({ skim: 0.25 })],
+  ['spoilboard-bare', 'note', planing({ of: 'spoilboard' }), planing({ of: 'board' })],
+  // a diamond that would turn
+  ['cut-wrong-bit', 'error', { bits: { ...base.bits, v60: { kind: 'drag', id: 'v60', diameter: 6, lineWidth: 0.5 } } }, bits('v60', { kind: 'v', angle: 90 })],
+  // islands [19]
+  [
+    'art-islands',
+    'error',
+    { ...ring(15), cuts: { out: { ...base.cuts.out, side: 'on', on: 'art' } } as JobInput['cuts'], cutOrder: ['out'] },
+    { ...ring(15), cuts: { out: { ...base.cuts.out, side: 'on', on: 'art', depth: 3 } } as JobInput['cuts'], cutOrder: ['out'] },
+  ],
+  ['job-no-cuts', 'error', { cuts: {}, cutOrder: [] }, { cutOrder: ['carve', 'out'] }],
+  ['cut-empty', 'warning', { ...words({ hidden: true }) }, words({ hidden: false })],
+];
+
+const found = async (change: Change) => (await planJob(makeJob(change), { fonts: fontOf })).findings;
+
+describe('each finding, and a near miss', () => {
+  it.each(CASES)('%s', async (code, severity, trigger, near) => {
+    const hit = (await found(trigger)).filter((one) => one.code === code);
+    expect(hit.length, `${code} is found`).toBeGreaterThan(0);
+    expect(hit[0].severity).toBe(severity);
+    for (const text of [hit[0].what, hit[0].why, hit[0].remedy]) expect(text.length).toBeGreaterThan(10);
+    expect((await found(near)).map((one) => one.code)).not.toContain(code);
+  });
+  it('a plain sign brings up nothing that forbids or needs a tick', async () => {
+    const findings = await found({});
+    expect(findings.filter(({ severity }) => severity !== 'note')).toEqual([]);
+    expect(forbids(findings)).toBe(false);
+  });
+  it('says where: a clamp, a thin wall, the finest stroke', async () => {
+    expect((await found(holder({ x: 3, y: 40 }))).find(({ code }) => code === 'holder-in-the-way')!.at).toEqual([3, 40]);
+    const [x, y] = (await found(wall(0.8))).find(({ code }) => code === 'wall-thin')!.at!;
+    expect(x).toBeCloseTo(70.4, 0);
+    expect(y).toBeCloseTo(40, 0);
+  });
+  it('marks the deepest place of a cut that is too deep', async () => {
+    const [hit] = (await found({ ...board({ thickness: 4 }) })).filter(({ code }) => code === 'deeper-than-board');
+    const plan = await planJob(makeJob(board({ thickness: 4 })), { fonts: fontOf });
+    const { path } = plan.cuts[0];
+    const k = path.z.indexOf(Math.min(...path.z));
+    expect(hit.at).toEqual([path.x[k], path.y[k]]);
+  });
+  it('a holder under the top of the board is only in the way of what cuts that deep', async () => {
+    const low = { kind: 'clamp', x: 3, y: 40, width: 10, depth: 20 };
+    // The outline runs 18.3 deep: a fence 10 below the top is met; one 19 below lies under everything.
+    expect((await found(board({ holders: [{ ...low, height: -10 }] }))).map(({ code }) => code)).toContain('holder-in-the-way');
+    expect((await found(board({ holders: [{ ...low, height: -19 }] }))).map(({ code }) => code)).not.toContain('holder-in-the-way');
+  });
+  it('speaks in the units of the job', async () => {
+    const [finding] = (await found({ ...board({ holdDownHeight: 6.35 }), units: 'in' })).filter(({ code }) => code === 'clearance-low');
+    expect(finding.what).toMatch(/1\/4|0\.25/);
+    speakIn('mm');
+  });
+});
+
+describe('against the shop', () => {
+  it('a bit that is not in the crib is named; one that is there is not; one that is not used does not matter', () => {
+    const job = makeJob({ ...bits('v60', { crib: 'a1' }), cutOrder: ['carve', 'out'] });
+    expect(cribFindings(job, new Set(['a1'])).map(({ what }) => what)).toEqual([expect.stringContaining('end6')]);
+    expect(cribFindings(job, new Set()).length).toBe(2);
+    const unused = makeJob({ cuts: { out: base.cuts.out } as JobInput['cuts'], cutOrder: ['out'] });
+    expect(cribFindings(unused, new Set()).map(({ what }) => what)).toEqual([expect.stringContaining('end6')]);
+  });
+  it('zero in another corner [12], or on another face [7], is found; the same, or none yet, is not', () => {
+    const job = makeJob();
+    expect(datumFindings(job, { corner: 'centre', z: 'top' }).map(({ code }) => code)).toEqual(['datum-differs']);
+    expect(datumFindings(job, { corner: 'lower-left', z: 'spoilboard' })[0].what).toMatch(/spoilboard/);
+    expect(datumFindings(job, { corner: 'lower-left', z: 'top' })).toEqual([]);
+    expect(datumFindings(job, { corner: null, z: null })).toEqual([]);
+  });
+});

@@ -1,0 +1,225 @@
+/**
+ * What must be done at the machine before a program runs, in order: from this job, this machine,
+ * and what the agent has seen. A step is *seen* when the machine can show it and *confirmed* by a
+ * person when not. The same list rules the card, the server and the record.
+ */
+import type { Job } from '../job/index.ts';
+import type { AgentSnapshot, Confirmation } from '../link/index.ts';
+import { plansAlike, type MachineProfile } from '../machine/index.ts';
+import { thicknessFacts } from './thickness.ts';
+
+export type StepId =
+  | 'program'
+  | 'answers'
+  | 'home'
+  | 'held'
+  | 'bare'
+  | 'vacuum'
+  | 'bit'
+  | 'collet'
+  | 'measure'
+  | 'warm'
+  | 'xy'
+  | 'z'
+  | 'flat'
+  | 'clear'
+  | 'pins'
+  | 'lid'
+  | 'frame'
+  | 'dust'
+  | 'spindle'
+  | 'person';
+
+export interface Step {
+  id: StepId;
+  title: string;
+  how: 'seen' | 'confirmed';
+  done: boolean;
+  /** Who went on without it. */
+  skippedBy: string | null;
+  skippable: boolean;
+  /** What keeps it from being done, and what to do. */
+  holds: string;
+  /** What a confirmation of it is bound to. */
+  key: string;
+}
+
+export interface StepInput {
+  job: Job;
+  profile: MachineProfile;
+  /** The released program, or null before there is one. */
+  program: { sha256: string; bits: readonly string[]; spindle: boolean; shallowest: number | null } | null;
+  machine: AgentSnapshot & { agent: boolean };
+  /** Milliseconds. */
+  now: number;
+}
+
+/** Warmth lasts this long after the spindle last turned, milliseconds. (Common practice: the first cut of the day.) */
+const WARM_FOR = 4 * 3600e3;
+export const CORNER_NAME: Record<string, string> = {
+  'lower-left': 'front left corner',
+  'lower-right': 'front right corner',
+  'upper-left': 'back left corner',
+  'upper-right': 'back right corner',
+  centre: 'middle of the board',
+};
+const HOLD: Record<string, string> = {
+  clamps: 'Clamps are tight, and the board does not move when you push it.',
+  screws: 'Screws are in, sunk, outside every cut, and the board does not move when you push it.',
+  tape: 'Tape and glue have taken, and the board does not move when you push it.',
+  vacuum: 'The board lies flat on the vacuum and does not move when you push it.',
+};
+
+export function setupSteps({ job, profile, program, machine, now }: StepInput): Step[] {
+  const { status, setup } = machine;
+  const steps: Step[] = [];
+  const said = (id: StepId, key: string): Confirmation | undefined => setup.confirmed.find((c) => c.id === id && c.key === key);
+  const add = (id: StepId, title: string, how: Step['how'], seen: boolean, holds: string, options: { key?: string; skip?: boolean } = {}) => {
+    const key = options.key ?? program?.sha256 ?? '';
+    const word = said(id, key);
+    steps.push({
+      id,
+      title,
+      how,
+      done: how === 'seen' ? seen : word !== undefined && !word.skipped,
+      skippedBy: word?.skipped ? word.by : null,
+      skippable: options.skip ?? how === 'confirmed',
+      holds,
+      key,
+    });
+  };
+  /** Seen when the machine shows it, else confirmed. */
+  const either = (id: StepId, title: string, shown: boolean, holds: string) =>
+    add(id, title, profile.shows ? 'seen' : 'confirmed', shown, holds, { skip: true });
+
+  const loaded = program ? `Program ${program.sha256.slice(0, 8)} is loaded` : 'Release a program';
+  const planned = plansAlike(job.machine, profile.limits);
+  add(
+    'program',
+    loaded,
+    'seen',
+    program !== null && planned,
+    planned
+      ? 'Nothing is released for this job as it stands now.'
+      : `This job is planned for ${job.machine.name}, and the shop is linked to ${profile.limits.name}. Plan it for that machine on Board, and release it again.`,
+  );
+  add('answers', 'The machine answers', 'seen', status !== null && !status.estop && status.state !== 'alarm' && status.state !== 'estop', whyNoAnswer(machine));
+  add('home', 'Home it', 'seen', status?.homed === true, 'The machine does not know where it is. Home it.');
+  add('held', 'Lay the board down and fix it', 'confirmed', false, HOLD[job.board.holdDown]);
+  const skim = Object.values(job.cuts).find((cut) => cut.kind === 'surface' && cut.of === 'spoilboard');
+  if (skim?.kind === 'surface') {
+    const bare = `Nothing is left on the spoilboard, no screw in it; ${skim.skim} mm are taken off at a time, and the skim is written down afterwards.`;
+    add('bare', 'The bed is bare', 'confirmed', false, bare, { skip: false });
+  }
+  if (job.board.holdDown === 'vacuum' && profile.has.vacuum)
+    either('vacuum', 'Switch the vacuum on', status?.world.vacuum === true, 'The vacuum is off: nothing holds the board.');
+  const bit = program ? job.bits[program.bits[0]] : undefined;
+  const fitting = `${bit?.id} ${status?.world.fitting ?? 0}`;
+  const called = bit?.name || bit?.id || 'the bit';
+  const shown = status?.world.bit ?? null;
+  add(
+    'bit',
+    `Fit ${called}`,
+    profile.shows ? 'seen' : 'confirmed',
+    bit !== undefined && shown === bit.id,
+    shown !== null && shown !== bit?.id ? `Another bit is fitted (${job.bits[shown]?.name || shown}). Fit ${called}.` : `${called} is not fitted yet.`,
+    { key: profile.shows ? undefined : fitting, skip: false },
+  );
+  add(
+    'collet',
+    'Its shank is held right',
+    'confirmed',
+    false,
+    `The collet for a ${bit?.shank ?? '?'} mm shank; pushed in, drawn back a little so that it is not bottomed, tight.`,
+    {
+      key: fitting,
+    },
+  );
+  const measured = bit !== undefined && setup.bitReading !== null && setup.bitFitted === bit.id;
+  if (profile.sensor) add('measure', 'Measure the bit', 'seen', measured, 'The bit has not been measured since it was fitted.');
+  const { warmUpSeconds } = profile.limits;
+  if (warmUpSeconds > 0 && program?.spindle !== false) {
+    const warm = setup.warm !== null && now - setup.warm.at < WARM_FOR && setup.warm.seconds >= warmUpSeconds;
+    add(
+      'warm',
+      'Warm the spindle',
+      profile.spindle.control === 'program' ? 'seen' : 'confirmed',
+      warm,
+      `The spindle is cold: about ${Math.round(warmUpSeconds / 60)} minutes before the first cut of the day, or what its manual says.`,
+      {
+        skip: true,
+      },
+    );
+  }
+  const corner = CORNER_NAME[job.datum.corner];
+  add(
+    'xy',
+    `Set X and Y at the ${corner}`,
+    'seen',
+    setup.zeroXY?.corner === job.datum.corner,
+    setup.zeroXY && setup.zeroXY.corner !== job.datum.corner
+      ? `Zero was set at the ${CORNER_NAME[setup.zeroXY.corner] ?? setup.zeroXY.corner}, and this program counts from the ${corner}. Set it again.`
+      : 'X and Y zero have not been set.',
+  );
+  const face = job.datum.z === 'top' ? 'top of the board' : 'spoilboard';
+  add(
+    'z',
+    `Set Z on the ${face}`,
+    'seen',
+    setup.zeroZ?.datum === job.datum.z,
+    setup.zeroZ && setup.zeroZ.datum !== job.datum.z
+      ? `Z0 was set on the ${setup.zeroZ.datum === 'top' ? 'top of the board' : 'spoilboard'}, and this program takes it on the ${face}. Set Z again.`
+      : 'Z zero has not been set.',
+  );
+  const shallowest = program?.shallowest ?? null;
+  if (shallowest !== null) {
+    const facts = thicknessFacts(setup.readings);
+    const flat = setup.follow || (facts !== null && setup.readings.length >= 4 && facts.shallowest <= shallowest);
+    add(
+      'flat',
+      'See how flat the board lies',
+      'seen',
+      flat,
+      facts !== null && setup.readings.length >= 4
+        ? `It lies ${facts.spread.toFixed(2)} mm uneven: engraving of ${shallowest.toFixed(2)} mm would fade. Let the program follow the surface, or make it flat.`
+        : 'Measure its height at four corners or more: this engraving is shallow.',
+      { skip: true },
+    );
+  }
+  const clear = status !== null && !status.world.probeClip && status.world.plate === null && status.world.block === null;
+  either('clear', 'Take plate, block and clip away', clear, 'The touch plate, the corner block or its clip is still there: the spindle must not turn with it.');
+  if (profile.has.pins)
+    either('pins', 'Put the location pins down', status !== null && !status.world.pinsUp, 'The location pins are still up: the bit would run into them.');
+  if (profile.has.lid) either('lid', 'Close the lid', status !== null && !status.world.lidOpen, 'The lid is open.');
+  add(
+    'frame',
+    'Run round the job above the wood',
+    'seen',
+    program !== null && setup.framed === program.sha256,
+    'The frame of this program has not been driven since zero was set.',
+    {
+      skip: true,
+    },
+  );
+  if (profile.has.dust) either('dust', 'Dust hose on, extraction running', status?.world.dust === true, 'The dust extraction is off.');
+  if (program?.spindle && profile.spindle.control === 'hand') {
+    const speed = Math.max(0, ...Object.values(job.cuts).map((cut) => ('speed' in cut && cut.bit === program.bits[0] ? (cut.speed ?? 0) : 0)));
+    const holds = `It turns at ${speed || 'the planned number of'} rev/min, and has come to speed. At a bit change it is stopped there, and started again.`;
+    add('spindle', 'Start the spindle at its box', 'confirmed', false, holds, { skip: false });
+  }
+  add('person', 'Eyes, ears, sleeves, people', 'confirmed', false, 'Glasses and ear protection on, sleeves and hair away, nobody else near the bed.');
+  return steps;
+}
+
+/** The step to do next: not done, and nobody went on without it. */
+export const nextStep = (steps: readonly Step[]): Step | null => steps.find((step) => !step.done && step.skippedBy === null) ?? null;
+
+/** Why a machine takes nothing: what is looked at first is what is forgotten most. */
+export function whyNoAnswer({ agent, link, status }: Pick<AgentSnapshot, 'link' | 'status'> & { agent: boolean }): string {
+  if (!agent) return 'The machine agent does not answer. It is started together with Kerbe.';
+  if (!link || !status) return 'The machine does not answer: check that it is on and its cable is in.';
+  if (status.estop) return 'The emergency stop is pressed. Turn it to release it, then clear the alarm.';
+  if (status.state === 'estop') return 'The emergency stop was pressed. It is released; clear the alarm.';
+  if (status.state === 'alarm') return `The machine is in alarm: ${status.message}. Clear the alarm.`;
+  return '';
+}

@@ -1,0 +1,147 @@
+/** The set-up sheet and the paper template as a reader of PDFs shows them. */
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import jsQR from 'jsqr';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { PAPERS } from '@kerbe/core/artwork/template';
+import { faceById, openFont } from '@kerbe/core/artwork/text';
+import { readJob, type Job } from '@kerbe/core/job';
+import { planJob, type Plan } from '@kerbe/core/plan';
+import { carvePlan, HeightMap, thumbnail } from '@kerbe/core/proof';
+import { setUpSheetPdf, stickOut, templatePdf, type SheetFacts } from './index.ts';
+import { darkRuns, rendered, type RenderedPage } from './rendered.ts';
+
+const require = createRequire(import.meta.url);
+const fonts = (id: string) => {
+  const face = faceById(id);
+  return face && openFont(readFileSync(require.resolve(face.file)));
+};
+const reading = readJob({
+  kerbe: 1,
+  name: 'Heron Walk',
+  board: {
+    width: 300,
+    height: 120,
+    thickness: 18,
+    material: 'cedar',
+    holders: [{ kind: 'clamp', x: 0, y: 60, width: 20, depth: 30, height: 12 }],
+  },
+  items: {
+    words: { kind: 'text', id: 'words', x: 150, y: 60, text: 'HERON', face: 'bebas', capHeight: 40 },
+    edge: { kind: 'rectangle', id: 'edge', x: 150, y: 60, width: 250, height: 100 },
+  },
+  itemOrder: ['words', 'edge'],
+  outline: 'edge',
+  bits: { v: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 }, e: { kind: 'end', id: 'e', diameter: 6.35, fluteLength: 25 } },
+  cuts: { carve: { kind: 'vcarve', id: 'carve', on: 'art', bit: 'v' }, out: { kind: 'profile', id: 'out', on: 'outline', bit: 'e' } },
+  cutOrder: ['carve', 'out'],
+  program: { clearance: 15 },
+});
+const job = (reading as { job: Job }).job;
+const facts = (plan: Plan): SheetFacts => ({
+  revision: 7,
+  author: 'owner',
+  date: '2026-01-02',
+  sha256: 'a1b2c3d4e5f60718293a4b5c6d7e8f90',
+  programs: [{ name: 'program-1-v60-12.7+end-6.35.nc', sha256: 'ffeeddccbbaa99887766554433221100', seconds: plan.seconds, bits: ['v', 'e'] }],
+  address: 'http://127.0.0.1:5170/job/abc?stage=setup',
+  picture: thumbnail(carvePlan(new HeightMap(300, 120, 0.5), plan.cuts), 18),
+  accepted: [{ what: 'A clamp stands in the way.', by: 'owner' }],
+});
+
+describe('the set-up sheet', () => {
+  let plan: Plan;
+  let pages: RenderedPage[];
+  let text: string;
+  beforeAll(async () => {
+    plan = await planJob(job, { fonts });
+    pages = await rendered(await setUpSheetPdf(job, plan, facts(plan)), 6);
+    text = pages.map((page) => page.text).join(' ');
+  }, 60_000);
+  it('is one or two pages of A4', () => {
+    expect(pages.length).toBeLessThanOrEqual(2);
+    for (const { width, height } of pages) expect([width, height]).toEqual([210 * 6, 297 * 6]);
+  });
+  it('says what must be known at the machine', () => {
+    for (const words of [
+      'Heron Walk',
+      'revision 7',
+      'released by owner',
+      'cedar',
+      'lower left',
+      'program-1-v60-12.7+end-6.35.nc',
+      'ffeeddccbbaa9988',
+      'emergency stop',
+      'A clamp stands in the way',
+      '18000',
+      '2400 / 1000',
+    ])
+      expect(text).toContain(words);
+    expect(text).toContain(
+      `out ${stickOut(job, plan, job.bits.e)
+        .toFixed(2)
+        .replace(/\.?0+$/, '')} mm or more`,
+    );
+  });
+  it('asks for enough stick-out: the deepest cut and what is travelled over', () => {
+    expect(stickOut(job, plan, job.bits.e)).toBeCloseTo(18.3 + 15, 6);
+    // Deep enough with its flutes outside: a collet must not grip them.
+    expect(plan.cuts[0].facts.deepest + 15).toBeLessThan(25);
+    expect(stickOut(job, plan, job.bits.v)).toBe(25);
+  });
+  it('carries a code that opens the job', () => {
+    const { data, width, height } = pages[0];
+    expect(jsQR(data, width, height)?.data).toBe('http://127.0.0.1:5170/job/abc?stage=setup');
+  });
+  it('draws bits full size: the mill is 6.35 mm wide on paper', async () => {
+    const [page] = await rendered(await setUpSheetPdf(job, plan, facts(plan)), 20);
+    // A shank or a body of 6.35 mm, its two edges drawn 0.25 mm wide: look for grey between dark edges that far apart.
+    const found = new Set<number>();
+    for (let y = Math.round(page.height * 0.45); y < page.height; y += 7) {
+      const runs = darkRuns(page, y).filter(([a, b]) => b - a < 12);
+      for (let k = 0; k + 1 < runs.length; k++) {
+        const [left, right] = [(runs[k][0] + runs[k][1]) / 2, (runs[k + 1][0] + runs[k + 1][1]) / 2];
+        const middle = page.data[4 * (y * page.width + Math.round((left + right) / 2))];
+        if (middle > 190 && middle < 245) found.add(Math.round(((right - left) / 20) * 10) / 10);
+      }
+    }
+    expect([...found].some((width) => Math.abs(width - 6.35) < 0.15)).toBe(true);
+  });
+  it('is the same bytes for the same release', async () => {
+    const once = await setUpSheetPdf(job, plan, facts(plan));
+    expect(Buffer.compare(Buffer.from(once), Buffer.from(await setUpSheetPdf(job, plan, facts(plan))))).toBe(0);
+  });
+  it('holds many bits, long names and strange characters without losing a line', async () => {
+    const many: Job = { ...job, name: 'Ünïcødé ✂ '.repeat(9).slice(0, 110), cuts: {}, cutOrder: [], bits: { ...job.bits } };
+    for (let k = 0; k < 12; k++) {
+      many.bits[`b${k}`] = { ...job.bits.e, id: `b${k}`, name: `mill number ${k}` };
+      many.cuts[`c${k}`] = { ...(job.cuts.out as object), id: `c${k}`, bit: `b${k}`, depth: 3 } as never;
+      many.cutOrder.push(`c${k}`);
+    }
+    const p = await planJob(many, { fonts });
+    const out = (await rendered(await setUpSheetPdf(many, p, facts(p)), 2)).map((page) => page.text).join(' ');
+    for (let k = 0; k < 12; k++) expect(out).toContain(`mill number ${k}`);
+    expect(out).toContain('The machine’s manual');
+  }, 60_000);
+});
+
+describe('the paper template, rendered', () => {
+  it('has a check line of 100 mm and a board 150 mm wide', async () => {
+    const small: Job = {
+      ...job,
+      board: { ...job.board, width: 150, height: 90, holders: [] },
+      items: {},
+      itemOrder: [],
+      outline: null,
+      cuts: {},
+      cutOrder: [],
+    };
+    const perMm = 20;
+    const [page] = await rendered(await templatePdf(small, fonts, PAPERS.a4, '2026-01-02'), perMm);
+    let lengths: number[] = [];
+    for (let y = 0; y < page.height; y++) lengths = [...lengths, ...darkRuns(page, y).map(([a, b]) => (b - a) / perMm)];
+    const nearest = (mm: number) => Math.min(...lengths.map((length) => Math.abs(length - mm)));
+    expect(nearest(100)).toBeLessThan(0.25);
+    expect(nearest(150)).toBeLessThan(0.25);
+  });
+});

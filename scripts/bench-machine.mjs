@@ -1,0 +1,158 @@
+// The machine side under load: how soon Hold brakes, how many blocks and lines a second, how often a browser hears.
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { startStack } from './stack.mjs';
+
+const row = (what, figure, aim) => console.log(`${what.padEnd(62)} ${figure.padStart(18)}   ${aim}`);
+const wait = (ms) => new Promise((done) => setTimeout(done, ms));
+
+/** Short moves well above the board, `step` mm each. */
+const program = (lines, step, feed) =>
+  [
+    'G21 G90',
+    'G0 Z5',
+    ...Array.from({ length: lines - 3 }, (_, k) => {
+      const there = Math.floor((k * step) / 250) % 2 === 0;
+      const along = (k * step) % 250;
+      const x = there ? along : 250 - along;
+      return `G1 X${x.toFixed(3)} Y${(0.4 * Math.sin(x / 20)).toFixed(4)} F${feed}`;
+    }),
+    'M30',
+  ].join('\n');
+
+export async function benchMachine() {
+  const home = mkdtempSync(join(tmpdir(), 'kerbe-bench-'));
+  chmodSync(home, 0o755);
+  const stack = await startStack({ home });
+  const closers = [];
+  try {
+    const signIn = await fetch(`${stack.url}/sign-in`, {
+      method: 'POST',
+      redirect: 'manual',
+      headers: { origin: stack.url, 'content-type': 'application/x-www-form-urlencoded' },
+      body: 'demo=owner',
+    });
+    const cookie = signIn.headers
+      .getSetCookie()
+      .map((text) => text.split(';')[0])
+      .join('; ');
+    let key = 0;
+    const web = async (command) =>
+      (
+        await (
+          await fetch(`${stack.url}/api/machine`, {
+            method: 'POST',
+            headers: { cookie, origin: stack.url, 'content-type': 'application/json', 'idempotency-key': `b${key++}` },
+            body: JSON.stringify(command),
+          })
+        ).json()
+      ).why;
+    const direct = { authorization: `Bearer ${stack.token}`, 'x-kerbe-by': 'owner' };
+    const agent = async (command) =>
+      (
+        await (
+          await fetch(`http://127.0.0.1:${stack.agent.port}/command`, {
+            method: 'POST',
+            headers: { ...direct, 'idempotency-key': `a${key++}` },
+            body: JSON.stringify(command),
+          })
+        ).json()
+      ).why;
+    const state = async () => (await fetch(`http://127.0.0.1:${stack.agent.port}/state`, { headers: direct })).json();
+    const until = async (what) => {
+      for (;;) {
+        const now = await state();
+        if (what(now)) return now;
+        await wait(20);
+      }
+    };
+    const must = async (command) => {
+      const why = await agent(command);
+      if (why) throw new Error(`${JSON.stringify(command).slice(0, 120)}: ${why}`);
+    };
+    const order = (id, text) => ({
+      do: 'start',
+      order: {
+        id,
+        name: `${id}.nc`,
+        sha256: 'x',
+        program: text,
+        bits: ['v'],
+        datum: { corner: 'lower-left', z: 'top' },
+        extents: { min: [0, 0, 0], max: [250, 1, 5] },
+      },
+    });
+    await until((now) => now.link);
+    await must({ do: 'bench', change: { rate: 200, bit: { shape: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 }, stickOut: 40 } } });
+    await must({ do: 'home' });
+    await must({ do: 'measure', bit: 'v' });
+    await must({ do: 'move-over', x: 300, y: 300 });
+    await must({ do: 'zero-xy', corner: 'lower-left' });
+    await must({ do: 'jog', x: 0, y: 0, z: -60, feed: 4000 });
+    await until((now) => now.status.state === 'idle');
+    await must({ do: 'zero-z', method: 'paper', thickness: 10, datum: 'top' });
+    await must({ do: 'bench', change: { rate: 1 } });
+
+    // Ten browsers watch.
+    let heard = 0;
+    for (let k = 0; k < 10; k++) {
+      const control = new AbortController();
+      closers.push(() => control.abort());
+      void (async () => {
+        const response = await fetch(`${stack.url}/api/machine/events`, { headers: { cookie }, signal: control.signal });
+        const decoder = new TextDecoder();
+        for await (const chunk of response.body) heard += decoder.decode(chunk, { stream: true }).split('data: ').length - 1;
+      })().catch(() => {});
+    }
+
+    // Hold, pressed over and over with a program streaming.
+    await must(order('hold', program(60_000, 0.1, 3000)));
+    await until((now) => now.run.line > 50);
+    const late = [];
+    for (let k = 0; k < 200; k++) {
+      await wait(20 + Math.random() * 60);
+      const pressed = Date.now();
+      const why = await web({ do: 'hold' });
+      if (why) throw new Error(why);
+      const { status } = await state();
+      late.push(status.brakedAt - pressed);
+      await web({ do: 'resume' });
+      await until((now) => now.status.state === 'run');
+    }
+    late.sort((a, b) => a - b);
+    row('Hold pressed to the machine braking, ten browsers watching, p50', `${late[100]} ms`, '');
+    row('the same, p99 of 200', `${late[197]} ms`, '<= 150 ms');
+
+    // States a browser hears while it moves.
+    const [h0, t0] = [heard, performance.now()];
+    await wait(4000);
+    row('states to each of ten browsers a second', ((heard - h0) / 10 / ((performance.now() - t0) / 1000)).toFixed(1), '10');
+    await web({ do: 'stop' });
+    await until((now) => now.run.endedAt && now.status.state === 'idle');
+
+    // 500 short blocks a second in real time: 0.1 mm at a little more than 3000 mm/min.
+    await must(order('blocks', program(6_000, 0.1, 3200)));
+    await until((now) => now.run.line > 500);
+    const before = await state();
+    const began = performance.now();
+    const after = await until((now) => now.run.line > before.run.line + 4000);
+    row('short blocks a second, the motion never dry', ((4000 * 1000) / (performance.now() - began)).toFixed(0), '500');
+    row('times it ran dry meanwhile', String(after.status.dry - before.status.dry), '0');
+    await until((now) => now.run.endedAt);
+
+    // As fast as lines go through agent and link: the machine takes them as fast as they come.
+    await must({ do: 'bench', change: { rate: 1000 } });
+    const text = program(60_000, 0.1, 3000);
+    const first = performance.now();
+    await must(order('lines', text));
+    await until((now) => now.run.endedAt);
+    row('lines a second through agent and link', ((60_000 * 1000) / (performance.now() - first)).toFixed(0), '2000');
+  } finally {
+    for (const close of closers) close();
+    await stack.stop();
+    rmSync(home, { recursive: true, force: true });
+  }
+}
+
+if (process.argv[1] === import.meta.filename) await benchMachine();
