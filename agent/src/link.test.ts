@@ -69,7 +69,7 @@ afterEach(() => {
 
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
 async function until(what: () => boolean) {
-  for (let i = 0; i < 300 && !what(); i++) await pause(10);
+  for (let i = 0; i < 2000 && !what(); i++) await pause(10);
   expect(what()).toBe(true);
 }
 const order = (lines: number): RunOrder => ({
@@ -120,7 +120,8 @@ describe('streaming', () => {
       return null;
     };
     expect(await agent.start(order(200))).toBeNull();
-    await pause(150);
+    await until(() => programLines().length >= 24);
+    await pause(100);
     expect(programLines()).toHaveLength(24);
     // Let them through a few at a time.
     while (programLines().length < 200 || held.length > 0) {
@@ -159,11 +160,11 @@ describe('streaming', () => {
     await refused({}, /Z0 on the spoilboard/, { datum: { corner: 'lower-left', z: 'spoilboard' } });
     await refused({}, /beyond the end of X/, { extents: { min: [-150, 0, 0], max: [10, 10, 0] } });
     status.world.probeClip = true;
-    await pause(100);
+    await until(() => link.status!.world!.probeClip);
     await refused({}, /clip/);
     status.world.probeClip = false;
     status.world.bit = 'other';
-    await pause(100);
+    await until(() => link.status!.world!.bit === 'other');
     await refused({}, /Another bit is fitted/);
   });
 

@@ -25,6 +25,8 @@ export function dice(seed: number): () => number {
 /** Sits on the wire between agent and machine, and makes trouble when asked. */
 export class Tap {
   trouble: { chop?: boolean; noise?: () => string | null; delay?: number } = {};
+  /** What the agent said to the machine since a test began to listen, by setting it to ''. */
+  said: string | null = null;
   private readonly server: Server;
   private readonly pairs = new Set<[Socket, Socket]>();
   private deaf = 0;
@@ -70,7 +72,10 @@ export class Tap {
       machine.destroy();
     };
     for (const socket of pair) socket.on('error', end).on('close', end).setEncoding('utf8');
-    agent.on('data', (chunk) => machine.write(chunk));
+    agent.on('data', (chunk) => {
+      if (this.said !== null) this.said += chunk;
+      machine.write(chunk);
+    });
     machine.on('data', (chunk) => void this.pass(agent, String(chunk)));
   }
 
