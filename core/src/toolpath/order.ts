@@ -30,7 +30,7 @@ const distance = (dx: number, dy: number): number => Math.sqrt(dx * dx + dy * dy
 /** @returns the runs in cutting order, each with the way it is cut */
 export function orderRuns(runs: readonly Run[], fromX = 0, fromY = 0): Placed[] {
   const placed = nearestNext(runs, fromX, fromY);
-  return runs.length < 3 || runs.length > MOST ? placed : new Tour(runs, placed, fromX, fromY).improve();
+  return runs.length < 2 || runs.length > MOST ? placed : new Tour(runs, placed, fromX, fromY).improve();
 }
 
 /** Length of the way from run to run, mm. */
@@ -198,7 +198,7 @@ class Tour {
   }
 
   private tryTurn(i: number, j: number): boolean {
-    if (i >= j || i < 0 || this.stiff[j + 1] !== this.stiff[i]) return false;
+    if (i > j || i < 0 || this.stiff[j + 1] !== this.stiff[i]) return false;
     const before = this.fromTail(i - 1, this.headX[i], this.headY[i]) + this.toHead(this.tailX[j], this.tailY[j], j + 1);
     const after = this.fromTail(i - 1, this.tailX[j], this.tailY[j]) + this.toHead(this.headX[i], this.headY[i], j + 1);
     if (after >= before - 1e-9) return false;

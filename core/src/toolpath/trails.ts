@@ -2,7 +2,8 @@
  * Covers a graph of lines with as few lifts as are worth it. Where two dead ends are near each
  * other along the lines, going back over cut wood is quicker than lifting: such pairs are joined
  * by retracing; what odd nodes remain start and end the trails. (The postman's problem with a
- * price on each lift; pairs chosen greedily, shortest first.)
+ * price on each lift; pairs chosen greedily, shortest first.) Between parts that do not hang
+ * together there is a lift in any case, so each part has a beginning and an end for free.
  */
 
 export interface Graph {
@@ -26,6 +27,7 @@ export function trailsOf(graph: Graph, liftCost: number): Step[][] {
   const { nodes } = graph;
   const edges = graph.from.length;
   const incident = buildIncidence(graph);
+  const part = partsOf(graph);
   // copies[e]: how often edge e is passed.
   const copies = new Int32Array(edges).fill(1);
   const degree = new Int32Array(nodes);
@@ -33,13 +35,13 @@ export function trailsOf(graph: Graph, liftCost: number): Step[][] {
     degree[graph.from[e]]++;
     degree[graph.to[e]]++;
   }
-  for (const path of retracedPaths(graph, incident, degree, liftCost))
+  for (const path of retracedPaths(graph, incident, part, degree, liftCost))
     for (const e of path) {
       copies[e]++;
       degree[graph.from[e]]++;
       degree[graph.to[e]]++;
     }
-  return eulerTrails(graph, degree, copies);
+  return eulerTrails(graph, part, degree, copies);
 }
 
 interface Incidence {
@@ -64,13 +66,30 @@ function buildIncidence(graph: Graph): Incidence {
   return { first, edge };
 }
 
+/** A node of its own for every part of the graph that hangs together, told of each of its nodes. */
+function partsOf({ nodes, from, to }: Graph): Int32Array {
+  const parent = Int32Array.from({ length: nodes }, (_, i) => i);
+  const root = (node: number): number => {
+    while (parent[node] !== node) node = parent[node] = parent[parent[node]];
+    return node;
+  };
+  for (let e = 0; e < from.length; e++) parent[root(from[e])] = root(to[e]);
+  return parent.map((_, node) => root(node));
+}
+
+/** The nodes where an odd number of lines end, those of one part together. */
+function oddNodes(part: Int32Array, degree: Int32Array): number[] {
+  const odd: number[] = [];
+  for (let i = 0; i < degree.length; i++) if (degree[i] % 2 === 1) odd.push(i);
+  return odd.sort((p, q) => part[p] - part[q] || p - q);
+}
+
 /** A search is over when it has settled this many nodes: farther pairs are never the cheapest. */
 const SETTLED = 300;
 
-/** Shortest ways between odd nodes that cost less than a lift, taken greedily; one pair of odd nodes is left as ends. */
-function retracedPaths(graph: Graph, incident: Incidence, degree: Int32Array, liftCost: number): number[][] {
-  const odd: number[] = [];
-  for (let i = 0; i < graph.nodes; i++) if (degree[i] % 2 === 1) odd.push(i);
+/** Shortest ways between odd nodes that cost less than a lift, taken greedily; one pair of odd nodes of every part is left as ends. */
+function retracedPaths(graph: Graph, incident: Incidence, part: Int32Array, degree: Int32Array, liftCost: number): number[][] {
+  const odd = oddNodes(part, degree);
   const candidates: { cost: number; a: number; b: number }[] = [];
   // What a search wrote is known by its stamp, so that nothing is cleared between searches.
   const cost = new Float64Array(graph.nodes);
@@ -114,15 +133,17 @@ function retracedPaths(graph: Graph, incident: Incidence, degree: Int32Array, li
     });
   candidates.sort((p, q) => p.cost - q.cost || p.a - q.a || p.b - q.b);
   const paired = new Uint8Array(graph.nodes);
+  const left = new Int32Array(graph.nodes);
+  for (const node of odd) left[part[node]]++;
   const chosen: { a: number; b: number }[] = [];
   for (const { a, b } of candidates) {
-    if (paired[a] || paired[b]) continue;
+    // The last pair of a part - the dearest - stays unpaired: paired the trail would close, for nothing.
+    if (paired[a] || paired[b] || left[part[a]] === 2) continue;
     paired[a] = 1;
     paired[b] = 1;
+    left[part[a]] -= 2;
     chosen.push({ a, b });
   }
-  // When everything is paired the trail closes; dropping the dearest retrace leaves it open, for free.
-  if (chosen.length * 2 === odd.length) chosen.pop();
   // The ways themselves are looked for again, for the few pairs that were chosen.
   return chosen.map(({ a, b }) => {
     search(a, (node) => node === b);
@@ -141,20 +162,24 @@ function pathTo(graph: Graph, via: Int32Array, source: number, node: number): nu
 }
 
 /**
- * Hierholzer's walk. The odd nodes that are left are joined in pairs by lifts - edges that are not
- * cut - save one pair, where the walk begins and ends; cut apart at its lifts it is the trails.
+ * Hierholzer's walk. The odd nodes of a part that are left are joined in pairs by lifts - edges that
+ * are not cut - save one pair, where its walk begins and ends; cut apart at its lifts it is the trails.
  */
-function eulerTrails(graph: Graph, degree: Int32Array, copies: Int32Array): Step[][] {
+function eulerTrails(graph: Graph, part: Int32Array, degree: Int32Array, copies: Int32Array): Step[][] {
   const edges = graph.from.length;
   const from = Array.from(graph.from);
   const to = Array.from(graph.to);
   const left = [...copies];
-  const odd: number[] = [];
-  for (let i = 0; i < graph.nodes; i++) if (degree[i] % 2 === 1) odd.push(i);
-  for (let k = 1; k + 1 < odd.length; k += 2) {
-    from.push(odd[k]);
-    to.push(odd[k + 1]);
-    left.push(1);
+  const odd = oddNodes(part, degree);
+  const starts: number[] = [];
+  for (let k = 0, first = 0; k < odd.length; k++) {
+    if (part[odd[k]] !== part[odd[first]]) first = k;
+    if (k === first) starts.push(odd[k]);
+    else if ((k - first) % 2 === 0) {
+      from.push(odd[k - 1]);
+      to.push(odd[k]);
+      left.push(1);
+    }
   }
   const incident = buildIncidence({ nodes: graph.nodes, from, to, length: [] });
   const cursor = incident.first.slice(0, graph.nodes);
@@ -189,7 +214,7 @@ function eulerTrails(graph: Graph, degree: Int32Array, copies: Int32Array): Step
     }
     flush();
   };
-  if (odd.length > 0) walkFrom(odd[0]);
+  for (const start of starts) walkFrom(start);
   for (let i = 0; i < graph.nodes; i++) {
     while (cursor[i] < incident.first[i + 1] && left[incident.edge[cursor[i]]] === 0) cursor[i]++;
     if (cursor[i] < incident.first[i + 1]) walkFrom(i);
