@@ -59,6 +59,7 @@ const planing = (more: object): Change => ({
 const CASES: [code: string, severity: Finding['severity'], trigger: Change, near: Change][] = [
   // depth against board, spoilboard and flute [16]
   ['deeper-than-board', 'error', { ...board({ thickness: 4 }), ...carve({}), cutOrder: ['carve', 'out'] }, board({ thickness: 9 })],
+  ['starts-below-depth', 'error', out({ depth: 3, startDepth: 3 }), out({ depth: 3, startDepth: 2.9 })],
   ['through-into-bed', 'error', out({ depth: 21.2 }), out({ depth: 20.9 })],
   ['bit-too-short', 'error', bits('end6', { fluteLength: 18 }), bits('end6', { fluteLength: 18.4 })],
   // uneven board against shallow carving [17]

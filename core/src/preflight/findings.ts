@@ -343,6 +343,13 @@ export const finding = {
       'Feed slower, or turn faster.',
       { cut },
     ),
+  startsBelowDepth: (cut: string, start: number, depth: number) =>
+    make('starts-below-depth', 'error')(
+      `It starts ${len(start)} below the top and is to end at ${len(depth)}.`,
+      'There is nothing between the two to cut.',
+      'Both are counted from the top of the board: type a greater depth, or a smaller start.',
+      { cut },
+    ),
   feedNotReached: (cut: string, asked: number, reached: number) =>
     make('feed-not-reached', 'note')(
       `The feed of ${Math.round(asked)} is never reached: on moves this short the machine gets to ${Math.round(reached)} mm/min.`,

@@ -53,6 +53,17 @@ const direction = {
   under: 'Passes',
 };
 const depthPerPass = { key: 'depthPerPass', label: 'Depth of each pass', as: 'length' as const, min: 0.01 };
+const startDepth = { key: 'startDepth', label: 'Start below the surface', as: 'length' as const, min: 0, under: 'Depth in steps' };
+/** Between the passes of a straight bit that clears. */
+const clearing = {
+  key: 'stepover',
+  label: 'Between passes',
+  as: 'length' as const,
+  min: 0.05,
+  empty: (cut: { stepover?: number }, { bit, job }: Context) => num(stepOver(bit, cut.stepover), job.units),
+  hint: (cut: { stepover?: number }, { bit }: Context) =>
+    `${Math.round((100 * stepOver(bit, cut.stepover)) / cuttingWidth(bit))} % of the bit’s width${cut.stepover === undefined ? ', as is usual' : ''}.`,
+};
 const straightBits = (job: Job, but: string) => Object.values(job.bits).filter((bit) => bit.kind === 'end' && bit.id !== but);
 const nameOf = (bit: Bit) => bit.name || bit.id;
 
@@ -66,7 +77,7 @@ const vcarve: Field<CutOf<'vcarve'>>[] = [
     hint: (cut) => (cut.floorDepth === undefined ? 'Left empty, every stroke goes as deep as it is wide.' : undefined),
   },
   { key: 'stepover', label: 'Distance of floor passes', as: 'length', min: 0.02, when: (cut) => cut.floorDepth !== undefined },
-  { key: 'startDepth', label: 'Start below the surface', as: 'length', min: 0, under: 'Depth in steps' },
+  startDepth,
   { key: 'depthPerPass', label: 'Depth of each pass', as: 'length', min: 0.05, empty: () => 'all at once', under: 'Depth in steps' },
   { key: 'plug.margin', label: 'Cleared round the plug', as: 'length', min: 1, when: (cut) => cut.plug !== undefined },
 ];
@@ -74,15 +85,7 @@ const vcarve: Field<CutOf<'vcarve'>>[] = [
 const pocket: Field<CutOf<'pocket'>>[] = [
   { key: 'depth', label: 'Depth', as: 'length', min: 0.05, when: (cut) => cut.floorOf === undefined },
   depthPerPass,
-  {
-    key: 'stepover',
-    label: 'Between passes',
-    as: 'length',
-    min: 0.05,
-    empty: (cut, { bit, job }) => num(stepOver(bit, cut.stepover), job.units),
-    hint: (cut, { bit }) =>
-      `${Math.round((100 * stepOver(bit, cut.stepover)) / cuttingWidth(bit))} % of the bit’s width${cut.stepover === undefined ? ', as is usual' : ''}.`,
-  },
+  clearing,
   {
     key: 'pattern',
     label: 'Passes run',
@@ -118,6 +121,7 @@ const pocket: Field<CutOf<'pocket'>>[] = [
   },
   { key: 'open', label: 'Open where it reaches an edge of the board', as: 'flag', under: 'Passes' },
   direction,
+  { ...startDepth, when: (cut) => cut.floorOf === undefined },
 ];
 
 const profile: Field<CutOf<'profile'>>[] = [
@@ -206,6 +210,7 @@ const profile: Field<CutOf<'profile'>>[] = [
     under: 'Corners',
   },
   direction,
+  startDepth,
 ];
 
 const drill: Field<CutOf<'drill'>>[] = [
@@ -248,7 +253,7 @@ const engrave: Field<CutOf<'engrave'>>[] = [
     when: (cut) => cut.way === 'fill',
     empty: (cut, { bit, job }) => num(fillStep(bit, cut.depth - cut.startDepth), job.units),
   },
-  { key: 'startDepth', label: 'Start below the surface', as: 'length', min: 0, under: 'Depth in steps' },
+  startDepth,
 ];
 
 const drag: Field<CutOf<'drag'>>[] = [
@@ -381,7 +386,7 @@ export const FIELDS = {
   drill,
   engrave,
   drag,
-  recess: [{ key: 'depth', label: 'Depth', as: 'length', min: 0.1 }, ...fitted],
+  recess: [{ key: 'depth', label: 'Depth', as: 'length', min: 0.1 }, clearing, ...fitted],
   plug: [{ key: 'skin', label: 'Skin left below the plug', as: 'length', min: 0 }, ...fitted],
   chamfer,
   surface,
