@@ -2,7 +2,8 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: 'e2e',
-  timeout: 120_000,
+  timeout: 180_000,
+  expect: { timeout: 15_000 },
   workers: 1,
   fullyParallel: false,
   reporter: [['list'], ['json', { outputFile: process.env.KERBE_E2E_REPORT ?? '../.test-results/e2e.json' }]],

@@ -35,8 +35,8 @@ export const stage = (page: Page, name: string) =>
     .click();
 
 export async function planned(page: Page) {
-  await expect(page.getByText('planning…')).toHaveCount(0, { timeout: 20_000 });
-  await expect(page.locator('footer')).toContainText('deepest', { timeout: 20_000 });
+  await expect(page.getByText('planning…')).toHaveCount(0, { timeout: 60_000 });
+  await expect(page.locator('footer')).toContainText('deepest', { timeout: 60_000 });
 }
 
 /** Opens a job of the shop at one of its stages. */

@@ -1,12 +1,18 @@
 import type { HeightMap } from './heightmap.ts';
+import { LOOKS, lookOf } from './looks.ts';
 
-/** A small picture of the real carve for the Shop wall: light from the upper left, depth as shade. */
-export function thumbnail(map: HeightMap, thickness: number): { width: number; height: number; data: Uint8ClampedArray } {
+/** A small picture of the real carve for the Shop wall, in the tone of its material: light from the upper left, depth as shade. */
+export function thumbnail(
+  map: HeightMap,
+  { thickness, material }: { thickness: number; material: string },
+): { width: number; height: number; data: Uint8ClampedArray } {
   const width = 360;
   const step = map.columns / width;
   const height = Math.max(1, Math.round(map.rows / step));
   const data = new Uint8ClampedArray(4 * width * height);
   const deepest = Math.max(2, map.deepest);
+  const { pale, deep } = LOOKS[lookOf(material)];
+  const tone = pale.map((part, k) => 255 * (0.7 * part + 0.3 * deep[k]));
   const at = (i: number, j: number) => map.height[Math.min(map.rows - 1, Math.max(0, j)) * map.columns + Math.min(map.columns - 1, Math.max(0, i))];
   for (let v = 0; v < height; v++)
     for (let u = 0; u < width; u++) {
@@ -18,7 +24,7 @@ export function thumbnail(map: HeightMap, thickness: number): { width: number; h
       const depth = Math.min(1, -h / deepest);
       const light = Math.max(0.35, Math.min(1.15, 1 - 0.45 * depth - 0.12 * slope));
       const k = 4 * (v * width + u);
-      const colour = through ? [60, 54, 46] : [214 * light, 178 * light, 132 * light];
+      const colour = through ? [60, 54, 46] : tone.map((part) => part * light);
       data.set([...colour, 255], k);
     }
   return { width, height, data };

@@ -4,7 +4,8 @@ import { regionArea } from '../geometry/index.ts';
 import { fontOf, makeJob } from '../reference/fixtures.ts';
 import { planJob, type Plan } from '../plan/index.ts';
 import type { Job } from '../job/index.ts';
-import { applyTiles, carvePlan, differenceOf, HeightMap, LayeredBoard, momentAt, Scrubber, speedOver, tilesOf, timelineOf } from './index.ts';
+import { applyTiles, carvePlan, differenceOf, HeightMap, LayeredBoard, momentAt, Scrubber, speedOver, thumbnail, tilesOf, timelineOf } from './index.ts';
+import { LOOKS, lookOf } from './looks.ts';
 
 const job = makeJob();
 const everything = { ...makeJob().cuts };
@@ -171,5 +172,56 @@ describe('asked against carved', () => {
   it('asks no more of a drawing than its area', () => {
     const { by } = difference(job, plan, 0.2);
     expect(by.filter((v) => v > 0).length * 0.04).toBeLessThan(plan.items.flatMap(({ regions }) => regions).reduce((s, r) => s + regionArea(r), 0));
+  });
+});
+
+describe('looks', () => {
+  it('every material of the shop has its look, and one nobody knows looks like pine', () => {
+    expect(['Pine', 'white oak', 'Slate board', 'brass', 'cast acrylic', 'birch ply', 'mild steel', 'moonstuff'].map(lookOf)).toEqual([
+      'pine',
+      'oak',
+      'slate',
+      'brass',
+      'acrylic',
+      'ply',
+      'steel',
+      'pine',
+    ]);
+  });
+  it('what is carved shows against what is not: tones apart and within range', () => {
+    for (const { pale, deep } of Object.values(LOOKS)) {
+      for (const part of [...pale, ...deep]) expect(part >= 0 && part <= 1).toBe(true);
+      expect(pale.reduce((a, b) => a + b)).toBeGreaterThan(deep.reduce((a, b) => a + b));
+    }
+  });
+});
+
+describe('the small picture', () => {
+  /** A board 36 x 20 with a pocket 2 deep on its left and an opening on its right. */
+  const board = (material: string) => {
+    const map = new HeightMap(36, 20, 0.1);
+    for (let j = 50; j < 150; j++)
+      for (let i = 0; i < map.columns; i++) {
+        if (i > 50 && i < 150) map.height[j * map.columns + i] = -2;
+        if (i > 210 && i < 310) map.height[j * map.columns + i] = -18.3;
+      }
+    return thumbnail(map, { thickness: 18, material });
+  };
+  const at = ({ width, data }: ReturnType<typeof thumbnail>, u: number, v: number) => Array.from(data.subarray(4 * (v * width + u), 4 * (v * width + u) + 3));
+  const light = (colour: number[]) => colour.reduce((sum, part) => sum + part, 0);
+  it('has the shape of the board; what is carved is darker than what is not, and an opening darkest', () => {
+    for (const material of ['oak', 'walnut', 'slate', 'brass', 'acrylic']) {
+      const picture = board(material);
+      expect([picture.width, picture.height]).toEqual([360, 200]);
+      expect(light(at(picture, 100, 100))).toBeLessThan(light(at(picture, 180, 100)));
+      expect(at(picture, 260, 100)).toEqual([60, 54, 46]);
+    }
+  });
+  it('has the tone of its material: walnut darker than oak, slate grey, brass yellow', () => {
+    const top = (material: string) => at(board(material), 10, 10);
+    expect(light(top('walnut'))).toBeLessThan(light(top('white oak')));
+    const [r, g, b] = top('slate');
+    expect(Math.max(r, g, b) - Math.min(r, g, b)).toBeLessThan(20);
+    expect(top('brass')[0] - top('brass')[2]).toBeGreaterThan(100);
   });
 });

@@ -12,7 +12,7 @@
   import { onMount } from 'svelte';
   import { cameraOf, pick, project, type View } from './camera';
   import type { CarvedAnswer, CarvedOrder, Frame } from './carved.worker';
-  import { LOOKS, type LookName } from './looks';
+  import { LOOKS, type LookName } from '@kerbe/core/proof/looks';
 
   interface Props {
     job: Job;

@@ -3,7 +3,6 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { BoardMap } from '$lib/job/planner';
 import { cameraOf, pick, project, type View } from './camera';
-import { LOOKS, lookOf } from './looks';
 
 const board = { width: 300, height: 120, thickness: 18 };
 const CELL = 1;
@@ -76,25 +75,4 @@ describe('the eye over the board', () => {
       }),
       { numRuns: 100 },
     ));
-});
-
-describe('looks', () => {
-  it('every material of the shop has its look, and one nobody knows looks like pine', () => {
-    expect(['Pine', 'white oak', 'Slate board', 'brass', 'cast acrylic', 'birch ply', 'mild steel', 'moonstuff'].map(lookOf)).toEqual([
-      'pine',
-      'oak',
-      'slate',
-      'brass',
-      'acrylic',
-      'ply',
-      'steel',
-      'pine',
-    ]);
-  });
-  it('what is carved shows against what is not: tones apart and within range', () => {
-    for (const { pale, deep } of Object.values(LOOKS)) {
-      for (const part of [...pale, ...deep]) expect(part >= 0 && part <= 1).toBe(true);
-      expect(pale.reduce((a, b) => a + b)).toBeGreaterThan(deep.reduce((a, b) => a + b));
-    }
-  });
 });

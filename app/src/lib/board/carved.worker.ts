@@ -3,7 +3,7 @@ import { applyTiles } from '@kerbe/core/proof/tiles';
 import type { BoardMap } from '$lib/job/planner';
 import type { Size, View } from './camera.ts';
 import { FlatPicture } from './flat.ts';
-import type { Look } from './looks.ts';
+import type { Look } from '@kerbe/core/proof/looks';
 import { CarvedPicture, type BoardPicture } from './raymarch.ts';
 
 export interface Frame {

@@ -1,7 +1,7 @@
 /** The carved board seen from above with depth as shade: where there is no WebGL2. */
 import type { BoardMap } from '$lib/job/planner';
 import type { Size, View } from './camera';
-import type { Look } from './looks';
+import type { Look } from '@kerbe/core/proof/looks';
 import type { BoardPicture } from './raymarch';
 
 export class FlatPicture implements BoardPicture {

@@ -5,7 +5,7 @@
 import { TILE } from '@kerbe/core/proof/tiles';
 import type { BoardMap } from '$lib/job/planner';
 import { cameraOf, type Size, type View } from './camera';
-import type { Look } from './looks';
+import type { Look } from '@kerbe/core/proof/looks';
 
 const VERTEX = `#version 300 es
 void main() {

@@ -63,7 +63,7 @@ async function plan({ id, job, date, crib }: Extract<Request, { kind: 'plan' }>)
     time: whereTimeGoes(job, planned.cuts),
     stretches: timelineOf(job, planned.cuts).stretches,
     shows: willItShow(job, planned.cuts),
-    thumbnail: thumbnail(map, job.board.thickness),
+    thumbnail: thumbnail(map, job.board),
   };
   const sent: SentMap = same
     ? { ...gridOf(map), tiles: dirty, data: tilesOf(map, dirty) }

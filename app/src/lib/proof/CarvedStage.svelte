@@ -2,7 +2,7 @@
   /** The carved view with what belongs to it: looks, marks, measuring, a version kept beside it, and the job along its time. */
   import type { JobSession } from '$lib/job/session.svelte';
   import CarvedBoard from '$lib/board/CarvedBoard.svelte';
-  import { LOOKS, type LookName } from '$lib/board/looks';
+  import { LOOKS, type LookName } from '@kerbe/core/proof/looks';
   import type { View } from '$lib/board/camera';
   import { saveFile } from '$lib/ui/files';
   import { duration, len } from '$lib/ui/format';

@@ -47,7 +47,7 @@ function pictureOf(job: Job, items: readonly PlannedItem[], trial: BitTrial): Tr
     const [ox, oy] = [minX - 2, maxY + 2 - height];
     carve(map, { ...path, x: path.x.map((x) => x - ox), y: path.y.map((y) => y - oy) }, shapeOf(planned.bit));
   }
-  return thumbnail(map, job.board.thickness);
+  return thumbnail(map, job.board);
 }
 
 async function answer(ask: AdviceAsk): Promise<void> {

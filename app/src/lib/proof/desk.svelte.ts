@@ -6,7 +6,7 @@ import type { Moment } from '@kerbe/core/proof';
 import type { BoardMap, DifferenceView } from '$lib/job/planner';
 import type { JobSession } from '$lib/job/session.svelte';
 import type { View } from '$lib/board/camera';
-import { LOOKS, lookOf, type LookName } from '$lib/board/looks';
+import { LOOKS, lookOf, type LookName } from '@kerbe/core/proof/looks';
 
 export const CORNER: View = { yaw: -0.35, pitch: 0.85, distance: 1.12, x: 0.5, y: 0.5 };
 export const ABOVE: View = { yaw: 0, pitch: Math.PI / 2 - 1e-3, distance: 1.08, x: 0.5, y: 0.5 };

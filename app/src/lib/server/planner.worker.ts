@@ -127,7 +127,7 @@ const PICTURE_CELLS = 720;
 export async function sheet({ doc, faces, facts }: { doc: unknown; faces: OwnFaces; facts: Omit<SheetFacts, 'picture'> }): Promise<Uint8Array> {
   const job = jobOf(doc);
   const planned = await planJob(job, { fonts: fontsWith(faces) });
-  return setUpSheetPdf(job, planned, { ...facts, picture: thumbnail(carvedFor(job, planned), job.board.thickness) });
+  return setUpSheetPdf(job, planned, { ...facts, picture: thumbnail(carvedFor(job, planned), job.board) });
 }
 
 function carvedFor(job: Job, planned: Plan): HeightMap {
@@ -138,5 +138,5 @@ function carvedFor(job: Job, planned: Plan): HeightMap {
 export async function picture({ doc, faces }: { doc: unknown; faces: OwnFaces }): Promise<string> {
   const job = jobOf(doc);
   const planned = await planJob(job, { fonts: fontsWith(faces) });
-  return pictureAddress(thumbnail(carvedFor(job, planned), job.board.thickness));
+  return pictureAddress(thumbnail(carvedFor(job, planned), job.board));
 }
