@@ -132,8 +132,7 @@ function checkCut(job: Job, planned: PlannedCut, items: readonly PlannedItem[]):
   if (!mayGoThrough && deepest >= thinnest) found.push({ ...finding.deeperThanBoard(cut.id, deepest, thinnest, repair), at });
   if (deepest - thickness > SPOIL_LIMIT) found.push({ ...finding.throughTooDeep(cut.id, deepest - thickness), at });
   const start = 'startDepth' in cut ? cut.startDepth : 0;
-  if ('startDepth' in cut && 'depth' in cut && cut.depth !== undefined && start >= cut.depth)
-    found.push(finding.startsBelowDepth(cut.id, start, cut.depth));
+  if ('startDepth' in cut && 'depth' in cut && cut.depth !== undefined && start >= cut.depth) found.push(finding.startsBelowDepth(cut.id, start, cut.depth));
   const own = cut.kind === 'vcarve' && !cut.plug ? deepest - start : deepest;
   if (own > bit.fluteLength) found.push({ ...finding.bitTooShort(cut.id, own, bit.fluteLength, repair), at });
   if ((cut.kind === 'vcarve' || cut.kind === 'engrave') && spread > 0 && spread > 0.25 * deepest)
