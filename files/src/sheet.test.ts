@@ -45,7 +45,7 @@ const facts = (plan: Plan): SheetFacts => ({
   sha256: 'a1b2c3d4e5f60718293a4b5c6d7e8f90',
   programs: [{ name: 'program-1-v60-12.7+end-6.35.nc', sha256: 'ffeeddccbbaa99887766554433221100', seconds: plan.seconds, bits: ['v', 'e'] }],
   address: 'http://127.0.0.1:5170/job/abc?stage=setup',
-  picture: thumbnail(carvePlan(new HeightMap(300, 120, 0.5), plan.cuts), 18),
+  picture: thumbnail(carvePlan(new HeightMap(300, 120, 0.5), plan.cuts), job.board),
   accepted: [{ what: 'A clamp stands in the way.', by: 'owner' }],
 });
 
