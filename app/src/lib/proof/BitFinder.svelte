@@ -144,7 +144,8 @@
     background: var(--sheet);
     font-weight: 500;
   }
-  td:nth-child(n + 2) {
+  td:nth-child(n + 2),
+  td .press {
     white-space: nowrap;
   }
   th[aria-sort='ascending'] button {
