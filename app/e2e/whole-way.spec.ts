@@ -262,6 +262,16 @@ test('palette, inches, dark screen', async () => {
   await page.getByPlaceholder('What do you want to do?').fill('inches');
   await page.keyboard.press('Enter');
   await expect(page.locator('footer')).toContainText('24.016');
+  // Feeds go with the lengths, and are typed either way.
+  await stage(page, 'Cuts');
+  const feed = page.getByLabel('Feed', { exact: true });
+  await expect(feed).toHaveValue('94.5');
+  await feed.fill('1500 mm/min');
+  await feed.press('Enter');
+  await expect(feed).toHaveValue('59.1');
+  await page.keyboard.press('Control+z');
+  await expect(feed).toHaveValue('94.5');
+  await stage(page, 'Artwork');
   await page.keyboard.press('Control+z');
   await page.getByRole('button', { name: 'Dark screen' }).click();
   expect(await axe(page)).toEqual([]);

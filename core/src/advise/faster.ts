@@ -6,7 +6,7 @@ import { isPointed, isStraight, ridgeOf, stepOver, cuttingWidth, bitLabel } from
 import { drawItem, isHidden, type FontSource } from '../artwork/index.ts';
 import { changedJob } from '../artwork/change.ts';
 import { repairArtwork } from '../artwork/check.ts';
-import { formatLength } from '../length/index.ts';
+import { feedNumber, formatChip, formatFeed, formatLength } from '../length/index.ts';
 import type { Bit, Cut, Job } from '../job/index.ts';
 import { preflight, type Finding } from '../preflight/index.ts';
 import { orderFindings, planCut, secondsOf, usualOrder, type Plan, type PlannedCut, type PlannedItem } from '../plan/index.ts';
@@ -126,7 +126,7 @@ function ofCut(job: Job, planned: PlannedCut, crib: readonly Bit[]): Idea[] {
   const plunge = Math.floor(Math.min(most, sz));
   if (cut.kind !== 'drag' && plunge > 1.05 * cut.plunge)
     add(
-      `come down at ${plunge} mm/min instead of ${Math.round(cut.plunge)}`,
+      `come down at ${formatFeed(plunge, job.units)} instead of ${feedNumber(cut.plunge, job.units)}`,
       isPointed(bit) ? 'Harder on the tip; a V hardly minds.' : 'Harder on the bit and the spindle.',
       { plunge },
     );
@@ -136,8 +136,8 @@ function ofCut(job: Job, planned: PlannedCut, crib: readonly Bit[]): Idea[] {
     // A faster feed that is never reached saves nothing; the plan says so.
     if (feed > 1.05 * cut.feed)
       add(
-        `feed at ${feed} mm/min instead of ${Math.round(cut.feed)}`,
-        `Thicker chips: ${(feed / cut.speed / bit.flutes).toFixed(3)} mm a tooth, the upper end of what is usual.`,
+        `feed at ${formatFeed(feed, job.units)} instead of ${feedNumber(cut.feed, job.units)}`,
+        `Thicker chips: ${formatChip(feed / cut.speed / bit.flutes, job.units)} a tooth, the upper end of what is usual.`,
         { feed },
       );
   }

@@ -8,7 +8,7 @@ import { worksOn } from '../job/target.ts';
 import type { PlannedItem } from '../plan/index.ts';
 import { SINGLE_LINE } from '../artwork/text/index.ts';
 import { bitLabel, isPointed } from '../bits/index.ts';
-import { formatLength } from '../length/index.ts';
+import { feedNumber, formatLength } from '../length/index.ts';
 import { inJob } from './candidates.ts';
 import { cutWith } from './finder.ts';
 
@@ -148,5 +148,5 @@ function varied(job: Job, cut: Cut, vary: Vary, value: Bit | number): Cut {
 
 function labelOf(job: Job, vary: Vary, value: Bit | number): string {
   if (typeof value !== 'number') return isPointed(value) ? `${value.angle}° ${formatLength(value.diameter, { unit: job.units })}` : bitLabel(value);
-  return vary === 'feed' ? `F${Math.round(value)}` : formatLength(value, { unit: job.units });
+  return vary === 'feed' ? `F${feedNumber(value, job.units)}` : formatLength(value, { unit: job.units });
 }

@@ -1,6 +1,6 @@
 /**
- * Lengths as a carver types and reads them. Inside Kerbe every length is a number of
- * millimetres; inches and fractions exist only here, at the edge.
+ * Lengths and feeds as a carver types and reads them. Inside Kerbe every length is a number of
+ * millimetres and every feed one of mm/min; inches and fractions exist only here, at the edge.
  *
  * 1 in = 25.4 mm exactly (international yard and pound agreement, 1959).
  */
@@ -149,4 +149,33 @@ export function formatNumber(mm: number, settings: LengthSettings): string {
 /** The other unit, shown quietly beside an entry. */
 export function otherUnit(settings: LengthSettings): LengthSettings {
   return settings.unit === 'mm' ? { ...settings, unit: 'in', decimals: 3, fraction: 0 } : { ...settings, unit: 'mm', decimals: 2, fraction: 0 };
+}
+
+/** What feeds are shown in. */
+export const FEED_UNIT: Record<LengthUnit, string> = { mm: 'mm/min', in: 'in/min' };
+const feedDecimals = (unit: LengthUnit): LengthSettings => ({ unit, decimals: unit === 'in' ? 1 : 0 });
+
+/** A feed for people, whole mm/min or tenths of in/min. @example formatFeed(2400, 'in') // '94.5 in/min' */
+export const formatFeed = (mmPerMin: number, unit: LengthUnit): string => `${feedNumber(mmPerMin, unit)} ${FEED_UNIT[unit]}`;
+
+/** As {@link formatFeed}, without the unit. */
+export const feedNumber = (mmPerMin: number, unit: LengthUnit): string => formatNumber(mmPerMin, feedDecimals(unit));
+
+/** What a tooth takes, to thousandths of a mm or ten-thousandths of an inch. */
+export const formatChip = (mm: number, unit: LengthUnit): string => formatLength(mm, { unit, decimals: unit === 'in' ? 4 : 3 });
+
+/** Surface speed: m/min, or ft/min where lengths are inches. 1 ft = 0.3048 m exactly. */
+export const formatSurface = (metresPerMin: number, unit: LengthUnit): string =>
+  unit === 'in' ? `${Math.round(metresPerMin / 0.3048)} ft/min` : `${Math.round(metresPerMin)} m/min`;
+
+/**
+ * Reads a typed feed: `2400`, `60 in/min`, `60 ipm`, `25 mm/s`, `1.5 m/min`. A bare number is in the shop's unit.
+ *
+ * @returns mm/min, or a sentence saying what could not be read.
+ */
+export function readFeed(text: string, settings: LengthSettings): LengthReading {
+  const rate = text.match(/^(.*?)(?:\/\s*(min|s)|\s*(ipm))\s*$/i);
+  if (!rate) return readLength(text, settings);
+  const reading = readLength(rate[1], rate[3] ? { ...settings, unit: 'in' } : settings);
+  return reading.ok && rate[2]?.toLowerCase() === 's' ? { ok: true, mm: 60 * reading.mm } : reading;
 }

@@ -1,7 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { even } from '../reference/chance.ts';
-import { formatLength, formatNumber, otherUnit, readLength, type LengthSettings } from './index.ts';
+import {
+  feedNumber,
+  formatChip,
+  formatFeed,
+  formatLength,
+  formatNumber,
+  formatSurface,
+  otherUnit,
+  readFeed,
+  readLength,
+  type LengthSettings,
+} from './index.ts';
 
 const mm: LengthSettings = { unit: 'mm' };
 const read = (text: string, settings = mm) => {
@@ -83,4 +94,42 @@ describe('writing lengths', () => {
       }),
     ));
   it('never throws on any text', () => fc.assert(fc.property(fc.string(), (text) => typeof readLength(text, mm).ok === 'boolean')));
+});
+
+describe('feeds', () => {
+  const feed = (text: string, unit: 'mm' | 'in' = 'mm') => {
+    const reading = readFeed(text, { unit });
+    return reading.ok ? reading.mm : reading.why;
+  };
+  // 1 in/min = 25.4 mm/min; the figures beside it are common practice of inch shops.
+  it.each([
+    ['2400', 'mm', 2400],
+    ['60', 'in', 1524],
+    ['60 in/min', 'mm', 1524],
+    ['60ipm', 'mm', 1524],
+    ['15 IPM', 'in', 381],
+    ['25 mm/s', 'mm', 1500],
+    ['25mm / s', 'in', 1500],
+    ['1.5 m/min', 'mm', 1500],
+    ['1500 mm/min', 'in', 1500],
+    ['10/min', 'in', 254],
+  ] as const)('%s, in a shop of %s, is %f mm/min', (text, unit, value) => expect(feed(text, unit)).toBeCloseTo(value, 9));
+  it.each(['', 'fast', '60 rev/min', '10 in/h', '-/min', '/min'])('refuses %j with a sentence', (text) => expect(feed(text)).toMatch(/\./));
+  it('shows whole mm/min and tenths of in/min, and reads back what it showed', () => {
+    expect([formatFeed(2400, 'mm'), formatFeed(2400, 'in'), feedNumber(1524, 'in'), formatFeed(380.6, 'mm')]).toEqual([
+      '2400 mm/min',
+      '94.5 in/min',
+      '60',
+      '381 mm/min',
+    ]);
+    fc.assert(
+      fc.property(even(10, 50_000), fc.constantFrom('mm' as const, 'in' as const), (value, unit) => {
+        expect(Math.abs(Number(feed(formatFeed(value, unit))) - value)).toBeLessThanOrEqual(unit === 'in' ? 1.28 : 0.51);
+      }),
+    );
+  });
+  it('chips and surface speed go with it: 0.1 mm is 0.0039 in, 359 m/min is 1178 ft/min', () => {
+    expect([formatChip(0.1, 'mm'), formatChip(0.1, 'in')]).toEqual(['0.1 mm', '0.0039 in']);
+    expect([formatSurface(359, 'mm'), formatSurface(359, 'in')]).toEqual(['359 m/min', '1178 ft/min']);
+  });
 });

@@ -1,7 +1,7 @@
 /** A plan as programs: sections by bit, a header with everything needed in two months. */
 import { bitLabel, bitSlug, fillStep, stepOver } from '../bits/index.ts';
 import { boardThickness, datumPoint, type CutKind, type Job } from '../job/index.ts';
-import { formatNumber } from '../length/index.ts';
+import { formatFeed, formatNumber } from '../length/index.ts';
 import { finding, type Finding } from '../preflight/findings.ts';
 import { pauseIn, readProgram, writeProgram, type Section } from '../program/index.ts';
 import { factsOf, joined } from '../toolpath/index.ts';
@@ -103,7 +103,7 @@ function headerOf(job: Job, sections: ReturnType<typeof sectionsOf>, date: strin
       `Bit ${section.tool}: ${section.bitLabel}, ${section.speed > 0 ? `spindle ${section.speed} rev/min` : 'spindle OFF'}`,
       ...section.cuts.map(
         (planned) =>
-          `- ${CALLED[planned.cut.kind]}${planned.cut.kind === 'profile' ? ` ${planned.cut.side}` : ''}: depth ${show(planned.facts.deepest)}, feed ${Math.round(planned.cut.feed)} mm/min, plunge ${Math.round(planned.cut.plunge)} mm/min${more(planned, show)}`,
+          `- ${CALLED[planned.cut.kind]}${planned.cut.kind === 'profile' ? ` ${planned.cut.side}` : ''}: depth ${show(planned.facts.deepest)}, feed ${formatFeed(planned.cut.feed, unit.unit)}, plunge ${formatFeed(planned.cut.plunge, unit.unit)}${more(planned, show)}`,
       ),
     ]),
     'The machine manual and local rules come first. Hearing, eye and dust protection.',

@@ -172,6 +172,8 @@ describe('each finding, and a near miss', () => {
   it('speaks in the units of the job', async () => {
     const [finding] = (await found({ ...board({ holdDownHeight: 6.35 }), units: 'in' })).filter(({ code }) => code === 'clearance-low');
     expect(finding.what).toMatch(/1\/4|0\.25/);
+    const [fast] = (await found({ ...carve({ feed: 11_000 }), units: 'in' })).filter(({ code }) => code === 'feed-over-limit');
+    expect(fast.what).toMatch(/433\.1 in\/min is above the machine's 393\.7 in\/min/);
     speakIn('mm');
   });
 });

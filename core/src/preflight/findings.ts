@@ -2,7 +2,7 @@
  * Everything Kerbe can find wrong, in one catalogue: code, what it means, what to do. An error
  * forbids a release; a warning wants a person's tick; a note is only said.
  */
-import { formatLength, type LengthUnit } from '../length/index.ts';
+import { formatChip, formatFeed, formatLength, type LengthUnit } from '../length/index.ts';
 
 export type Severity = 'error' | 'warning' | 'note';
 
@@ -34,6 +34,7 @@ export const speakIn = (unit: LengthUnit): void => {
   shown = unit;
 };
 const len = (mm: number) => formatLength(mm, { unit: shown });
+const rate = (mmPerMin: number) => formatFeed(mmPerMin, shown);
 
 /** A V-carve stays above a floor. */
 const floorRepair = (floor?: number): Partial<Finding> =>
@@ -331,14 +332,14 @@ export const finding = {
     ),
   chipThin: (cut: string, chip: number, least: number) =>
     make('chip-thin', 'note')(
-      `Each tooth takes ${chip.toFixed(3)} mm; for this bit and board at least ${least.toFixed(3)} is usual.`,
+      `Each tooth takes ${formatChip(chip, shown)}; for this bit and board at least ${formatChip(least, shown)} is usual.`,
       'It rubs more than it cuts: the bit gets hot and dull, the wood burns.',
       'Feed faster, or turn slower.',
       { cut },
     ),
   chipThick: (cut: string, chip: number, most: number) =>
     make('chip-thick', 'warning')(
-      `Each tooth takes ${chip.toFixed(3)} mm; for this bit and board ${most.toFixed(3)} is the most that is usual.`,
+      `Each tooth takes ${formatChip(chip, shown)}; for this bit and board ${formatChip(most, shown)} is the most that is usual.`,
       'The bit bends or breaks, and the edge tears.',
       'Feed slower, or turn faster.',
       { cut },
@@ -352,7 +353,7 @@ export const finding = {
     ),
   feedNotReached: (cut: string, asked: number, reached: number) =>
     make('feed-not-reached', 'note')(
-      `The feed of ${Math.round(asked)} is never reached: on moves this short the machine gets to ${Math.round(reached)} mm/min.`,
+      `The feed of ${rate(asked)} is never reached: on moves this short the machine gets to ${rate(reached)}.`,
       'The time is that of the acceleration, and a faster feed would not shorten it.',
       'Nothing needs changing; look at the plunge rate and travel height to save time.',
       { cut },
@@ -394,7 +395,7 @@ export const finding = {
     ),
   feedTooFast: (cut: string, what: string, asked: number, limit: number) =>
     make('feed-over-limit', 'warning')(
-      `${what} ${Math.round(asked)} is above the machine's ${Math.round(limit)}.`,
+      `${what} ${rate(asked)} is above the machine's ${rate(limit)}.`,
       'The machine runs slower than planned: the chip gets thinner and the bit hotter.',
       'Lower it to what the machine can do.',
       { cut },

@@ -8,6 +8,7 @@
   import { repair } from '$lib/job/repair';
   import type { ProofDesk } from '$lib/proof/desk.svelte';
   import FasterWays from '$lib/proof/FasterWays.svelte';
+  import { FEED_UNIT, feedNumber } from '@kerbe/core/length';
   import { duration, len } from '$lib/ui/format';
   import Findings from './Findings.svelte';
 
@@ -71,12 +72,14 @@
   <details ontoggle={(event) => (charts = event.currentTarget.open)}>
     <summary>Where the time goes</summary>
     {#if charts}
-      {#await import('$lib/proof/TimeChart.svelte') then { default: TimeChart }}<TimeChart time={plan.time} {speeds} {nameOf} />{/await}
+      {#await import('$lib/proof/TimeChart.svelte') then { default: TimeChart }}<TimeChart time={plan.time} {speeds} {nameOf} unit={job.units} />{/await}
       <table>
         <thead><tr><th>Cut</th><th>Asked</th><th>Mean</th><th>Fastest</th></tr></thead>
         <tbody>
           {#each plan.time.cuts as cut (cut.cut)}<tr
-              ><td>{nameOf(cut.cut)}</td><td>{Math.round(cut.asked)}</td><td>{Math.round(cut.mean)}</td><td>{Math.round(cut.fastest)}</td></tr
+              ><td>{nameOf(cut.cut)}</td><td>{feedNumber(cut.asked, job.units)}</td><td>{feedNumber(cut.mean, job.units)}</td><td
+                >{feedNumber(cut.fastest, job.units)}</td
+              ></tr
             >{/each}
         </tbody>
       </table>
@@ -86,7 +89,7 @@
           {#each byBit as [bit, seconds] (bit)}<tr><td>{job.bits[bit]?.name || bit}</td><td>{duration(seconds)}</td></tr>{/each}
         </tbody>
       </table>
-      <p class="quiet">Feeds in mm/min while cutting. Speed is planned with this machine’s own limits and acceleration.</p>
+      <p class="quiet">Feeds in {FEED_UNIT[job.units]} while cutting. Speed is planned with this machine’s own limits and acceleration.</p>
     {/if}
   </details>
   <FasterWays {session} {crib} />

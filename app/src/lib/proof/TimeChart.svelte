@@ -1,6 +1,7 @@
 <script lang="ts">
   /** Where the time goes, and how fast the bit really runs: two charts, fetched with the library when they are looked at. */
   import type { TimeReport } from '@kerbe/core/advise/time';
+  import { FEED_UNIT, feedNumber, formatFeed, type LengthUnit } from '@kerbe/core/length';
   import { duration } from '$lib/ui/format';
   import { prefs } from '$lib/ui/prefs.svelte';
   import type ApexCharts from 'apexcharts';
@@ -11,8 +12,9 @@
     /** Speed over the job, mm/min; nothing while it is not known. */
     speeds: readonly { at: number; speed: number; asked: number }[] | null;
     nameOf: (cut: string) => string;
+    unit: LengthUnit;
   }
-  let { time, speeds, nameOf }: Props = $props();
+  let { time, speeds, nameOf, unit }: Props = $props();
   let bars = $state<HTMLElement>();
   let line = $state<HTMLElement>();
   const charts: ApexCharts[] = [];
@@ -76,9 +78,9 @@
       stroke: { width: [2, 1.5], dashArray: [0, 5], curve: 'straight' },
       grid: { borderColor: colour('--line'), padding: { left: 4, right: 8 } },
       xaxis: { type: 'numeric', labels: { formatter: (v: string) => duration(Number(v)) }, tickAmount: 4 },
-      yaxis: { labels: { formatter: (v: number) => String(Math.round(v)) }, title: { text: 'mm/min' } },
+      yaxis: { labels: { formatter: (v: number) => feedNumber(v, unit) }, title: { text: FEED_UNIT[unit] } },
       legend: { position: 'bottom' },
-      tooltip: { theme: prefs.mode, x: { formatter: (v: number) => duration(v) }, y: { formatter: (v: number) => `${Math.round(v)} mm/min` } },
+      tooltip: { theme: prefs.mode, x: { formatter: (v: number) => duration(v) }, y: { formatter: (v: number) => formatFeed(v, unit) } },
     });
   });
   onDestroy(() => charts.forEach((chart) => chart.destroy()));

@@ -7,9 +7,11 @@
   import type { ArtEditor } from '$lib/art/editor.svelte';
   import type { JobSession } from '$lib/job/session.svelte';
   import Choice from '$lib/ui/Choice.svelte';
+  import { FEED_UNIT, feedNumber, readFeed, readLength } from '@kerbe/core/length';
   import LengthField from '$lib/ui/LengthField.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import { ask } from '$lib/ui/post';
+  import { num } from '$lib/ui/format';
   import { layTrial } from './advice';
 
   interface Props {
@@ -60,17 +62,20 @@
   // Something to begin with: half as fast to twice as fast.
   $effect(() => {
     const { feed } = job.cuts[cut] ?? { feed: 2400 };
-    if (texts.feed === '') texts.feed = [0.5, 0.75, 1, 1.5].map((k) => Math.round(feed * k)).join(', ');
-    if (texts.depth === '') texts.depth = '1, 2, 3, 4';
+    if (texts.feed === '') texts.feed = [0.5, 0.75, 1, 1.5].map((k) => feedNumber(feed * k, job.units)).join(', ');
+    if (texts.depth === '') texts.depth = [1, 2, 3, 4].map((mm) => num(mm, job.units)).join(', ');
   });
-  const numbers = (text: string) =>
+  const numbers = (text: string, vary: 'feed' | 'depth') =>
     text
-      .split(/[,;\s]+/)
-      .filter(Boolean)
-      .map(Number);
+      .split(/[,;]+/)
+      .filter((part) => part.trim() !== '')
+      .map((part) => {
+        const reading = (vary === 'feed' ? readFeed : readLength)(part, { unit: job.units });
+        return reading.ok ? reading.mm : NaN;
+      });
   function range(vary: Vary): { vary: Vary; values: (Bit | number)[] } | string {
     if (vary === 'bit') return picked.length ? { vary, values: fitting.filter(({ id }) => picked.includes(id)) } : 'Tick the bits to be tried.';
-    const values = numbers(texts[vary]);
+    const values = numbers(texts[vary], vary);
     return values.length && values.every((value) => value > 0) ? { vary, values } : `Write the ${vary}s as numbers with commas between them.`;
   }
   async function lay() {
@@ -170,7 +175,8 @@
             >{:else}<p class="quiet">No bit in the crib suits this cut.</p>{/each}
         </fieldset>
       {:else if vary !== 'none'}
-        <label class="values">{vary === 'feed' ? 'Feeds, mm/min' : 'Depths, mm'}<input type="text" bind:value={texts[vary]} /></label>
+        <label class="values">{vary === 'feed' ? `Feeds, ${FEED_UNIT[job.units]}` : `Depths, ${job.units}`}<input type="text" bind:value={texts[vary]} /></label
+        >
       {/if}
     {/each}
     {#if words.length > 0}<label><input type="checkbox" bind:checked={letter} /> of the words only the first letter</label>{/if}

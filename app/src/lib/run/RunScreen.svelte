@@ -11,6 +11,7 @@
   import type { MachineView, ReleaseView } from '$lib/cards/types';
   import Holds from '$lib/setup/Holds.svelte';
   import { stickOut } from '$lib/setup/hands';
+  import { formatFeed } from '@kerbe/core/length';
   import LengthField from '$lib/ui/LengthField.svelte';
   import Overrides from './Overrides.svelte';
   import { duration, len, num } from '$lib/ui/format';
@@ -159,7 +160,7 @@
           <p>
             <b>{duration(left)}</b> left
             <span class="quiet"
-              >· line {run.line} of {run.lines} · spindle {status.spindle.actual} rev/min · {Math.round(status.speed * 60)} mm/min{status.rate !== 1
+              >· line {run.line} of {run.lines} · spindle {status.spindle.actual} rev/min · {formatFeed(status.speed * 60, unit)}{status.rate !== 1
                 ? ` · simulated ${status.rate}× faster`
                 : ''}</span
             >

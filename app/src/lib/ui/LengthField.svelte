@@ -1,6 +1,6 @@
 <script lang="ts">
-  /** One length: typed as a carver types it, shown in the shop's unit with the other quietly beside. */
-  import { formatLength, formatNumber, otherUnit, readLength, type LengthUnit } from '@kerbe/core/length';
+  /** One length, or one feed: typed as a carver types it, shown in the shop's unit with the other quietly beside. */
+  import { FEED_UNIT, feedNumber, formatFeed, formatLength, formatNumber, otherUnit, readFeed, readLength, type LengthUnit } from '@kerbe/core/length';
 
   interface Props {
     label: string;
@@ -8,17 +8,21 @@
     unit: LengthUnit;
     onchange: (mm: number) => void;
     min?: number;
+    max?: number;
+    /** It is a feed: the value is mm/min. */
+    feed?: boolean;
     hint?: string;
     /** Allows an empty field, meaning `onclear`. */
     onclear?: () => void;
     placeholder?: string;
   }
-  let { label, value, unit, onchange, min, hint, onclear, placeholder }: Props = $props();
+  let { label, value, unit, onchange, min, max, feed = false, hint, onclear, placeholder }: Props = $props();
   const id = $props.id();
   let typed = $state<string | null>(null);
   let why = $state<string | null>(null);
-  const shown = $derived(value === undefined ? '' : formatNumber(value, { unit }));
-  const other = $derived(value === undefined ? '' : formatLength(value, otherUnit({ unit })));
+  const shown = $derived(value === undefined ? '' : feed ? feedNumber(value, unit) : formatNumber(value, { unit }));
+  const said = (mm: number, of = unit) => (feed ? formatFeed(mm, of) : formatLength(mm, of === unit ? { unit } : otherUnit({ unit })));
+  const other = $derived(value === undefined ? '' : said(value, otherUnit({ unit }).unit));
 
   function commit() {
     if (typed === null) return;
@@ -28,13 +32,17 @@
       why = null;
       return;
     }
-    const reading = readLength(typed, { unit });
+    const reading = (feed ? readFeed : readLength)(typed, { unit });
     if (!reading.ok) {
       why = reading.why;
       return;
     }
     if (min !== undefined && reading.mm < min) {
-      why = min <= 0.001 ? 'It must be more than nothing.' : `At least ${formatLength(min, { unit })}.`;
+      why = min <= 0.001 ? 'It must be more than nothing.' : `At least ${said(min)}.`;
+      return;
+    }
+    if (max !== undefined && reading.mm > max) {
+      why = `At most ${said(max)}.`;
       return;
     }
     why = null;
@@ -55,6 +63,7 @@
       {placeholder}
       value={typed ?? shown}
       aria-invalid={why !== null}
+      data-settled={typed === null ? '' : undefined}
       aria-describedby={why || hint ? `${id}-note` : undefined}
       oninput={(event) => (typed = event.currentTarget.value)}
       onblur={commit}
@@ -66,7 +75,7 @@
         }
       }}
     />
-    <span class="unit">{unit}</span>
+    <span class="unit">{feed ? FEED_UNIT[unit] : unit}</span>
   </div>
   <span class="other">{other}</span>
   {#if why || hint}<p id="{id}-note" class:why>{why ?? hint}</p>{/if}

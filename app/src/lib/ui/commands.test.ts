@@ -2,8 +2,12 @@
 import { describe, expect, it, vi } from 'vitest';
 import { bindingsOf, shownKeys, type Command } from './commands';
 
-const press = (inField: boolean) =>
-  ({ target: { closest: () => (inField ? {} : null) }, preventDefault: vi.fn() }) as unknown as KeyboardEvent & { preventDefault: ReturnType<typeof vi.fn> };
+/** A key pressed beside any field, in one that is typed in, or in one whose typing was taken. */
+const press = (inField: boolean, settled = false) =>
+  ({
+    target: { closest: (what: string) => (inField && !(settled && what.includes(':not([data-settled])')) ? {} : null) },
+    preventDefault: vi.fn(),
+  }) as unknown as KeyboardEvent & { preventDefault: ReturnType<typeof vi.fn> };
 
 describe('commands', () => {
   it.each([
@@ -35,5 +39,15 @@ describe('commands', () => {
     keys['$mod+z'](press(false));
     keys['$mod+y'](press(false));
     expect(ran).toEqual(['save', 'undo', 'undo']);
+  });
+  it('undo works in a field whose typing was taken; what begins a tool by one letter does not', () => {
+    const ran: string[] = [];
+    const command = (id: string, bind: string, settled?: boolean): Command => ({ id, label: id, bind, settled, run: () => void ran.push(id) });
+    const keys = bindingsOf([command('undo', '$mod+z', true), command('pen', 'p')]);
+    for (const event of [press(true, false), press(true, true)]) {
+      keys['$mod+z'](event);
+      keys['p'](event);
+    }
+    expect(ran).toEqual(['undo']);
   });
 });

@@ -9,8 +9,9 @@ export interface Command {
   also?: readonly string[];
   /** Shown in place of the keys, where they work only somewhere. */
   hint?: string;
-  /** Works while a person types in a field, too. */
+  /** Works while a person types in a field, too: always, or where what was typed last has been taken and nothing since. */
   always?: boolean;
+  settled?: boolean;
   run: () => void;
 }
 
@@ -22,16 +23,18 @@ export function shownKeys({ bind, hint }: Pick<Command, 'bind' | 'hint'>): strin
   return bind.split('+').map(word).join(' ');
 }
 
-const typing = (event: KeyboardEvent) => (event.target as HTMLElement).closest('input, textarea, select, [contenteditable=true]') !== null;
+/** @param settled a field in which nothing stands but what was taken does not count */
+const typing = (event: KeyboardEvent, settled = false) =>
+  (event.target as HTMLElement).closest(`input${settled ? ':not([data-settled])' : ''}, textarea, select, [contenteditable=true]`) !== null;
 
 /** What tinykeys listens for. A field that is typed in keeps its keys, but for commands that work always. */
 export function bindingsOf(commands: readonly Command[]): Record<string, (event: KeyboardEvent) => void> {
   return Object.fromEntries(
-    commands.flatMap(({ bind, also = [], always, run }) =>
+    commands.flatMap(({ bind, also = [], always, settled, run }) =>
       (bind ? [bind, ...also] : []).map((keys) => [
         keys,
         (event: KeyboardEvent) => {
-          if (!always && typing(event)) return;
+          if (!always && typing(event, settled)) return;
           event.preventDefault();
           run();
         },

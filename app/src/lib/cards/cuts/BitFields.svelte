@@ -2,7 +2,7 @@
   /** Everything that can be said of a bit. */
   import { chipLoad, cuttingWidth, deepestOfV, isPointed, surfaceSpeed } from '@kerbe/core/bits';
   import { Bit as BitSchema, type Bit } from '@kerbe/core/job';
-  import type { LengthUnit } from '@kerbe/core/length';
+  import { FEED_UNIT, feedNumber, formatChip, formatSurface, type LengthUnit } from '@kerbe/core/length';
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
@@ -95,13 +95,15 @@
 {#if presets.length}
   <h3>Presets</h3>
   <table>
-    <thead><tr><th>Material</th><th>Feed</th><th>Plunge</th><th>Spindle</th><th>Chip</th><th>m/min</th><th>From</th><th></th></tr></thead>
+    <thead
+      ><tr><th>Material</th><th>Feed, {FEED_UNIT[unit]}</th><th>Plunge</th><th>Spindle</th><th>Chip</th><th>Surface speed</th><th>From</th><th></th></tr></thead
+    >
     <tbody>
       {#each presets as [material, preset] (material)}
         <tr
-          ><td>{material}</td><td>{preset.feed}</td><td>{preset.plunge}</td><td>{preset.speed}</td><td
-            >{chipLoad(preset.feed, preset.speed, bit.flutes).toFixed(3)}</td
-          ><td>{surfaceSpeed(cuttingWidth(bit), preset.speed).toFixed(0)}</td><td>{preset.source}</td><td
+          ><td>{material}</td><td>{feedNumber(preset.feed, unit)}</td><td>{feedNumber(preset.plunge, unit)}</td><td>{preset.speed}</td><td
+            >{formatChip(chipLoad(preset.feed, preset.speed, bit.flutes), unit)}</td
+          ><td>{formatSurface(surfaceSpeed(cuttingWidth(bit), preset.speed), unit)}</td><td>{preset.source}</td><td
             ><button class="press" onclick={() => set({ feeds: Object.fromEntries(presets.filter(([name]) => name !== material)) })}>Forget</button></td
           ></tr
         >

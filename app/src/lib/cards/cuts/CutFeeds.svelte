@@ -4,6 +4,8 @@
   import { chipLoad, cuttingWidth, stepOver, surfaceSpeed } from '@kerbe/core/bits';
   import type { Cut } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
+  import { feedNumber, formatChip, formatFeed, formatSurface } from '@kerbe/core/length';
+  import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import { ask } from '$lib/ui/post';
   import { num } from '$lib/ui/format';
@@ -49,8 +51,8 @@
   }
 </script>
 
-<NumberField label="Feed" value={cut.feed} unit="mm/min" min={10} max={50000} onchange={set('feed', 'Feed')} />
-<NumberField label="Plunge" value={cut.plunge} unit="mm/min" min={10} max={50000} onchange={set('plunge', 'Plunge')} />
+<LengthField feed label="Feed" value={cut.feed} unit={job.units} min={10} max={50000} onchange={set('feed', 'Feed')} />
+<LengthField feed label="Plunge" value={cut.plunge} unit={job.units} min={10} max={50000} onchange={set('plunge', 'Plunge')} />
 {#if cut.kind !== 'drag'}
   <NumberField label="Spindle" value={cut.speed} unit="rev/min" min={500} max={60000} onchange={set('speed', 'Spindle speed')} />
 {:else}
@@ -58,19 +60,28 @@
 {/if}
 <details>
   <summary
-    >Chip {chip.toFixed(3)} mm, {surfaceSpeed(cuttingWidth(bit), cut.speed).toFixed(0)} m/min{#if cut.kind !== 'drag' && (chip < 0.9 * advice.load[0] || chip > 1.1 * advice.load[1])}<strong
-      >
-        : usual is {advice.load[0].toFixed(3)} to {advice.load[1].toFixed(3)}</strong
+    >Chip {formatChip(chip, job.units)}, {formatSurface(
+      surfaceSpeed(cuttingWidth(bit), cut.speed),
+      job.units,
+    )}{#if cut.kind !== 'drag' && (chip < 0.9 * advice.load[0] || chip > 1.1 * advice.load[1])}<strong>
+        : usual is {formatChip(advice.load[0], job.units)} to {formatChip(advice.load[1], job.units)}</strong
       >{/if}</summary
   >
   <table>
     <thead><tr><th></th><th>Entered</th><th>Suggested</th></tr></thead>
     <tbody>
-      <tr><th>Feed</th><td>{cut.feed}{cut.feed > limit ? ` (machine: ${limit})` : ''}</td><td>{advice.feed}</td></tr>
-      <tr><th>Plunge</th><td>{cut.plunge}</td><td>{advice.plunge}</td></tr>
-      <tr><th>Spindle</th><td>{cut.speed}</td><td>{advice.speed}</td></tr>
-      <tr><th>Chip load</th><td>{chip.toFixed(3)} mm</td><td>{chipLoad(advice.feed, advice.speed, bit.flutes).toFixed(3)} mm</td></tr>
-      <tr><th>Surface speed</th><td>{surfaceSpeed(cuttingWidth(bit), cut.speed).toFixed(0)} m/min</td><td>{advice.surface.toFixed(0)} m/min</td></tr>
+      <tr
+        ><th>Feed</th><td>{formatFeed(cut.feed, job.units)}{cut.feed > limit ? ` (machine: ${feedNumber(limit, job.units)})` : ''}</td><td
+          >{formatFeed(advice.feed, job.units)}</td
+        ></tr
+      >
+      <tr><th>Plunge</th><td>{formatFeed(cut.plunge, job.units)}</td><td>{formatFeed(advice.plunge, job.units)}</td></tr>
+      <tr><th>Spindle</th><td>{cut.speed} rev/min</td><td>{advice.speed} rev/min</td></tr>
+      <tr><th>Chip load</th><td>{formatChip(chip, job.units)}</td><td>{formatChip(chipLoad(advice.feed, advice.speed, bit.flutes), job.units)}</td></tr>
+      <tr
+        ><th>Surface speed</th><td>{formatSurface(surfaceSpeed(cuttingWidth(bit), cut.speed), job.units)}</td><td>{formatSurface(advice.surface, job.units)}</td
+        ></tr
+      >
       {#if deep !== undefined}<tr><th>Depth of a pass</th><td>{num(deep, job.units)}</td><td>{num(advice.depthPerPass, job.units)}</td></tr>{/if}
     </tbody>
   </table>
