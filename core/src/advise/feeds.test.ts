@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { chipLoad } from '../bits/index.ts';
 import { Bit } from '../job/index.ts';
 import { makeJob } from '../reference/fixtures.ts';
+import { workingDiameter } from './feeds.ts';
 import { materialOf, MATERIALS, suggestFeeds } from './index.ts';
 
 const { machine } = makeJob();
@@ -35,6 +36,13 @@ describe('suggested feeds', () => {
   it('the shop’s own preset comes first, with its source', () => {
     const own = end(6, { feeds: { 'white oak': { feed: 1700, plunge: 500, speed: 15_000, depthPerPass: 2, source: 'trial board of May' } } });
     expect(suggestFeeds(own, 'oak', machine)).toMatchObject({ feed: 1700, plunge: 500, speed: 15_000, depthPerPass: 2, source: 'trial board of May' });
+  });
+  it('surface speed is that of the diameter that works: a V carves with its tip, not with its rim', () => {
+    const v = Bit.parse({ kind: 'v', id: 'v', angle: 60, diameter: 12.7 });
+    // 3 mm down a 60° groove is 2·3·tan 30° = 3.46 mm wide; v = π·d·n.
+    expect(workingDiameter(v)).toBeCloseTo(3.464, 3);
+    expect(suggestFeeds(v, 'cedar', machine).surface).toBeCloseTo((Math.PI * 3.464 * 18_000) / 1000, 0);
+    expect(workingDiameter(end(6.35, { measuredWidth: 6.5 }))).toBe(6.5);
   });
   it('a diamond does not turn', () => {
     expect(suggestFeeds(Bit.parse({ kind: 'drag', id: 'd', diameter: 6 }), 'brass', machine).speed).toBe(0);

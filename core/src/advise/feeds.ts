@@ -54,14 +54,14 @@ export interface FeedAdvice {
   source: string;
 }
 
-/** Diameter that carries the cut: of a V that of its groove a few mm down. */
-const working = (bit: Bit): number => (isPointed(bit) ? Math.min(bit.diameter, Math.max(0.5, grooveWidth(bit, 3))) : cuttingWidth(bit));
+/** Diameter that carries the cut, mm: of a V that of its groove a few mm down. Surface speed is reckoned there. */
+export const workingDiameter = (bit: Bit): number => (isPointed(bit) ? Math.min(bit.diameter, Math.max(0.5, grooveWidth(bit, 3))) : cuttingWidth(bit));
 
 /** @param stepover of the passes, mm, when known: narrow ones thin the chip and allow a faster feed */
 export function suggestFeeds(bit: Bit, material: string, machine: Pick<Machine, 'maxSpeed' | 'maxSpindle'>, stepover?: number): FeedAdvice {
   const { key, known } = materialOf(material);
   const facts = MATERIALS[key];
-  const d = working(bit);
+  const d = workingDiameter(bit);
   const preset = Object.entries(bit.feeds ?? {}).find(([name]) => name === material || materialOf(name).key === key)?.[1];
   const load: [number, number] = [facts.load[0] * d, facts.load[1] * d];
   const drag = bit.kind === 'drag';

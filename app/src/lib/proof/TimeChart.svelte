@@ -1,7 +1,7 @@
 <script lang="ts">
   /** Where the time goes, and how fast the bit really runs: two charts, fetched with the library when they are looked at. */
   import type { TimeReport } from '@kerbe/core/advise/time';
-  import { FEED_UNIT, feedNumber, formatFeed, type LengthUnit } from '@kerbe/core/length';
+  import { FEED_UNIT, feedNumber, type LengthUnit } from '@kerbe/core/length';
   import { duration } from '$lib/ui/format';
   import { prefs } from '$lib/ui/prefs.svelte';
   import type ApexCharts from 'apexcharts';
@@ -18,6 +18,8 @@
   let bars = $state<HTMLElement>();
   let line = $state<HTMLElement>();
   const charts: ApexCharts[] = [];
+  /** Drawn in the unit it is read in, so that the axis has round numbers. */
+  const shown = (mmPerMin: number) => Number(feedNumber(mmPerMin, unit));
 
   const colour = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
   const common = () => ({
@@ -71,16 +73,16 @@
       chart: { ...common(), type: 'line', height: 150 },
       theme: { mode: prefs.mode },
       series: [
-        { name: 'speed', data: speeds.map(({ at, speed }) => [at, Math.round(speed)] as [number, number]) },
-        { name: 'feed asked for', data: speeds.map(({ at, asked }) => [at, Math.round(asked)] as [number, number]) },
+        { name: 'speed', data: speeds.map(({ at, speed }): [number, number] => [at, shown(speed)]) },
+        { name: 'feed asked for', data: speeds.map(({ at, asked }): [number, number] => [at, shown(asked)]) },
       ],
       colors: [colour('--accent'), colour('--quiet')],
       stroke: { width: [2, 1.5], dashArray: [0, 5], curve: 'straight' },
       grid: { borderColor: colour('--line'), padding: { left: 4, right: 8 } },
       xaxis: { type: 'numeric', labels: { formatter: (v: string) => duration(Number(v)) }, tickAmount: 4 },
-      yaxis: { labels: { formatter: (v: number) => feedNumber(v, unit) }, title: { text: FEED_UNIT[unit] } },
+      yaxis: { labels: { formatter: (v: number) => String(Math.round(v)) }, title: { text: FEED_UNIT[unit] } },
       legend: { position: 'bottom' },
-      tooltip: { theme: prefs.mode, x: { formatter: (v: number) => duration(v) }, y: { formatter: (v: number) => formatFeed(v, unit) } },
+      tooltip: { theme: prefs.mode, x: { formatter: (v: number) => duration(v) }, y: { formatter: (v: number) => `${v} ${FEED_UNIT[unit]}` } },
     });
   });
   onDestroy(() => charts.forEach((chart) => chart.destroy()));

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** Everything that can be said of a bit. */
-  import { chipLoad, cuttingWidth, deepestOfV, isPointed, surfaceSpeed } from '@kerbe/core/bits';
+  import { workingDiameter } from '@kerbe/core/advise/feeds';
+  import { chipLoad, deepestOfV, isPointed, surfaceSpeed } from '@kerbe/core/bits';
   import { Bit as BitSchema, type Bit } from '@kerbe/core/job';
   import { FEED_UNIT, feedNumber, formatChip, formatSurface, type LengthUnit } from '@kerbe/core/length';
   import Choice from '$lib/ui/Choice.svelte';
@@ -103,7 +104,7 @@
         <tr
           ><td>{material}</td><td>{feedNumber(preset.feed, unit)}</td><td>{feedNumber(preset.plunge, unit)}</td><td>{preset.speed}</td><td
             >{formatChip(chipLoad(preset.feed, preset.speed, bit.flutes), unit)}</td
-          ><td>{formatSurface(surfaceSpeed(cuttingWidth(bit), preset.speed), unit)}</td><td>{preset.source}</td><td
+          ><td>{formatSurface(surfaceSpeed(workingDiameter(bit), preset.speed), unit)}</td><td>{preset.source}</td><td
             ><button class="press" onclick={() => set({ feeds: Object.fromEntries(presets.filter(([name]) => name !== material)) })}>Forget</button></td
           ></tr
         >

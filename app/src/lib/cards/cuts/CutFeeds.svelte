@@ -1,7 +1,7 @@
 <script lang="ts">
   /** Feeds: what is entered beside what is suggested, with what each means for the chip. */
-  import { suggestFeeds } from '@kerbe/core/advise/feeds';
-  import { chipLoad, cuttingWidth, stepOver, surfaceSpeed } from '@kerbe/core/bits';
+  import { suggestFeeds, workingDiameter } from '@kerbe/core/advise/feeds';
+  import { chipLoad, stepOver, surfaceSpeed } from '@kerbe/core/bits';
   import type { Cut } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
   import { feedNumber, formatChip, formatFeed, formatSurface } from '@kerbe/core/length';
@@ -61,7 +61,7 @@
 <details>
   <summary
     >Chip {formatChip(chip, job.units)}, {formatSurface(
-      surfaceSpeed(cuttingWidth(bit), cut.speed),
+      surfaceSpeed(workingDiameter(bit), cut.speed),
       job.units,
     )}{#if cut.kind !== 'drag' && (chip < 0.9 * advice.load[0] || chip > 1.1 * advice.load[1])}<strong>
         : usual is {formatChip(advice.load[0], job.units)} to {formatChip(advice.load[1], job.units)}</strong
@@ -79,7 +79,8 @@
       <tr><th>Spindle</th><td>{cut.speed} rev/min</td><td>{advice.speed} rev/min</td></tr>
       <tr><th>Chip load</th><td>{formatChip(chip, job.units)}</td><td>{formatChip(chipLoad(advice.feed, advice.speed, bit.flutes), job.units)}</td></tr>
       <tr
-        ><th>Surface speed</th><td>{formatSurface(surfaceSpeed(cuttingWidth(bit), cut.speed), job.units)}</td><td>{formatSurface(advice.surface, job.units)}</td
+        ><th>Surface speed</th><td>{formatSurface(surfaceSpeed(workingDiameter(bit), cut.speed), job.units)}</td><td
+          >{formatSurface(advice.surface, job.units)}</td
         ></tr
       >
       {#if deep !== undefined}<tr><th>Depth of a pass</th><td>{num(deep, job.units)}</td><td>{num(advice.depthPerPass, job.units)}</td></tr>{/if}
