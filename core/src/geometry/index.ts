@@ -9,5 +9,5 @@ export { coveredArea } from './coverage.ts';
 export * from './clip.ts';
 export * from './shapes.ts';
 export { Pen } from './pen.ts';
-export { medialAxis, type MedialAxis } from './medial/index.ts';
+export { carvedAxis, medialAxis, traceRegion, type AxisOptions, type MedialAxis, type RawAxis } from './medial/index.ts';
 export { arcByMiddle, type ArcByMiddle } from './arc.ts';

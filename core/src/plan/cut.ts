@@ -89,6 +89,24 @@ function handTabs(cut: ProfileCut, items: readonly PlannedItem[]): [number, numb
   });
 }
 
+/** Does a cut come to its wall through the waste? */
+const leads = (cut: Cut): boolean => cut.kind === 'profile' && cut.lead !== 'none';
+
+/** Cuts that leave parts standing: what they work on is to be kept. */
+const partCuts = (job: Job, but: Cut): Cut[] =>
+  job.cutOrder
+    .map((id) => job.cuts[id])
+    .filter((other) => other.id !== but.id && ((other.kind === 'profile' && (other.side === 'outside' || other.side === 'auto')) || other.kind === 'plug'));
+
+/** Parts that other cuts leave standing. What lies around what this cut works on is not one of them: it is cut from it. */
+function standingBeside(job: Job, cut: ProfileCut, items: readonly PlannedItem[]): Region[] {
+  if (!leads(cut)) return [];
+  const own = targetRegions(job, cut, items);
+  return partCuts(job, cut)
+    .flatMap((other) => targetRegions(job, other, items))
+    .filter((part) => !own.some((region) => insideRegion({ outer: part.outer, holes: [] }, region.outer.xy[0], region.outer.xy[1])));
+}
+
 /** Plans one cut. Bits that cannot make it give a finding and no moves. */
 export function planCut(job: Job, cut: Cut, items: readonly PlannedItem[]): PlannedCut {
   const bit = job.bits[cut.bit];
@@ -154,7 +172,11 @@ function plannedOf(job: Job, cut: Cut, bit: Bit, items: readonly PlannedItem[], 
       return { ...plan, through: false, ridge: ridgeOf(bit, cut.stepover) };
     }
     case 'profile': {
-      const plan = planProfile(regions, cut, bit, job.board, travel, handTabs(cut, items));
+      const plan = planProfile(regions, cut, bit, job.board, travel, {
+        tolerance: job.tolerance,
+        tabPoints: handTabs(cut, items),
+        standing: standingBeside(job, cut, items),
+      });
       lost(plan.lost);
       if (plan.noLead > 0) findings.push(finding.noLead(cut.id, plan.noLead));
       return { ...plan, lifts: plan.tabs.length };
@@ -164,11 +186,11 @@ function plannedOf(job: Job, cut: Cut, bit: Bit, items: readonly PlannedItem[], 
       const cone = carve && job.bits[carve.bit];
       if (carve?.kind === 'vcarve' && cone && isPointed(cone)) {
         const floor = floorOf(targetRegions(job, carve, items), carve, cone);
-        const plan = planPocket(floor.regions, { ...cut, depth: floor.depth }, bit, travel);
+        const plan = planPocket(floor.regions, { ...cut, depth: floor.depth }, bit, travel, { tolerance: job.tolerance });
         // Where it does not fit the V bit takes all, as it would without.
         return { ...plan, through: floor.depth >= thickness };
       }
-      const plan = planPocket(regions, cut, bit, travel, cut.after ? job.bits[cut.after] : undefined, job.board);
+      const plan = planPocket(regions, cut, bit, travel, { tolerance: job.tolerance, cleared: cut.after ? job.bits[cut.after] : undefined, board: job.board });
       lost(plan.lost);
       return { ...plan, through: cut.depth >= thickness };
     }
@@ -224,6 +246,7 @@ export class CutCache {
       job.bits[cut.bit],
       others,
       carve && [carve, job.bits[carve.bit]],
+      leads(cut) && partCuts(job, cut).map(({ on }) => on),
       job.board,
       job.units,
       job.tolerance,
@@ -245,7 +268,7 @@ export class CutCache {
   private matters(job: Job, cut: Cut, carve: Cut | undefined, thing: PlannedItem): boolean {
     if (cut.on === 'outline' && job.outline === null) return true;
     return (
-      [cut, carve].some((one) => one && targets(job, one, [thing]).length > 0) ||
+      [cut, carve, ...(leads(cut) ? partCuts(job, cut) : [])].some((one) => one && targets(job, one, [thing]).length > 0) ||
       (cut.kind === 'profile' && cut.tabsAt.some(({ item }) => item === thing.item.id))
     );
   }

@@ -214,7 +214,7 @@ describe('shapes nobody would draw (random)', () => {
         const fit = { mate: 'v', gap: 0.1 };
         within(planRecess(regions, cutOf('recess', fit), mill, mill, travel).path, 0.1);
         within(planPlug(regions, cutOf('plug', fit), mill, mill, board, travel).path, 1.7);
-        within(planPocket(regions, cutOf('pocket', { open: true, depth: 1 }), mill, travel, undefined, { width: 40, height: 40 }).path, 6);
+        within(planPocket(regions, cutOf('pocket', { open: true, depth: 1 }), mill, travel, { board: { width: 40, height: 40 } }).path, 6);
       }),
       often(15),
     );

@@ -155,7 +155,7 @@ describe('pocket', () => {
   it('after a larger bit, a smaller one cuts only what that could not reach - and with it all is reached', () => {
     for (const [, regions] of SHAPES) {
       const large = planPocket(regions, pocket(), end(8), travel);
-      const small = planPocket(regions, pocket({ after: 'large' }), end(3), travel, end(8));
+      const small = planPocket(regions, pocket({ after: 'large' }), end(3), travel, { cleared: end(8) });
       const all = planPocket(regions, pocket(), end(3), travel);
       const length = ({ path }: { path: Toolpath }) =>
         path.x.reduce((sum, x, i) => (i && path.kind[i] !== RAPID ? sum + Math.hypot(x - path.x[i - 1], path.y[i] - path.y[i - 1]) : sum), 0);

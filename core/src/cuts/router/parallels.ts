@@ -13,8 +13,15 @@ export function zigzags(area: readonly Region[], step: number, angle: number): n
   return area.flatMap((region) => joinedRows(region, rowsOf(region, step, angle), step));
 }
 
+interface Row {
+  from: Point;
+  to: Point;
+  /** Which of the parallel lines it is part of. */
+  line: number;
+}
+
 /** The parts of every line that lie inside, each from its left end to its right, row by row. */
-function rowsOf(region: Region, step: number, angle: number): { from: Point; to: Point }[] {
+function rowsOf(region: Region, step: number, angle: number): Row[] {
   const a = (angle * Math.PI) / 180;
   const [cos, sin] = [Math.cos(a), Math.sin(a)];
   // Along the lines u, across them v.
@@ -51,32 +58,45 @@ function rowsOf(region: Region, step: number, angle: number): { from: Point; to:
   return crossings.flatMap((us, k) => {
     us.sort((p, q) => p - q);
     const v = low + (k + 0.5) * apart;
-    return Array.from({ length: us.length >> 1 }, (_, n) => ({ from: back(us[2 * n], v), to: back(us[2 * n + 1], v) })).filter(
+    return Array.from({ length: us.length >> 1 }, (_, n) => ({ from: back(us[2 * n], v), to: back(us[2 * n + 1], v), line: k })).filter(
       ({ from, to }) => Math.hypot(to[0] - from[0], to[1] - from[1]) > 1e-6,
     );
   });
 }
 
-function joinedRows(region: Region, rows: readonly { from: Point; to: Point }[], step: number): number[][] {
+/** The next row lies no farther than this many steps from the end of the last: nor does its line. */
+const REACH = 3;
+
+function joinedRows(region: Region, rows: readonly Row[], step: number): number[][] {
   const lines: number[][] = [];
   const used = new Uint8Array(rows.length);
+  /** Index of the first row of every line. */
+  const first: number[] = [];
+  rows.forEach(({ line }, i) => {
+    while (first.length <= line) first.push(i);
+  });
   for (let i = 0; i < rows.length; i++) {
     if (used[i]) continue;
     used[i] = 1;
     const xy = [...rows[i].from, ...rows[i].to];
     let ahead = true;
-    for (let end = rows[i].to; ;) {
-      const next = rows.findIndex((row, j) => {
-        if (used[j]) return false;
-        const [px, py] = ahead ? row.to : row.from;
-        return Math.abs(px - end[0]) + Math.abs(py - end[1]) < 4.2 * step && Math.hypot(px - end[0], py - end[1]) < 3 * step && isFree([region], end, [px, py]);
-      });
-      if (next < 0) break;
+    let { to: end, line } = rows[i];
+    for (;;) {
+      // Lines may lie closer together than a step, by half at most.
+      const to = first[line + 2 * REACH + 1] ?? rows.length;
+      let next = first[Math.max(0, line - 2 * REACH)];
+      for (; next < to; next++) {
+        if (used[next]) continue;
+        const at = ahead ? rows[next].to : rows[next].from;
+        if (Math.hypot(at[0] - end[0], at[1] - end[1]) < REACH * step && isFree([region], end, at)) break;
+      }
+      if (next >= to) break;
       used[next] = 1;
       ahead = !ahead;
       const [enter, leave] = ahead ? [rows[next].from, rows[next].to] : [rows[next].to, rows[next].from];
       xy.push(...enter, ...leave);
       end = leave;
+      line = rows[next].line;
     }
     lines.push(xy);
   }
@@ -84,14 +104,22 @@ function joinedRows(region: Region, rows: readonly { from: Point; to: Point }[],
 }
 
 /** Does the straight way between two points stay in an area? A micrometre of it may not. */
-export function isFree(area: readonly Region[], [ax, ay]: Point, [bx, by]: Point): boolean {
+export const isFree = (area: readonly Region[], a: Point, b: Point): boolean => {
+  const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
+  return length < 1e-6 || length - insideLength(area, a, b) < 1e-3;
+};
+
+/** How much of the straight way between two points lies in an area, mm. */
+export function insideLength(area: readonly Region[], [ax, ay]: Point, [bx, by]: Point): number {
   const [dx, dy] = [bx - ax, by - ay];
   const length = Math.hypot(dx, dy);
-  if (length < 1e-6) return true;
+  const [left, right, bottom, top] = [Math.min(ax, bx) - 1e-6, Math.max(ax, bx) + 1e-6, Math.min(ay, by) - 1e-6, Math.max(ay, by) + 1e-6];
   const cuts = [0, 1];
   for (const region of area)
     for (const { xy } of contoursOf(region))
       for (let i = 0, j = xy.length - 2; i < xy.length; j = i, i += 2) {
+        if (Math.min(xy[i], xy[j]) > right || Math.max(xy[i], xy[j]) < left || Math.min(xy[i + 1], xy[j + 1]) > top || Math.max(xy[i + 1], xy[j + 1]) < bottom)
+          continue;
         const [ex, ey] = [xy[i] - xy[j], xy[i + 1] - xy[j + 1]];
         const cross = dx * ey - dy * ex;
         if (Math.abs(cross) < 1e-15) continue;
@@ -100,11 +128,11 @@ export function isFree(area: readonly Region[], [ax, ay]: Point, [bx, by]: Point
         if (t > 0 && t < 1 && s >= -1e-9 && s <= 1 + 1e-9) cuts.push(t);
       }
   cuts.sort((p, q) => p - q);
-  let outside = 0;
+  let inside = 0;
   for (let k = 1; k < cuts.length; k++) {
     const middle = (cuts[k - 1] + cuts[k]) / 2;
     const part = (cuts[k] - cuts[k - 1]) * length;
-    if (part > 1e-9 && !area.some((region) => insideRegion(region, ax + middle * dx, ay + middle * dy))) outside += part;
+    if (part > 1e-9 && area.some((region) => insideRegion(region, ax + middle * dx, ay + middle * dy))) inside += part;
   }
-  return outside < 1e-3;
+  return inside;
 }

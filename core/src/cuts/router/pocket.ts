@@ -2,14 +2,17 @@
  * Pocket: everything inside the drawn line down to a depth. The middle of the bit stays in the
  * *free area* - the drawing shrunk by half the cutting width - and passes a step-over apart sweep
  * it: rings inwards from the wall, or parallel lines and a pass along the wall. Where passes wider
- * apart than half the bit leave slivers standing, these are found and cut too.
+ * apart than half the bit leave slivers standing, these are found and cut too. A place just as wide as
+ * the bit is cut down its middle.
  */
 import { cuttingWidth, stepOver } from '../../bits/index.ts';
 import {
   backwards,
   begunOnStraight,
+  clipLines,
   contourOf,
   contoursOf,
+  distanceToEdges,
   intersect,
   offset,
   perimeter,
@@ -18,9 +21,11 @@ import {
   uniteRegions,
   type Region,
 } from '../../geometry/index.ts';
+import { comeDown } from './entry.ts';
 import { isFree, zigzags } from './parallels.ts';
 import { areaOf, DUST, leftBy } from './rest.ts';
-import { chainOf, loop, rings, type Chain } from './rings.ts';
+import { chainOf, loop, rings, shrunk, type Chain } from './rings.ts';
+import { strokesAsWide } from './strokes.ts';
 import type { Bit, Board, PocketCut } from '../../job/index.ts';
 import { costOfLift, orderRuns, PathWriter, type Toolpath, type Travel } from '../../toolpath/index.ts';
 
@@ -33,20 +38,24 @@ export interface PocketPlan {
   lost: number;
 }
 
-/** Steepest way down along a pass, mm per mm (common practice: a few degrees). */
-export const RAMP = Math.tan((4 * Math.PI) / 180);
+/** What else a pocket must know of the job. */
+export interface PocketContext {
+  tolerance?: number;
+  /** The bit that cleared before, for rest clearing. */
+  cleared?: Bit;
+  /** The board's size, for pockets open at its edges. */
+  board?: Pick<Board, 'width' | 'height'>;
+}
 
-/**
- * @param cleared the bit that cleared before, for rest clearing
- * @param board its size, for pockets open at its edges
- */
+/** The last pass takes off the wall what was left on it; where more stands than this many times that, it goes down in steps. */
+const WALL = 1.5;
+
 export function planPocket(
   regions: readonly Region[],
   cut: PocketCut,
   bit: Bit,
   travel: Travel,
-  cleared?: Bit,
-  board?: Pick<Board, 'width' | 'height'>,
+  { tolerance = 0.01, cleared, board }: PocketContext = {},
 ): PocketPlan {
   const r = cuttingWidth(bit) / 2;
   const step = stepOver(bit, cut.stepover);
@@ -55,23 +64,29 @@ export function planPocket(
   let unreached = 0;
   let lost = 0;
   for (const region of cut.open && board ? overEdges(regions, board, r) : regions) {
-    const wall = offset([region], -r);
-    const reached = offset(wall, r);
-    unreached += areaOf(subtract([region], reached));
-    if (wall.length === 0) {
+    const { wall, slots } = waysOf(region, r, tolerance / 2, costOfLift(travel));
+    const reached = reachedFrom(wall, slots, r);
+    // Of a pocket open at the edge only what lies on the board counts: beyond it the bit finds room in any case.
+    const drawn = cut.open && board ? intersect(regions, [region]) : [region];
+    unreached += areaOf(subtract(drawn, reached));
+    if (slots.length === 0 && intersect(wall, drawn).length === 0) {
       lost++;
       continue;
     }
-    let free = cut.allowance > 0 ? offset([region], -(r + cut.allowance)) : wall;
+    const rough = cut.allowance > 0 ? offset([region], -(r + cut.allowance)) : wall;
+    let free = rough;
     if (cleared) {
       // Where the bit has to stand to reach what was left.
       free = intersect(free, offset(intersect(leftBy(cuttingWidth(cleared) / 2, [region]), reached), r));
     }
-    const chains = cut.pattern === 'lines' ? lines(free, step, cut.angle) : rings(free, step);
+    const areas = cut.pattern === 'rings' ? shrunk(free, step) : [];
+    const chains = cut.pattern === 'lines' ? lines(free, step, cut.angle, r) : rings(areas, step);
     // Rings no farther apart than the bit's radius leave nothing: on the shortest way from any point to the
     // wall lies a point of the ring before it, less than a step away. Nor do lines with a pass along the wall.
-    if (cut.pattern === 'rings' && step > r) chains.push(...slivers(free, chains, r));
+    if (cut.pattern === 'rings' && step > r) chains.push(...slivers(areas, r));
     if (cut.direction === 'conventional') for (const chain of chains) turn(chain);
+    chains.push(...slots.map((xy) => chainOf(xy, [])));
+    if (cut.allowance > 0) chains.push(...notRoughed(region, wall, rough, cut.allowance));
     if (cut.open && board) for (const chain of chains) chain.from = comingIn(chain, free, board, r);
     const reach = cut.depth - cut.startDepth;
     const passes = Math.max(1, Math.ceil(reach / cut.depthPerPass - 1e-9));
@@ -98,12 +113,37 @@ export function planPocket(
       for (const { xy } of wall.flatMap(contoursOf)) {
         const chain = loop(cut.direction === 'conventional' ? backwards(xy) : xy);
         writer.begin(cut.id, 'wall');
-        cutChain(writer, chain, -cut.depth + Math.min(cut.depth, 1), -cut.depth, r, 'ramp');
+        cutChain(writer, chain, -cut.depth + Math.min(reach, cut.depthPerPass, 1), -cut.depth, r, 'ramp');
         writer.lift();
         lifts++;
       }
   }
   return { path: writer.finish(), lifts, unreached, lost };
+}
+
+/** Where the middle of a bit may go in a region: the free area, and the middles of places that are just as wide as the bit, give or take the slack on either side. */
+function waysOf(region: Region, r: number, slack: number, liftCost: number): { wall: Region[]; slots: number[][] } {
+  const wall = offset([region], -r);
+  // What a bit a hair thinner could reach besides, away from the corners, where it is the same hair.
+  const more = subtract(offset([region], slack - r), offset(wall, 4 * slack));
+  if (more.every(({ outer }) => wall.length > 0 && perimeter(outer.xy) < r)) return { wall, slots: [] };
+  const slots = strokesAsWide(region, r, slack, liftCost).map((points) => [...points].filter((_, i) => i % 3 < 2));
+  // The axis has them now: an outline that thin would be gone round there and back.
+  return { wall: wall.filter((part) => offset([part], -slack / 2).length > 0), slots };
+}
+
+const reachedFrom = (wall: readonly Region[], slots: readonly number[][], r: number): Region[] =>
+  slots.length === 0 ? offset(wall, r) : uniteRegions([...offset(wall, r), ...strokeRegions(slots.map(lineOf), 2 * r, false)]);
+
+const lineOf = (xy: readonly number[]) => ({ xy: Float64Array.from(xy), smooth: new Uint8Array(xy.length / 2) });
+
+/** Stretches of the wall that the passes before the last leave more of than the allowance: slots too narrow for them, necks, corners. */
+function notRoughed(region: Region, wall: readonly Region[], rough: readonly Region[], allowance: number): Chain[] {
+  const untouched = subtract([region], offset(rough, WALL * allowance));
+  return clipLines(
+    wall.flatMap(contoursOf).map(({ xy }) => lineOf([...xy, xy[0], xy[1]])),
+    untouched,
+  ).map(({ xy }) => chainOf([...xy], []));
 }
 
 /** Regions that reach an edge of the board go on beyond it, where the bit cuts air. */
@@ -139,72 +179,37 @@ function turn(chain: Chain): void {
 }
 
 /** Parallel lines back and forth, then the wall itself. */
-function lines(free: readonly Region[], step: number, angle: number): Chain[] {
-  const chains = zigzags(free, step, angle).map((xy) => chainOf(xy, []));
+function lines(free: readonly Region[], step: number, angle: number, r: number): Chain[] {
+  const chains = zigzags(free, step, angle).map((xy) => {
+    const chain = chainOf(xy, []);
+    const length = Math.hypot(xy[2] - xy[0], xy[3] - xy[1]);
+    chain.towards = [(xy[2] - xy[0]) / length, (xy[3] - xy[1]) / length];
+    // A helix begins at the end of a line, its circle along the line: as large as finds room there.
+    const fits = (radius: number) => distanceToEdges(free, xy[0] + radius * chain.towards[0], xy[1] + radius * chain.towards[1]) > radius - 1e-6;
+    chain.room = 2 * ([0.5, 0.4, 0.3, 0.2, 0.1].map((part) => part * r).find((radius) => 2 * radius <= length && fits(radius)) ?? 0);
+    return chain;
+  });
   for (const { xy } of free.flatMap(contoursOf)) if (perimeter(xy) >= 1e-3) chains.push(loop(begunOnStraight(xy)));
   return chains;
 }
 
-/** What the passes leave standing inside the free area's reach: each sliver's own outline, which the bit can follow. */
-function slivers(free: readonly Region[], chains: readonly Chain[], r: number): Chain[] {
-  const swept = strokeRegions(
-    chains.map(({ xy }) => ({ xy: Float64Array.from(xy), smooth: new Uint8Array(xy.length / 2) })),
-    2 * r,
-    false,
-  );
-  return subtract(free, swept)
+/**
+ * What rings farther apart than the bit's radius leave standing: places more than that inside one ring and
+ * more than that outside the next. Each sliver's own outline, which the bit can follow.
+ */
+const slivers = (areas: readonly (readonly Region[])[], r: number): Chain[] =>
+  areas
+    .flatMap((area, k) => subtract(offset(area, -r), offset(areas[k + 1] ?? [], r)))
     .filter((part) => areaOf([part]) > DUST)
     .flatMap((part) => contoursOf(part).map(({ xy }) => loop(xy)));
-}
 
 /** Comes down as asked - or as fits - and follows a chain at depth. */
 function cutChain(writer: PathWriter, chain: Chain, above: number, z: number, r: number, entry: PocketCut['entry']): void {
-  const { xy } = chain;
-  if (chain.from) {
-    writer.approach(...chain.from, z);
-    followChain(writer, chain, z);
-    return;
-  }
-  const drop = above - z;
-  // The circle lies through the first point: twice its radius must find room.
-  const helix = Math.min(0.5 * r, chain.room / 2);
-  const [first] = chain.laps;
-  const how = entry !== 'auto' ? entry : helix >= 0.2 * r ? 'helix' : first && lengthOf(xy, ...first) > 2 * r ? 'ramp' : 'straight';
-  if (how === 'helix' && helix >= 0.05 * r && drop > 0) {
-    // Round the start of the first pass, where the free area reaches at least this far on all sides.
-    const turns = Math.max(1, Math.ceil(drop / (2 * Math.PI * helix * RAMP)));
-    const [cx, cy] = [xy[0] - helix, xy[1]];
-    writer.approach(xy[0], xy[1], above);
-    for (let k = 1; k <= turns * 24; k++) {
-      const a = (2 * Math.PI * k) / 24;
-      writer.cutTo(cx + helix * Math.cos(a), cy + helix * Math.sin(a), above - (drop * k) / (turns * 24));
-    }
-  } else if (how !== 'straight' && first && drop > 0) {
-    writer.approach(xy[0], xy[1], above);
-    ramp(writer, xy, ...first, above, z);
-  } else writer.approach(xy[0], xy[1], z);
+  if (chain.from) writer.approach(...chain.from, z);
+  else comeDown(writer, chain, above, z, r, entry);
   followChain(writer, chain, z);
 }
 
 function followChain(writer: PathWriter, { xy }: Chain, z: number): void {
   for (let i = 0; i < xy.length; i += 2) writer.cutTo(xy[i], xy[i + 1], z);
-}
-
-const lengthOf = (xy: readonly number[], from: number, to: number): number => {
-  let sum = 0;
-  for (let i = from + 2; i < to; i += 2) sum += Math.hypot(xy[i] - xy[i - 2], xy[i + 1] - xy[i - 1]);
-  return sum;
-};
-
-/** Down along the first lap, as often round as it takes. */
-function ramp(writer: PathWriter, xy: readonly number[], from: number, to: number, above: number, z: number): void {
-  const lap = lengthOf(xy, from, to);
-  if (lap < 1e-6) return;
-  const laps = Math.max(1, Math.ceil((above - z) / (lap * RAMP)));
-  let gone = 0;
-  for (let k = 0; k < laps; k++)
-    for (let i = from + 2; i < to; i += 2) {
-      gone += Math.hypot(xy[i] - xy[i - 2], xy[i + 1] - xy[i - 1]);
-      writer.cutTo(xy[i], xy[i + 1], above - ((above - z) * gone) / (laps * lap));
-    }
 }

@@ -7,9 +7,12 @@
 import { cuttingWidth } from '../../bits/index.ts';
 import { backwards, begunOnStraight, ClosedLine, contoursOf, insideRegion, offset, regionArea, unite, type Region } from '../../geometry/index.ts';
 import { boardThickness, type Bit, type Board, type ProfileCut } from '../../job/index.ts';
-import { orderRuns, PathWriter, type Toolpath, type Travel } from '../../toolpath/index.ts';
+import { costOfLift, orderRuns, PathWriter, type Toolpath, type Travel } from '../../toolpath/index.ts';
 import { relieved } from './corners.ts';
-import { RAMP } from './pocket.ts';
+import { comeDown, RAMP } from './entry.ts';
+import { ledLine, tabPlaces, type Lead } from './leads.ts';
+import { chainOf } from './rings.ts';
+import { strokesAsWide } from './strokes.ts';
 import { evenTabs, tabHeight, tabsNear, type Gap } from './tabs.ts';
 
 export interface ProfilePlan {
@@ -37,18 +40,26 @@ interface Round {
   lead: Lead | null;
 }
 
-/**
- * Plans a profile along the outlines of regions.
- *
- * @param tabPoints where tabs were put by hand, mm on the board; none: they are placed evenly
- */
+/** What else a profile must know of the job. */
+export interface ProfileContext {
+  tolerance?: number;
+  /** Where tabs were put by hand, mm on the board; none: they are placed evenly. */
+  tabPoints?: readonly (readonly [number, number])[];
+  /** Parts that other cuts leave standing. */
+  standing?: readonly Region[];
+}
+
+/** The last pass takes off the wall what was left on it; where more stands than this many times that, it goes down in steps. */
+const WALL = 1.5;
+
+/** Plans a profile along the outlines of regions. */
 export function planProfile(
   drawn: readonly Region[],
   cut: ProfileCut,
   bit: Bit,
   board: Board,
   travel: Travel,
-  tabPoints: readonly (readonly [number, number])[] = [],
+  { tolerance = 0.01, tabPoints = [], standing = [] }: ProfileContext = {},
 ): ProfilePlan {
   const half = cuttingWidth(bit) / 2;
   const side = cut.side === 'auto' ? 'outside' : cut.side;
@@ -59,6 +70,7 @@ export function planProfile(
   const through = depth >= thickness;
   const wall = linesOf(regions, cut, half, 0);
   const rough = cut.allowance > 0 && side !== 'on' ? linesOf(regions, cut, half, cut.allowance) : null;
+  const slots = side === 'inside' ? regions.flatMap((region) => slotsOf(region, half, tolerance / 2, costOfLift(travel))) : [];
   const gapsOn = (line: ClosedLine, points: readonly (readonly [number, number])[]): Gap[] => {
     const width = cut.tabWidth + 2 * half;
     if (!through) return [];
@@ -66,15 +78,29 @@ export function planProfile(
     const count = cut.tabs === 0 ? 0 : cut.tabEvery ? Math.max(2, Math.round(line.length / cut.tabEvery)) : cut.tabs;
     return count > 0 ? evenTabs(line, count, width, half) : [];
   };
-  const rounds = (lines: readonly ClosedLine[], free: readonly Region[], points: readonly (readonly [number, number])[]) =>
-    lines.map((line): Round => ({ line, gaps: gapsOn(line, points), lead: leadOf(line, cut, free, side) }));
+  const others = cut.lead === 'none' ? [] : offset(standing, half);
+  const rounds = (lines: readonly ClosedLine[], free: readonly Region[], points: readonly (readonly [number, number])[]) => {
+    const tabbed = lines.map((line) => ({ line, gaps: gapsOn(line, points) }));
+    const { lead: kind } = cut;
+    if (kind === 'none' || side === 'on') return tabbed.map((round): Round => ({ ...round, lead: null }));
+    const tabs = tabbed.flatMap(({ line, gaps }) => tabPlaces(line, gaps, half));
+    const room = { kind, length: cut.leadLength, free, inside: side === 'inside', standing: others, tabs, half };
+    return tabbed.map((round): Round => ledLine(round.line, round.gaps, room) ?? { ...round, lead: null });
+  };
   const finishing = rounds(wall.lines, wall.free, tabPoints);
   const middles = finishing.flatMap(({ line, gaps }) => gaps.map(([from, to]) => line.at((from + to) / 2)));
   const writer = new PathWriter(travel);
+  for (const xy of slots) writeSlot(writer, cut, xy, depth, half);
   if (rough) {
     // The same tabs: both passes leave the same places standing.
     for (const round of inOrder(rounds(rough.lines, rough.free, middles))) writePasses(writer, cut, round, depth, thickness, cut.depthPerPass);
-    for (const round of inOrder(finishing)) writePasses(writer, cut, round, depth, thickness, Infinity);
+    // Where the last pass would not find the wood beside it gone, it is made ready for it in steps.
+    const deep = side === 'inside' ? offset(rough.free, WALL * cut.allowance) : offset(rough.free, -WALL * cut.allowance);
+    const isDeep = (x: number, y: number) => deep.some((region) => insideRegion(region, x, y)) === (side !== 'inside');
+    for (const round of inOrder(finishing)) {
+      for (const stretch of stretchesOf(round.line, isDeep)) writeStretch(writer, cut, round, stretch, depth, thickness, half);
+      writePasses(writer, cut, round, depth, thickness, Infinity);
+    }
   } else for (const round of inOrder(finishing)) writePasses(writer, cut, round, depth, thickness, cut.depthPerPass);
   const outlines = regions.reduce((sum, region) => sum + contoursOf(region).length, 0);
   return {
@@ -83,9 +109,78 @@ export function planProfile(
     through,
     tabs: finishing.map(({ gaps }) => gaps.length),
     tabPoints: middles,
-    lost: regions.some((region) => regionArea(region) > 0) ? Math.max(0, outlines - finishing.length) : 0,
+    lost: regions.some((region) => regionArea(region) > 0) ? Math.max(0, outlines - finishing.length - slots.length) : 0,
     noLead: cut.lead === 'none' ? 0 : finishing.filter(({ lead }) => lead === null).length,
   };
+}
+
+/** Middle lines of an opening just as wide as the bit, x y. */
+const slotsOf = (region: Region, half: number, slack: number, liftCost: number): number[][] =>
+  offset([region], -half - slack).length > 0
+    ? []
+    : strokesAsWide(region, half, slack, liftCost).map((points) => [...points].filter((_, i) => i % 3 < 2));
+
+/** Depths of the passes, z: each from where the one before ended. */
+function passDepths(cut: ProfileCut, depth: number, most: number): { above: number; z: number }[] {
+  const reach = depth - cut.startDepth;
+  const passes = Math.max(1, Math.ceil(reach / most - 1e-9));
+  return Array.from({ length: passes }, (_, k) => ({ above: -(cut.startDepth + (reach * k) / passes), z: -(cut.startDepth + (reach * (k + 1)) / passes) }));
+}
+
+/** A slot as wide as the bit: back and forth down its middle. */
+function writeSlot(writer: PathWriter, cut: ProfileCut, xy: readonly number[], depth: number, half: number): void {
+  const there = chainOf([...xy], []);
+  const back = chainOf([...backwards(xy)], []);
+  passDepths(cut, depth, cut.depthPerPass).forEach(({ above, z }, k, { length }) => {
+    writer.begin(cut.id, `pass ${k + 1} of ${length}`);
+    const chain = k % 2 === 0 ? there : back;
+    comeDown(writer, chain, above, z, half, cut.entry);
+    for (let i = 2; i < chain.xy.length; i += 2) writer.cutTo(chain.xy[i], chain.xy[i + 1], z);
+  });
+  writer.lift();
+}
+
+/** Stretches of a line, from and to along it, where something holds; looked at in every corner and every so far between. */
+function stretchesOf(line: ClosedLine, holds: (x: number, y: number) => boolean): Gap[] {
+  const step = Math.max(0.25, line.length / 4000);
+  const at: number[] = [];
+  for (let i = 1; i < line.along.length; i++) {
+    const [from, to] = [line.along[i - 1], line.along[i]];
+    const n = Math.max(1, Math.ceil((to - from) / step));
+    for (let k = 0; k < n; k++) at.push(from + ((to - from) * k) / n);
+  }
+  at.push(line.length);
+  const out: Gap[] = [];
+  for (let i = 0; i < at.length; i++) {
+    if (!holds(...line.at(at[i]))) continue;
+    // From the place before to the one after: between them it may begin anywhere.
+    const [from, to] = [at[Math.max(0, i - 1)], at[Math.min(at.length - 1, i + 1)]];
+    const last = out.at(-1);
+    if (last && from <= last[1]) last[1] = to;
+    else out.push([from, to]);
+  }
+  return out;
+}
+
+/** One stretch of a line in passes, over its tabs. */
+function writeStretch(writer: PathWriter, cut: ProfileCut, { line, gaps }: Round, [from, to]: Gap, depth: number, thickness: number, half: number): void {
+  const tabTop = -Math.max(0, thickness - cut.tabHeight);
+  const rise = riseOf(cut);
+  const tab = (at: number) => tabHeight(gaps, at, -depth, tabTop, rise);
+  const chain = chainOf(
+    [...line.at(from), ...line.along.filter((s) => s > from && s < to).reduce<number[]>((xy, s) => (xy.push(...line.at(s)), xy), []), ...line.at(to)],
+    [],
+  );
+  passDepths(cut, depth, cut.depthPerPass).forEach(({ above, z }, k, { length }) => {
+    writer.begin(cut.id, `pass ${k + 1} of ${length}`);
+    const height = (at: number) => Math.max(z, tab(at));
+    // Back and forth on the way down nothing is lifted over tabs: with one in the way it is straight down.
+    const clear = gaps.every(([a, b]) => b < from || a > to) || z >= tabTop;
+    if (clear) comeDown(writer, chain, above, z, half, cut.entry);
+    else writer.approach(...line.at(from), height(from));
+    follow(writer, line, from, to, height, stopsOf(gaps, rise, to));
+    writer.lift();
+  });
 }
 
 /** The lines of the bit's middle, begun where they show least and turned the way they are cut; and the area it may be in. */
@@ -116,59 +211,13 @@ function inOrder(rounds: readonly Round[]): Round[] {
   );
 }
 
-/** How the bit comes to the wall and leaves it: points x y in the waste, and the wall's first point. */
-interface Lead {
-  come: [number, number][];
-  leave: [number, number][];
-}
-
-/**
- * A quarter circle, or a slanting line, on the side of the waste. It must find room: half as long
- * and a quarter as long are tried too.
- */
-function leadOf(line: ClosedLine, cut: ProfileCut, free: readonly Region[], side: 'outside' | 'inside' | 'on'): Lead | null {
-  if (cut.lead === 'none' || side === 'on') return null;
-  const [x, y] = line.at(0);
-  const [tx, ty] = line.direction(0);
-  const [nx, ny] = wasteSide(line, free, side);
-  const isFree = ([px, py]: [number, number]) => free.some((region) => insideRegion(region, px, py)) === (side === 'inside');
-  for (const length of [cut.leadLength, cut.leadLength / 2, cut.leadLength / 4]) {
-    const steps = cut.lead === 'arc' ? 12 : 1;
-    const quarter = (way: 1 | -1) =>
-      Array.from({ length: steps + 1 }, (_, k): [number, number] => {
-        // From the wall out into the waste, ahead of it or behind.
-        const f = k / steps;
-        const [a, b] = cut.lead === 'arc' ? [Math.sin((f * Math.PI) / 2), 1 - Math.cos((f * Math.PI) / 2)] : [f, f];
-        return [x + way * a * length * tx + b * length * nx, y + way * a * length * ty + b * length * ny];
-      });
-    const leave = quarter(1);
-    const come = quarter(-1).reverse();
-    const between: [number, number] = [(come[0][0] + leave[steps][0]) / 2, (come[0][1] + leave[steps][1]) / 2];
-    if ([...come.slice(0, -1), ...leave.slice(1), between].every(isFree)) return { come, leave };
-  }
-  return null;
-}
-
-/** Unit vector from the line into the waste. */
-function wasteSide(line: ClosedLine, free: readonly Region[], side: 'outside' | 'inside' | 'on'): [number, number] {
-  const [x, y] = line.at(0);
-  const [tx, ty] = line.direction(0);
-  const hair = 1e-3;
-  const onLeft = free.some((region) => insideRegion(region, x - hair * ty, y + hair * tx));
-  return onLeft === (side === 'inside') ? [-ty, tx] : [ty, -tx];
-}
-
 function writePasses(writer: PathWriter, cut: ProfileCut, { line, gaps, lead }: Round, depth: number, thickness: number, most: number): void {
-  const reach = depth - cut.startDepth;
-  const passes = Math.max(1, Math.ceil(reach / most - 1e-9));
   const tabTop = -Math.max(0, thickness - cut.tabHeight);
-  // Half of a ramped tab's width is its level top, as the flat end of the bit leaves it.
-  const rise = cut.tabShape === 'ramped' ? cut.tabWidth / 4 : 0;
+  const rise = riseOf(cut);
   const [x, y] = lead ? lead.come[0] : line.at(0);
   let s = 0;
-  for (let pass = 1; pass <= passes; pass++) {
-    const above = -(cut.startDepth + (reach * (pass - 1)) / passes);
-    const z = -(cut.startDepth + (reach * pass) / passes);
+  passDepths(cut, depth, most).forEach(({ above, z }, k, { length: passes }) => {
+    const pass = k + 1;
     writer.begin(cut.id, passes > 1 || most < Infinity ? `pass ${pass} of ${passes}` : 'wall');
     const ramped = cut.entry === 'ramp' && line.length * RAMP > 1e-6;
     if (pass === 1) writer.approach(x, y, ramped ? above : z);
@@ -187,9 +236,12 @@ function writePasses(writer: PathWriter, cut: ProfileCut, { line, gaps, lead }: 
       for (const point of lead.leave) writer.cutTo(...point, z);
       if (pass < passes) writer.cutTo(x, y, z);
     }
-  }
+  });
   writer.lift();
 }
+
+/** Half of a ramped tab's width is its level top, as the flat end of the bit leaves it. */
+const riseOf = (cut: ProfileCut): number => (cut.tabShape === 'ramped' ? cut.tabWidth / 4 : 0);
 
 /** Back and forth between the ends of a lead, down at a few degrees, ending where it began. */
 function zigzag(writer: PathWriter, { come, leave }: Lead, above: number, z: number): void {

@@ -10,8 +10,9 @@ export interface Chain extends Run {
   xy: number[];
   /** Closed passes in it, from and to which number; none when the run is open. The bit can ramp down along the first. */
   laps: [number, number][];
-  /** Room round the first point for a helix, mm. */
+  /** Width of a circle through the first point that finds room, for a helix, mm; and where its middle lies from there, a unit vector. */
   room: number;
+  towards: [number, number];
   /** A place off the board from which the bit comes in at depth. */
   from?: [number, number];
 }
@@ -23,16 +24,21 @@ export function loop(xy: Float64Array): Chain {
 }
 
 export function chainOf(xy: number[], laps: [number, number][]): Chain {
-  return { xy, laps, room: 0, startX: xy[0], startY: xy[1], endX: xy[xy.length - 2], endY: xy[xy.length - 1], reversible: false };
+  return { xy, laps, room: 0, towards: [-1, 0], startX: xy[0], startY: xy[1], endX: xy[xy.length - 2], endY: xy[xy.length - 1], reversible: false };
 }
 
-/** Rings from the inside out: each innermost ring begins a chain that goes on to the ring around it, and so on to the wall. */
-export function rings(free: readonly Region[], step: number): Chain[] {
-  const levels: Contour[][] = [];
+/** An area shrunk by a step again and again, itself first, until nothing is left. */
+export function shrunk(free: readonly Region[], step: number): (readonly Region[])[] {
+  const areas: (readonly Region[])[] = [];
   // Each from the one before: shrinking in steps is shrinking at once, and every step is a small one. Points that
   // say nothing are dropped on the way; what that adds up to is far from the wall, and small against a step.
-  for (let ring: readonly Region[] = free; ring.length > 0 && levels.length < 20_000; ring = simplified(offset(ring, -step), Math.min(SLACK, step / 100)))
-    levels.push(ring.flatMap(contoursOf));
+  for (let area = free; area.length > 0 && areas.length < 20_000; area = simplified(offset(area, -step), Math.min(SLACK, step / 100))) areas.push(area);
+  return areas;
+}
+
+/** Rings from the inside out: each innermost ring begins a chain that goes on to the ring around it, and so on to the wall. @param areas shrunk by a step */
+export function rings(areas: readonly (readonly Region[])[], step: number): Chain[] {
+  const levels: Contour[][] = areas.map((area) => area.flatMap(contoursOf));
   const chains: (Chain & { level: number })[] = [];
   for (let level = levels.length - 1; level >= 0; level--) {
     const taken = new Set<Chain>();

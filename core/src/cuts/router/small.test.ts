@@ -311,7 +311,7 @@ describe('a pocket open at the edge of the board', () => {
   it('runs out over the edge, comes in from there at depth, and leaves nothing of the drawing standing', () => {
     const region = shapes('M-1 30H60V50H-1Z');
     const mill = bit({ kind: 'end' });
-    const { path } = planPocket(region, cutOf('pocket', { open: true, depth: 4 }), mill, travel, undefined, board);
+    const { path } = planPocket(region, cutOf('pocket', { open: true, depth: 4 }), mill, travel, { board });
     const map = new HeightMap(board.width, board.height, 0.2);
     carve(map, path, shapeOf(mill));
     for (const [x, y] of [

@@ -6,11 +6,26 @@
  * clearing bit could not reach. (Derived; see bits.)
  */
 import { cuttingWidth, deepestOfV, evenFrom, heightAt, radiusAt, shapeOf, type PointedBit } from '../../bits/index.ts';
-import { clipLines, congruent, contoursOf, medialAxis, offset, perimeter, subtract, uniteRegions, type MedialAxis, type Region } from '../../geometry/index.ts';
+import {
+  carvedAxis,
+  clipLines,
+  congruent,
+  contoursOf,
+  offset,
+  perimeter,
+  subtract,
+  traceRegion,
+  uniteRegions,
+  type AxisOptions,
+  type MedialAxis,
+  type RawAxis,
+  type Region,
+} from '../../geometry/index.ts';
 import type { Bit, VCarveCut } from '../../job/index.ts';
-import { costOfLift, orderRuns, PathWriter, trailsOf, type Run, type Toolpath, type Travel } from '../../toolpath/index.ts';
-import { leftBy } from './rest.ts';
-import { loop, rings } from './rings.ts';
+import { costOfLift, orderRuns, PathWriter, type Run, type Toolpath, type Travel } from '../../toolpath/index.ts';
+import { areaOf, leftBy } from './rest.ts';
+import { loop, rings, shrunk } from './rings.ts';
+import { chained, edgeLine, splitLine, strokesBetween, type Lines } from './strokes.ts';
 
 export interface VCarvePlan {
   path: Toolpath;
@@ -24,6 +39,8 @@ export interface VCarvePlan {
   limitedByBit: boolean;
   /** Strokes narrower than the bit's tip were left out. */
   tooNarrow: boolean;
+  /** Area drawn that the tip is too blunt to get into, mm²: such strokes, and the points of corners. */
+  unreached: number;
   lifts: number;
   /** Regions whose axis could not be traced cleanly. */
   trouble: string[];
@@ -75,15 +92,16 @@ export function planVCarve(
   cleared?: Bit,
   liftCost = costOfLift(travel),
 ): VCarvePlan {
-  const { hmax } = limits(cut, bit);
+  const { hmax, rmax } = limits(cut, bit);
   let widest = 0;
   let finest: VCarvePlan['finest'];
   let tooNarrow = false;
   const trouble: string[] = [];
   const walls: CutRun[] = [];
   const floors: CutRun[][] = [];
-  for (const { shape, members } of congruent(carvedRegions(drawn, cut)))
-    for (const one of carvedShape(traced(members[0].region, shape, tolerance), cut, bit, tolerance, liftCost, cleared)) {
+  const carved = carvedRegions(drawn, cut);
+  for (const { shape, members } of congruent(carved))
+    for (const one of carvedShape(traced(members[0].region, shape, tolerance, bit), cut, bit, tolerance, liftCost, cleared)) {
       widest = Math.max(widest, one.widest.r);
       tooNarrow ||= one.lost;
       for (const { x, y } of members) {
@@ -115,12 +133,22 @@ export function planVCarve(
     widest,
     finest,
     deepest,
-    limitedByBit: !cut.plug && widest > limits(cut, bit).rmax + 1e-6 && deepestOfV(bit) <= (cut.floorDepth ?? Infinity),
+    limitedByBit: !cut.plug && widest > rmax + SNAP * tolerance && deepestOfV(bit) <= (cut.floorDepth ?? Infinity),
     tooNarrow,
+    unreached: bluntBy(carved, shapeOf(bit).flat),
     lifts,
     trouble,
   };
 }
+
+/**
+ * A stroke is still as wide as the groove at the floor when its half width is at most this much of the
+ * tolerance more: then the bit runs once down its middle, and no wall stands farther off the line than that.
+ */
+const SNAP = 0.5;
+
+/** What a flat tip of some radius does not reach: the discs it fits into cover all the rest. */
+const bluntBy = (regions: readonly Region[], flat: number): number => (flat > 0 ? areaOf(leftBy(flat, regions)) : 0);
 
 interface Disc {
   x: number;
@@ -156,15 +184,16 @@ function carvedShape(
   return pieces.map(([region, axis]) => {
     let wide = 0;
     for (let i = 1; i < axis.r.length; i++) if (axis.r[i] > axis.r[wide]) wide = i;
-    const split = splitAt(axis, rmin, rmax);
-    const walls = axisRuns(split, liftCost).map((run) => {
+    const snap = SNAP * tolerance;
+    const split = strokesBetween(axis, rmin, rmax + snap);
+    const walls = chained(split, liftCost).map((run) => {
       const points = bit.tipRadius > 0 ? refined(run, bit, tolerance) : run;
       for (let i = 2; i < points.length; i += 3) points[i] = top - depthAt(points[i]);
       return runOf(points, 'V-carve', true);
     });
     let floor: CutRun[] = [];
-    if (axis.r[wide] > rmax + 1e-9) {
-      floor = [...floorRuns(region, rmax, cut.stepover, top - hmax), ...coreRuns(axis, rmax, cut.stepover, top - hmax, liftCost)];
+    if (axis.r[wide] > rmax + snap / 2) {
+      floor = [...floorRuns(region, rmax, snap, cut.stepover, top - hmax), ...coreRuns(axis, rmax, cut.stepover, top - hmax, liftCost)];
       if (cleared) floor = notCleared(floor, offset([region], -(rmax - rmin)), cuttingWidth(cleared) / 2, cut.stepover);
     }
     const widest = { x: axis.x[wide] ?? 0, y: axis.y[wide] ?? 0, r: axis.r[wide] ?? 0 };
@@ -205,12 +234,6 @@ function finestStroke(axis: MedialAxis): Disc | null {
   return best;
 }
 
-/** An edge of the axis as x y r triples, its ends included. */
-function edgeLine(axis: MedialAxis, e: number): number[] {
-  const [a, b] = [axis.from[e], axis.to[e]];
-  return [axis.x[a], axis.y[a], axis.r[a], ...axis.points.subarray(axis.start[e], axis.start[e + 1]), axis.x[b], axis.y[b], axis.r[b]];
-}
-
 /** A run moved to where its shape stands. */
 function shifted(run: CutRun, x: number, y: number): CutRun {
   const points = run.points.slice();
@@ -227,23 +250,48 @@ function shifted(run: CutRun, x: number, y: number): CutRun {
  *
  * @param region one that has this shape: the axis is kept with it, whatever carves it later
  */
-function traced(region: Region, shape: Region, tolerance: number): [Region, MedialAxis][] {
-  const kept = axes.get(region);
-  if (kept?.tolerance === tolerance) return kept.pieces;
-  const pieces = tracedAnew(shape, tolerance);
-  axes.set(region, { tolerance, pieces });
-  return pieces;
+function traced(region: Region, shape: Region, tolerance: number, bit: PointedBit): [Region, MedialAxis][] {
+  const options = axisOptions(tolerance, bit);
+  const kept = axes.get(region) ?? { pieces: rawPieces(shape), made: new Map<number, [Region, MedialAxis][]>() };
+  axes.set(region, kept);
+  const made = kept.made.get(options.uncut) ?? kept.pieces.map(([one, raw]): [Region, MedialAxis] => [one, carvedAxis(raw, options)]);
+  kept.made.set(options.uncut, made);
+  return made;
 }
 
-const axes = new WeakMap<Region, { tolerance: number; pieces: [Region, MedialAxis][] }>();
+/** The costly part, the axis as it is, and what bits of one steepness make of it. */
+const axes = new WeakMap<Region, { pieces: [Region, RawAxis][]; made: Map<number, [Region, MedialAxis][]> }>();
 
-function tracedAnew(region: Region, tolerance: number): [Region, MedialAxis][] {
-  const axisOf = (one: Region): [Region, MedialAxis] => [one, medialAxis(one, { uncut: 2 * tolerance, tolerance: 0.3 * tolerance })];
-  const whole = axisOf(region);
-  if (whole[1].trouble.length === 0) return [whole];
-  const pieces = offset([region], -TOUCHING / 2, 'mitre').map(axisOf);
-  const troubles = pieces.reduce((sum, [, { trouble }]) => sum + trouble.length, 0);
-  return pieces.length > 0 && troubles < whole[1].trouble.length ? pieces : [whole];
+/** What a branch may leave uncut is counted in depth: a steep bit turns a small distance into a large one. */
+function axisOptions(tolerance: number, bit: PointedBit): AxisOptions {
+  const steep = Math.min(1, shapeOf(bit).tangent);
+  return { uncut: 2 * tolerance * steep, vertices: 2 * tolerance, tolerance: 0.3 * tolerance * Math.min(1, 2 * steep) };
+}
+
+function rawPieces(region: Region): [Region, RawAxis][] {
+  const trace = (one: Region): [Region, RawAxis] => [one, traceRegion(one)];
+  const troubles = (pieces: readonly [Region, RawAxis][]) => pieces.reduce((sum, [, { trouble }]) => sum + trouble.length, 0);
+  const apart = () => offset([region], -TOUCHING / 2, 'mitre').map(trace);
+  if (touchesItself(region)) {
+    const pieces = apart();
+    if (pieces.length > 0 && troubles(pieces) === 0) return pieces;
+  }
+  const whole = [trace(region)];
+  if (troubles(whole) === 0) return whole;
+  const pieces = apart();
+  return pieces.length > 0 && troubles(pieces) < troubles(whole) ? pieces : whole;
+}
+
+/** Do outlines of a region meet in a point, as those of an even-odd drawing do wherever it crosses itself? */
+function touchesItself(region: Region): boolean {
+  const seen = new Set<string>();
+  for (const { xy } of contoursOf(region))
+    for (let i = 0; i < xy.length; i += 2) {
+      const key = `${Math.round(xy[i] * 1e5)},${Math.round(xy[i + 1] * 1e5)}`;
+      if (seen.has(key)) return true;
+      seen.add(key);
+    }
+  return false;
 }
 
 function lowest({ points }: CutRun): number {
@@ -252,19 +300,34 @@ function lowest({ points }: CutRun): number {
   return z;
 }
 
-/** Where the tip is a ball, depth does not go evenly with the radius: more points there. Its bend is at most 1/(R·sin³) of the half angle. */
+/**
+ * Where the tip is a ball, depth h does not go evenly with the radius r: more points there. Between two
+ * points the bit goes down evenly, and is as wide at the surface as it is at that depth; that must not be
+ * wider than the stroke. Halfway it is radiusAt((h0 + h1)/2), against (r0 + r1)/2. (Derived.)
+ */
 function refined(run: Float64Array, bit: PointedBit, tolerance: number): Float64Array {
+  const body = { ...shapeOf(bit), outer: Infinity };
   const even = evenFrom(bit);
-  const sine = Math.sin((bit.angle * Math.PI) / 360);
-  const step = Math.sqrt(4 * tolerance * bit.tipRadius * sine ** 3);
   const out: number[] = [run[0], run[1], run[2]];
+  const go = (from: number[], to: number[]) => {
+    const [r0, r1] = [from[2], to[2]];
+    const over = radiusAt(body, (heightAt(body, r0) + heightAt(body, r1)) / 2) - (r0 + r1) / 2;
+    if (over <= tolerance / 3) return void out.push(...to);
+    const middle = from.map((value, c) => (value + to[c]) / 2);
+    go(from, middle);
+    go(middle, to);
+  };
   for (let i = 3; i < run.length; i += 3) {
-    const [r0, r1] = [run[i - 1], run[i + 2]];
-    const n = Math.min(r0, r1) < even ? Math.max(1, Math.ceil(Math.abs(Math.min(even, r1) - Math.min(even, r0)) / step)) : 1;
-    // Begun where the ball begins, so that no part spans the joint.
-    const stops = Array.from({ length: n }, (_, k) => (k + 1) / n);
-    if ((r0 - even) * (r1 - even) < 0) stops.push((even - r0) / (r1 - r0));
-    for (const f of stops.sort((a, b) => a - b)) for (let c = 0; c < 3; c++) out.push(run[i - 3 + c] + f * (run[i + c] - run[i - 3 + c]));
+    const [from, to] = [[...run.subarray(i - 3, i)], [...run.subarray(i, i + 3)]];
+    // Where the ball passes into the cone the curve ends: no part spans that.
+    const f = (even - from[2]) / (to[2] - from[2]);
+    if (!(f > 0 && f < 1)) {
+      go(from, to);
+      continue;
+    }
+    const joint = from.map((value, c) => value + f * (to[c] - value));
+    go(from, joint);
+    go(joint, to);
   }
   return Float64Array.from(out);
 }
@@ -309,158 +372,94 @@ function writeRun(writer: PathWriter, cut: string, run: CutRun, reversed: boolea
   writer.lift();
 }
 
-/** A line graph of x, y, r polylines. */
-interface Lines {
-  nodes: number;
-  from: number[];
-  to: number[];
-  /** Every polyline from its `from` node to its `to` node, ends included. */
-  points: number[][];
-  lost: boolean;
-  /** Lone plunge points, x y r. */
-  dots: number[][];
-}
-
-/** Splits axis edges exactly at the two radii and keeps what lies between them. */
-function splitAt(axis: MedialAxis, rmin: number, rmax: number): Lines {
-  const out: Lines = { nodes: axis.x.length, from: [], to: [], points: [], lost: false, dots: [] };
-  const inside = (r: number) => r >= rmin - 1e-12 && r <= rmax + 1e-12;
-  for (let e = 0; e < axis.from.length; e++) {
-    const a = axis.from[e];
-    const b = axis.to[e];
-    const line = edgeLine(axis, e);
-    let piece: number[] = [];
-    let from = a;
-    const push = (to: number) => {
-      if (piece.length >= 6) {
-        out.from.push(from);
-        out.to.push(to);
-        out.points.push(piece);
-      }
-      piece = [];
-    };
-    for (let k = 0; k < line.length; k += 3) {
-      const [x, y, r] = [line[k], line[k + 1], line[k + 2]];
-      if (k > 0) {
-        const [px, py, pr] = [line[k - 3], line[k - 2], line[k - 1]];
-        const cuts = [rmin, rmax]
-          .filter((limit) => (pr - limit) * (r - limit) < 0 && Math.abs(r - pr) > 1e-12)
-          .map((limit) => (limit - pr) / (r - pr))
-          .sort((p, q) => p - q);
-        for (const s of cuts) {
-          const point = [px + s * (x - px), py + s * (y - py), pr + s * (r - pr)];
-          if (piece.length > 0) {
-            piece.push(...point);
-            push(out.nodes++);
-          } else {
-            from = out.nodes++;
-            piece.push(...point);
-          }
-        }
-      }
-      if (inside(r)) {
-        if (piece.length === 0) from = k === 0 ? a : out.nodes++;
-        piece.push(x, y, r);
-      } else {
-        if (r < rmin && r > 0) out.lost = true;
-        if (piece.length > 0) push(out.nodes++);
-      }
-    }
-    push(inside(line[line.length - 1]) ? b : out.nodes++);
-  }
-  if (axis.from.length === 0) for (let i = 0; i < axis.x.length; i++) if (inside(axis.r[i])) out.dots.push([axis.x[i], axis.y[i], axis.r[i]]);
-  return out;
-}
-
-/** Chains the lines into runs of x, y, r triples. */
-function axisRuns(lines: Lines, liftCost: number): Float64Array[] {
-  const length = lines.points.map((line) => {
-    let sum = 0;
-    for (let k = 3; k < line.length; k += 3) sum += Math.hypot(line[k] - line[k - 3], line[k + 1] - line[k - 2]);
-    return sum;
-  });
-  const trails = trailsOf({ nodes: lines.nodes, from: lines.from, to: lines.to, length }, liftCost);
-  const runs = trails.map((trail) => {
-    const out: number[] = [];
-    for (const { edge, way } of trail) {
-      const line = lines.points[edge];
-      const n = line.length / 3;
-      for (let k = out.length ? 1 : 0; k < n; k++) {
-        const i = 3 * (way === 1 ? k : n - 1 - k);
-        out.push(line[i], line[i + 1], line[i + 2]);
-      }
-    }
-    return Float64Array.from(out);
-  });
-  for (const dot of lines.dots) runs.push(Float64Array.from(dot));
-  return runs;
-}
-
-/** Passes at floor depth: rings from the middle of what is left outwards, linked where they lie side by side, and the wall. */
-function floorRuns(region: Region, rmax: number, stepover: number, z: number): CutRun[] {
+/**
+ * Passes at floor depth: rings from the middle of what is left outwards, linked where they lie side by side, and the wall.
+ *
+ * @param snap a floor nowhere wider than twice this is no floor: the pass down the middle is all it needs
+ */
+function floorRuns(region: Region, rmax: number, snap: number, stepover: number, z: number): CutRun[] {
   const wall = offset([region], -rmax)
+    .filter((part) => offset([part], -snap / 2).length > 0)
     .flatMap(contoursOf)
     .filter(({ xy }) => perimeter(xy) >= 1e-3);
   return [
     ...wall.map(({ xy }) => runOf(atDepth(loop(xy).xy, z), 'wall', true)),
-    ...rings(offset([region], -(rmax + stepover)), stepover).map(({ xy }) => runOf(atDepth(xy, z), 'floor', true)),
+    ...rings(shrunk(offset([region], -(rmax + stepover)), stepover), stepover).map(({ xy }) => runOf(atDepth(xy, z), 'floor', true)),
   ];
 }
 
 /** Slopes of the axis: below the first it is the middle of a stroke, above the second a corner so blunt that rings cover it. */
 const LEVEL = 0.1;
 const BLUNT = 0.95;
+/** A ring that would be thinner than this part of a step need not be there. */
+const THIN = 0.02;
 
 /**
  * Rings one step-over apart leave up to a whole step standing along the middle of a stroke where
  * the next ring no longer fits, and in a corner of angle θ up to step/(1 + sin(θ/2)) along its middle.
  * There the bit runs along the axis itself, so that no ridge is higher than between two rings; the
- * slope of the axis is sin(θ/2). (Derived.)
+ * slope of the axis is sin(θ/2). Where a floor is round all that is left is a nub in its middle: the
+ * bit goes there once. (Derived.)
  */
 function coreRuns(axis: MedialAxis, rmax: number, stepover: number, z: number, liftCost: number): CutRun[] {
+  // How far a place on the axis lies from the nearest ring: beyond - k·step for the innermost ring k that is surely there.
   const left = (r: number) => {
     const beyond = r - rmax;
-    return beyond - stepover * Math.max(0, Math.ceil(beyond / stepover - 1e-6) - 1);
+    return beyond - stepover * Math.max(0, Math.ceil(beyond / stepover - THIN) - 1);
   };
+  const widest = axis.r.reduce((most, r) => Math.max(most, r), 0);
+  const steps = Math.min(100_000, Math.ceil((widest - rmax) / stepover));
+  // The radii at which it becomes too far, and near enough again.
+  const turns = [rmax, ...Array.from({ length: Math.max(0, steps) }, (_, k) => [rmax + (k + 0.5) * stepover, rmax + (k + 1 + THIN) * stepover]).flat()];
   const lines: Lines = { nodes: axis.x.length, from: [], to: [], points: [], lost: false, dots: [] };
+  const touched = new Uint8Array(axis.x.length);
+  // Middles of floors: no edge leads on to a wider place.
+  const top = new Uint8Array(axis.x.length).fill(1);
   for (let e = 0; e < axis.from.length; e++) {
     const [a, b] = [axis.from[e], axis.to[e]];
-    const line = edgeLine(axis, e);
+    const whole = edgeLine(axis, e);
+    if (whole[5] > axis.r[a]) top[a] = 0;
+    if (whole[whole.length - 4] > axis.r[b]) top[b] = 0;
+    const line = splitLine(whole, turns);
     let points: number[] = [];
     let from = a;
+    // On what needs no visit the bit goes on to what does, when that is nearer than a lift.
+    let idle: number[] = [];
+    let way = 0;
     const flush = (to: number) => {
       if (points.length >= 6) {
         lines.from.push(from);
         lines.to.push(to);
         lines.points.push(points);
+        if (from < touched.length) touched[from] = 1;
+        if (to < touched.length) touched[to] = 1;
       }
-      points = [];
+      [points, idle, way] = [[], [], 0];
     };
     for (let k = 3; k < line.length; k += 3) {
-      const [x0, y0, r0, x1, y1, r1] = beyond(line.slice(k - 3, k + 3), rmax);
-      const slope = Math.abs(r1 - r0) / (Math.hypot(x1 - x0, y1 - y0) || 1);
-      const r = (r0 + r1) / 2;
-      if (Math.min(r0, r1) > rmax - 1e-9 && slope < BLUNT && (slope > LEVEL || left(r) > stepover / 2)) {
+      const [x0, y0, r0, x1, y1, r1] = line.slice(k - 3, k + 3);
+      const length = Math.hypot(x1 - x0, y1 - y0);
+      const slope = Math.abs(r1 - r0) / (length || 1);
+      const floor = Math.min(r0, r1) >= rmax;
+      if (floor && slope < BLUNT && (slope > LEVEL || left((r0 + r1) / 2) > stepover / 2)) {
         if (points.length === 0) {
           points.push(x0, y0, r0);
-          from = k === 3 && r0 === line[2] ? a : lines.nodes++;
+          from = k === 3 ? a : lines.nodes++;
         }
-        points.push(x1, y1, r1);
-      } else flush(lines.nodes++);
+        points.push(...idle, x1, y1, r1);
+        [idle, way] = [[], 0];
+      } else {
+        way += length;
+        if (floor && points.length > 0 && way < liftCost) idle.push(x1, y1, r1);
+        else flush(lines.nodes++);
+      }
     }
-    flush(b);
+    flush(idle.length > 0 ? lines.nodes++ : b);
   }
-  return axisRuns(lines, liftCost).map((points) => {
+  for (let i = 0; i < top.length; i++)
+    if (top[i] && !touched[i] && axis.r[i] > rmax && left(axis.r[i]) > stepover / 2) lines.dots.push([axis.x[i], axis.y[i], axis.r[i]]);
+  return chained(lines, liftCost).map((points) => {
     for (let i = 2; i < points.length; i += 3) points[i] = z;
     return runOf(points, 'floor', true);
   });
-}
-
-/** Of a stretch x y r x y r of the axis, the part where the radius is above a limit; a stretch all below stays as it is. */
-function beyond(stretch: number[], limit: number): number[] {
-  const [x0, y0, r0, x1, y1, r1] = stretch;
-  if ((r0 - limit) * (r1 - limit) >= 0) return stretch;
-  const f = (limit - r0) / (r1 - r0);
-  const at = [x0 + f * (x1 - x0), y0 + f * (y1 - y0), limit];
-  return r0 < limit ? [...at, x1, y1, r1] : [x0, y0, r0, ...at];
 }

@@ -29,6 +29,11 @@ export interface MedialAxis {
 export interface AxisOptions {
   /** Greatest thickness of wood a removed branch may leave uncut, mm. */
   uncut: number;
+  /**
+   * The same at points that only approximate a curve; `uncut` when left out. The curve itself has no
+   * branch there, so that what its chords leave is no loss: how finely curves are cut into chords decides.
+   */
+  vertices?: number;
   /** Greatest error of position and radius between points of an edge, mm. */
   tolerance: number;
 }
@@ -39,10 +44,12 @@ const SHORT = 2e-4;
 
 /** The pruned and subdivided medial axis of a region. */
 export function medialAxis(region: Region, options: AxisOptions): MedialAxis {
-  const raw = traceRegion(region);
-  const keep = prune(raw, options.uncut);
-  return subdivide(raw, keep, options.tolerance);
+  return carvedAxis(traceRegion(region), options);
 }
+
+/** An axis as it was traced, pruned and subdivided. */
+export const carvedAxis = (raw: RawAxis, { uncut, vertices = uncut, tolerance }: AxisOptions): MedialAxis =>
+  subdivide(raw, prune(raw, uncut, vertices), tolerance);
 
 function isRealCorner({ sites }: RawAxis, vertex: number): boolean {
   if (sites.smooth[vertex]) return false;
@@ -56,7 +63,7 @@ function isRealCorner({ sites }: RawAxis, vertex: number): boolean {
  * the disc that remains at their root. A branch that ends in a real corner always stays.
  * Returns 1 for every edge that stays.
  */
-function prune(raw: RawAxis, uncut: number): Uint8Array {
+function prune(raw: RawAxis, uncut: number, vertices: number): Uint8Array {
   const nodes = raw.x.length;
   const edges = raw.from.length;
   const keep = new Uint8Array(edges).fill(1);
@@ -73,7 +80,7 @@ function prune(raw: RawAxis, uncut: number): Uint8Array {
     incident[fill[raw.from[e]]++] = e;
     incident[fill[raw.to[e]]++] = e;
   }
-  // Boundary points given up so far at each node, as x, y pairs with the radius they had.
+  // Points given up so far at each node: x, y, the radius they had, and what is no loss of it.
   const lost: (number[] | undefined)[] = new Array(nodes);
   const queue: number[] = [];
   for (let i = 0; i < nodes; i++) if (degree[i] === 1) queue.push(i);
@@ -86,12 +93,15 @@ function prune(raw: RawAxis, uncut: number): Uint8Array {
     for (let k = first[leaf]; k < first[leaf + 1]; k++) if (keep[incident[k]]) edge = incident[k];
     const root = raw.from[edge] === leaf ? raw.to[edge] : raw.from[edge];
     const given = lost[leaf] ?? [];
-    given.push(raw.x[leaf], raw.y[leaf], raw.r[leaf]);
-    let worst = 0;
-    for (let k = 0; k < given.length; k += 3)
-      worst = Math.max(worst, Math.hypot(given[k] - raw.x[root], given[k + 1] - raw.y[root]) + given[k + 2] - raw.r[root]);
-    if (worst > uncut) {
-      given.length -= 3;
+    const left = (k: number) => Math.hypot(given[k] - raw.x[root], given[k + 1] - raw.y[root]) + given[k + 2] - raw.r[root];
+    given.push(raw.x[leaf], raw.y[leaf], raw.r[leaf], 0);
+    // What a point of a curve gives up at first its chords stand for, not the curve.
+    const own = given.length - 4;
+    if (raw.corner[leaf] >= 0) given[own + 3] = left(own);
+    let fits = true;
+    for (let k = 0; k < given.length && fits; k += 4) fits = left(k) <= Math.max(uncut, Math.min(vertices, uncut + given[k + 3]));
+    if (!fits) {
+      given.length -= 4;
       continue;
     }
     keep[edge] = 0;

@@ -90,6 +90,12 @@ export class Sites {
     this.boxes = this.buildTree();
   }
 
+  /** Makes everything larger, or smaller, about the origin. By a power of two and back nothing is rounded. */
+  enlarge(scale: number): void {
+    if (scale === 1) return;
+    for (const values of [this.x, this.y, this.length, this.ringBox, this.boxes]) for (let i = 0; i < values.length; i++) values[i] *= scale;
+  }
+
   /** Half the diagonal and the middle of the box of a hole. */
   islandSize(ring: number): number {
     const b = 4 * ring;

@@ -34,11 +34,29 @@ export interface RawAxis {
   trouble: string[];
 }
 
-/** Traces a region, breaking exact ties by a wobble of millionths of a millimetre when needed. */
+/**
+ * How a region is traced, one after the other until it comes out clean: as it is; with exact ties broken
+ * by a wobble of millionths of a millimetre; and enlarged, for what is drawn so small that the distances
+ * at which two places count as one are no longer small against it.
+ */
+const ATTEMPTS = [
+  { jitter: 0, scale: 1 },
+  { jitter: 2e-6, scale: 1 },
+  { jitter: 0, scale: 64 },
+  { jitter: 1e-5, scale: 1 },
+  { jitter: 1e-5, scale: 64 },
+  { jitter: 5e-5, scale: 1 },
+];
+
+/** Traces a region. What cannot be traced cleanly says so in its `trouble`. */
 export function traceRegion(region: Region): RawAxis {
   let best: RawAxis | undefined;
-  for (const jitter of [0, 2e-6, 1e-5, 5e-5]) {
-    const axis = new Tracer(new Sites(region, jitter)).run();
+  for (const { jitter, scale } of ATTEMPTS) {
+    const sites = new Sites(region, jitter);
+    sites.enlarge(scale);
+    const axis = new Tracer(sites).run();
+    sites.enlarge(1 / scale);
+    for (const values of [axis.x, axis.y, axis.r]) for (let i = 0; i < values.length; i++) values[i] /= scale;
     if (axis.trouble.length === 0) return axis;
     if (!best || axis.trouble.length < best.trouble.length) best = axis;
   }
@@ -67,8 +85,11 @@ class Tracer {
   private readonly cornerNode: Int32Array;
   private readonly ringTouched: Uint8Array;
   private lost = 0;
+  /** A planar diagram has fewer than 3 nodes a site: more means walks going round in circles. */
+  private readonly most: number;
 
   constructor(sites: Sites) {
+    this.most = 4 * sites.count + 100;
     this.sites = sites;
     this.bisector = new Bisector(sites);
     this.axis = { sites, x: [], y: [], r: [], corner: [], from: [], to: [], right: [], left: [], trouble: [] };
@@ -98,8 +119,7 @@ class Tracer {
       reached[i] = 1;
       for (; next < this.slotNode.length; next++) {
         if (this.slotUsed[next]) continue;
-        // A planar diagram has fewer than 3 nodes a site: more means walks going round in circles.
-        if (axis.x.length > 4 * sites.count + 100) {
+        if (axis.x.length > this.most) {
           axis.trouble.push('walks go round in circles');
           return axis;
         }
@@ -140,7 +160,7 @@ class Tracer {
     const n = sites.count;
     let x = axis.x[node];
     let y = axis.y[node];
-    for (let pieces = 0, handovers = 0; pieces < 100000;) {
+    for (let handovers = 0; axis.x.length <= this.most;) {
       const corner = right < n && left < n && sites.next[right] === left && sites.convex[left] ? left : -1;
       if (corner >= 0 && sites.rings === 1) {
         this.addEdge(node, this.cornerNode[corner], right, left);
@@ -179,7 +199,6 @@ class Tracer {
       y = bisector.y;
       if (side === 0) right = successor;
       else left = successor;
-      pieces++;
       handovers = 0;
     }
     this.lost++;
