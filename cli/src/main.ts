@@ -16,6 +16,7 @@ const HELP = `kerbe - from drawing to programs, without a browser
                   tapered:ANGLE:DIAMETER:rRADIUS,engraving:ANGLE:DIAMETER:TIP,surfacing:DIAMETER
             [--outline WxH[:rR]] [--set cuts.0.floorDepth=3 ...] --out job.json
   kerbe plan job.json --out DIR        programs and report.json; exit 2 when a finding forbids cutting
+            [--split bit|pauses]       one program for each bit, or one for all; as the job says when left out
   kerbe read FILE.nc                   what a program amounts to, as JSON
   kerbe proof job.json --at X,Y ...    carved depth at points (mm from the board's lower-left corner)
               [--png FILE] [--stl FILE] [--cell MM]

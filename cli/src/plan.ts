@@ -8,16 +8,16 @@ import { bitLabel } from '@kerbe/core/bits';
 import { loadJob } from './jobfile.ts';
 import { Refusal } from './main.ts';
 
-/** `kerbe plan`: programs, one per bit unless the job says otherwise, and report.json. */
+/** `kerbe plan`: programs - one for all or one for each bit, as the job says or `--split` - and report.json. */
 export async function planCommand(args: string[], fonts: FontSource): Promise<number> {
   const { values, positionals } = parseArgs({
     args,
     allowPositionals: true,
-    options: { out: { type: 'string' }, split: { type: 'string', default: 'bit' }, date: { type: 'string' } },
+    options: { out: { type: 'string' }, split: { type: 'string' }, date: { type: 'string' } },
   });
   const job = loadJob(positionals[0]);
   if (!values.out) throw new Refusal('--out is missing: the folder for the programs.');
-  if (values.split !== 'bit' && values.split !== 'pauses') throw new Refusal('--split is bit or pauses.');
+  if (values.split !== undefined && values.split !== 'bit' && values.split !== 'pauses') throw new Refusal('--split is bit or pauses.');
   const plan = await planJob(job, { fonts });
   mkdirSync(values.out, { recursive: true });
   const forbidden = forbids(plan.findings);

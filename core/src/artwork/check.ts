@@ -308,7 +308,10 @@ function swallowedHoles(subpaths: readonly Subpath[]): Subpath[] {
   });
 }
 
-/** Does a cut go right through along the edges of a thing? */
+/**
+ * Does a cut go right through along the edges of a thing, from inside it? Cut by nesting, what comes out of
+ * a hole is waste, as it is meant to be; tabs hold it as they hold the part.
+ */
 const cutThrough = (job: Job, item: Item) =>
   Object.values(job.cuts).some(
     (cut) =>
@@ -316,7 +319,7 @@ const cutThrough = (job: Job, item: Item) =>
       (cut.depth === undefined || cut.depth >= job.board.thickness) &&
       cut.skin === 0 &&
       worksOn(job, cut, item) &&
-      cut.side !== 'outside',
+      (cut.side === 'inside' || cut.side === 'on'),
   );
 
 /** Parts that drop out when a thing is cut through. */

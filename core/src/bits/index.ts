@@ -86,6 +86,9 @@ export function radiusAt(shape: BitShape, height: number): number {
   return tangent > 0 ? Math.min(outer, flat + height * tangent) : outer;
 }
 
+/** Height of the point of a drill, mm: from its tip up to its full width, d/(2·tan(A/2)); nought for bits without. @example 10 mm, 118° -> 3.004 */
+export const pointLength = (bit: Bit): number => (bit.kind === 'drill' ? heightAt(shapeOf(bit), shapeOf(bit).outer) : 0);
+
 /** Radius beyond which depth and width go together evenly, mm: below it the tip is a ball. */
 export const evenFrom = (bit: PointedBit): number => joint(shapeOf(bit)).radius;
 

@@ -122,6 +122,8 @@ export const DrillCut = z.strictObject({
     .default([]),
   /** Depth below the top; left out to go through. */
   depth: positive.optional(),
+  /** What reaches that depth: the point of a drill, or its full width, the point going deeper. Through means full width in any case. */
+  depthOf: z.enum(['point', 'width']).default('point'),
   throughAllowance: notNegative.default(0.5),
   /** Depth of each peck, after which the bit comes out to clear the chips. (Common practice: 3.2 mm.) */
   peck: positive.default(3.2),

@@ -85,6 +85,10 @@ export const ProgramSettings = z.strictObject({
   split: z.enum(['bit', 'pauses']).default('pauses'),
   /** How a change of bit stands in a program for all: a stop with words, or M6 for a machine that changes by itself. */
   change: z.enum(['pause', 'M6']).default('pause'),
+  /** Lengths of bits on a machine that changes by itself: measured by it, or called from its table by G43. */
+  lengths: z.enum(['measured', 'G43']).default('measured'),
+  /** Drilled holes as plain moves, or as canned cycles (G81 to G83) where they say the same. */
+  drilling: z.enum(['moves', 'cycles']).default('moves'),
   /** Height above the board for travel, mm. */
   clearance: positive.default(5),
   /** Arcs (G2, G3, helices too) where they fit within a tolerance, or lines only. */

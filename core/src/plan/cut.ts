@@ -1,13 +1,13 @@
 /** One cut of a job to its toolpath, and the store that keeps what did not change. */
 import type { DrawnItem } from '../artwork/index.ts';
-import { isPointed, isStraight, ridgeOf } from '../bits/index.ts';
+import { cuttingWidth, isPointed, isStraight, ridgeOf } from '../bits/index.ts';
 import { planChamfer } from '../cuts/router/chamfer.ts';
 import { planDrag } from '../cuts/router/drag.ts';
 import { planDrill } from '../cuts/router/drill.ts';
 import { planEngrave } from '../cuts/router/engrave.ts';
 import { planPlug, planRecess, type Fit } from '../cuts/router/fit.ts';
 import { planPocket } from '../cuts/router/pocket.ts';
-import { planProfile } from '../cuts/router/profile.ts';
+import { planProfile, profileDepth } from '../cuts/router/profile.ts';
 import { planSurface } from '../cuts/router/surface.ts';
 import { floorOf, planVCarve } from '../cuts/router/vcarve.ts';
 import { insideRegion, regionsBox, type Region } from '../geometry/index.ts';
@@ -107,19 +107,36 @@ function standingBeside(job: Job, cut: ProfileCut, items: readonly PlannedItem[]
     .filter((part) => !own.some((region) => insideRegion({ outer: part.outer, holes: [] }, region.outer.xy[0], region.outer.xy[1])));
 }
 
-/** Plans one cut. Bits that cannot make it give a finding and no moves. */
+/** Plans one cut. Bits that cannot make it, and figures that leave nothing to cut, give a finding and no moves. */
 export function planCut(job: Job, cut: Cut, items: readonly PlannedItem[]): PlannedCut {
   const bit = job.bits[cut.bit];
   const findings: Finding[] = [];
   const wrong = wrongBit(cut, bit);
   if (wrong) findings.push(finding.wrongBit(cut.id, wrong.need));
-  const planned = wrong?.forbids ? nothing() : plannedOf(job, cut, bit, items, findings);
+  const upside = startsBelow(job, cut);
+  if (upside) findings.push(finding.startsBelowDepth(cut.id, upside.start, upside.depth));
+  const planned = wrong?.forbids || upside ? nothing() : plannedOf(job, cut, bit, items, findings);
+  const facts = factsOf(planned.path);
+  if (facts.deepest < 1e-9 && !findings.some(({ code, severity }) => severity === 'error' || code === 'cut-empty')) {
+    const why = planned.tooNarrow
+      ? 'every stroke is narrower than the tip of the bit'
+      : 'at these depths, or with this bit, nothing is left of what it works on';
+    findings.push(finding.nothingCut(cut.id, why));
+  }
+  if (facts.moves === 0) return { ...planned, cut, bit, findings, facts, seconds: 0, fastest: 0 };
   const { path } = planned;
-  if (path.kind.length === 0) return { ...planned, cut, bit, findings, facts: factsOf(path), seconds: 0, fastest: 0 };
   const { total, peak } = planMotion(path, job.machine);
   let fastest = 0;
   for (let i = 0; i < peak.length; i++) if (path.kind[i] === FEED) fastest = Math.max(fastest, peak[i] * 60);
-  return { ...planned, cut, bit, findings, facts: factsOf(path), seconds: total, fastest };
+  return { ...planned, cut, bit, findings, facts, seconds: total, fastest };
+}
+
+/** Where a cut is to begin no higher than it ends: both as depths below the top. */
+function startsBelow(job: Job, cut: Cut): { start: number; depth: number } | null {
+  const start = 'startDepth' in cut ? cut.startDepth : 0;
+  const depth =
+    cut.kind === 'profile' ? profileDepth(cut, job.board) : cut.kind === 'plug' ? boardThickness(job.board) - cut.skin : 'depth' in cut ? cut.depth : undefined;
+  return depth !== undefined && start >= depth ? { start, depth } : null;
 }
 
 const nothing = (): Planned => ({ path: joined([]), lifts: 0, through: false });
@@ -156,6 +173,7 @@ function plannedOf(job: Job, cut: Cut, bit: Bit, items: readonly PlannedItem[], 
     clearance: job.program.clearance,
     feed: Math.min(cut.feed, maxSpeed[0], maxSpeed[1]),
     plunge: Math.min(cut.plunge, maxSpeed[2]),
+    rise: maxSpeed[2],
   };
   const thickness = boardThickness(job.board);
   const lines = cut.kind === 'engrave' || cut.kind === 'drag' ? targets(job, cut, items).flatMap((thing) => thing.lines) : [];
@@ -178,6 +196,7 @@ function plannedOf(job: Job, cut: Cut, bit: Bit, items: readonly PlannedItem[], 
         standing: standingBeside(job, cut, items),
       });
       lost(plan.lost);
+      if (cut.allowance < 0) findings.push(finding.allowanceNegative(cut.id, cut.allowance));
       if (plan.noLead > 0) findings.push(finding.noLead(cut.id, plan.noLead));
       return { ...plan, lifts: plan.tabs.length };
     }
@@ -198,6 +217,7 @@ function plannedOf(job: Job, cut: Cut, bit: Bit, items: readonly PlannedItem[], 
       const plan = planDrill(regions, cut, bit, job.board, travel);
       if (plan.notRound > 0) findings.push(finding.notRound(cut.id, plan.notRound));
       lost(plan.tooNarrow);
+      if (plan.wider > 0) findings.push(finding.drillThin(cut.id, plan.wider, cuttingWidth(bit)));
       return { path: plan.path, lifts: plan.holes.length, through: plan.through, holes: plan.holes.length };
     }
     case 'engrave': {

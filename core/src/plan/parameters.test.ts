@@ -100,6 +100,7 @@ const CHANGES: Record<CutKind, Record<string, Change>> = {
     bit: { to: { bit: 'drill4' } },
     points: { to: { points: [[100, 60]] } },
     depth: { to: { depth: 6 } },
+    depthOf: { with: { depth: 6 }, to: { depthOf: 'width' } },
     throughAllowance: { to: { throughAllowance: 1 } },
     peck: { to: { peck: 2 } },
     dwell: { to: { dwell: 0.5 } },

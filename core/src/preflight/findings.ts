@@ -232,6 +232,13 @@ export const finding = {
       'Reduce the depth, or the allowance for cutting through.',
       { cut },
     ),
+  pointThrough: (cut: string, below: number) =>
+    make('point-into-spoilboard', 'warning')(
+      `The point of the drill goes ${len(below)} below the board.`,
+      'It has to, for the hole to be its full width all the way down; the spoilboard must be thicker than that.',
+      'Check the spoilboard, or lay a scrap under the board.',
+      { cut },
+    ),
   bitTooShort: (cut: string, depth: number, flute: number, floor?: number) =>
     make('bit-too-short', 'error')(
       `The cut is ${len(depth)} deep and the bit cuts only over ${len(flute)}.`,
@@ -244,6 +251,29 @@ export const finding = {
       `${count === 1 ? 'One shape is' : `${count} shapes are`} no circle and cannot be drilled.`,
       'They are left out of this cut.',
       'Drill circles and hole patterns; pocket or profile the rest.',
+      { cut },
+    ),
+  drillThin: (cut: string, count: number, width: number) =>
+    make('drill-thin', 'warning')(
+      `${count === 1 ? 'One hole is' : `${count} holes are`} drawn wider than the drill: ${count === 1 ? 'it comes' : 'they come'} out ${len(width)} wide.`,
+      'A twist drill cuts with its point alone and cannot widen a hole sideways.',
+      'Use a drill of the right size or a straight bit, unless a pilot hole is what you want.',
+      { cut },
+    ),
+  nothingCut: (cut: string, why: string) =>
+    make('cut-makes-nothing', 'error')(
+      `This cut takes nothing away: ${why}.`,
+      'What it should cut would stay as it is, without a word.',
+      'Change its figures or its bit, or delete the cut.',
+      {
+        cut,
+      },
+    ),
+  allowanceNegative: (cut: string, allowance: number) =>
+    make('allowance-negative', 'error')(
+      `The allowance is ${len(allowance)}, less than nothing.`,
+      'The passes before the last would cut into the part.',
+      'Type what they shall leave on the wall, or 0.',
       { cut },
     ),
   bitTooNarrow: (cut: string, stroke: number, groove: number) =>
@@ -543,6 +573,41 @@ export const finding = {
       {
         line,
       },
+    ),
+  programTurns: (line: number, axis: string) =>
+    make('program-turns', 'warning')(
+      `Line ${line} turns something about ${axis}: Kerbe leaves that out.`,
+      'What it reads of this program is only what happens along X, Y and Z.',
+      'Run it only on a machine that has this axis, and do not trust its extents here.',
+      { line },
+    ),
+  programShifts: (line: number) =>
+    make('program-shifts', 'warning')(
+      `Line ${line} sets a new origin where the bit stands (G92).`,
+      'Everything after it counts from there, and so do its extents.',
+      'Look where the bit stands at that line before you run it.',
+      { line },
+    ),
+  programRapidInWood: (line: number, count: number, z: number) =>
+    make('program-rapid-in-work', 'error')(
+      `${count === 1 ? 'A rapid move goes' : `${count} rapid moves go`} below Z0 where nothing was cut yet (line ${line}, Z ${len(z)}).`,
+      'At rapid speed the bit breaks or throws the board.',
+      'Make it a cutting move, or lift first.',
+      { line },
+    ),
+  programSpindleOff: (line: number, count: number) =>
+    make('program-spindle-off', 'warning')(
+      `${count === 1 ? 'One move goes' : `${count} moves go`} below Z0 with the spindle standing still (from line ${line}).`,
+      'That is right for a drag diamond only; any other bit is pushed into the work and breaks.',
+      'Start the spindle (M3) before the first cut.',
+      { line },
+    ),
+  programMixedOffsets: (line: number, offsets: string) =>
+    make('program-mixed-offsets', 'warning')(
+      `The program moves in more than one work offset (${offsets}; line ${line}).`,
+      'Each has its own zero: set only one, and the rest is cut somewhere else.',
+      'Set zero in each of them, or use one.',
+      { line },
     ),
   ownLine: (line: string, what: string) =>
     make('program-own-line', 'warning')(

@@ -3,7 +3,7 @@
  * the planned cuts of a job; each finding says where, why and what to do.
  */
 import { suggestFeeds } from '../advise/feeds.ts';
-import { chipLoad, cuttingWidth, deepestOfV, depthForStroke, grooveWidth, isPointed, isStraight } from '../bits/index.ts';
+import { chipLoad, cuttingWidth, deepestOfV, depthForStroke, grooveWidth, isPointed, isStraight, pointLength } from '../bits/index.ts';
 import { regionArea, regionsBox, type Region } from '../geometry/index.ts';
 import { boardThickness, type CutOf, type Job } from '../job/index.ts';
 import { targetRegions, type PlannedCut, type PlannedItem } from '../plan/index.ts';
@@ -130,9 +130,11 @@ function checkCut(job: Job, planned: PlannedCut, items: readonly PlannedItem[]):
   const repair = floor !== undefined && floor > 0 ? floor : undefined;
   const at = deepestAt(planned);
   if (!mayGoThrough && deepest >= thinnest) found.push({ ...finding.deeperThanBoard(cut.id, deepest, thinnest, repair), at });
-  if (deepest - thickness > SPOIL_LIMIT) found.push({ ...finding.throughTooDeep(cut.id, deepest - thickness), at });
+  const below = deepest - thickness;
+  // The point of a drill has to come through; how far the hole itself goes below the board is what was asked for.
+  if (below - pointLength(bit) > SPOIL_LIMIT) found.push({ ...finding.throughTooDeep(cut.id, below), at });
+  else if (below > SPOIL_LIMIT) found.push({ ...finding.pointThrough(cut.id, below), at });
   const start = 'startDepth' in cut ? cut.startDepth : 0;
-  if ('startDepth' in cut && 'depth' in cut && cut.depth !== undefined && start >= cut.depth) found.push(finding.startsBelowDepth(cut.id, start, cut.depth));
   const own = cut.kind === 'vcarve' && !cut.plug ? deepest - start : deepest;
   if (own > bit.fluteLength) found.push({ ...finding.bitTooShort(cut.id, own, bit.fluteLength, repair), at });
   if ((cut.kind === 'vcarve' || cut.kind === 'engrave') && spread > 0 && spread > 0.25 * deepest)

@@ -7,7 +7,7 @@ import { even } from '../reference/chance.ts';
 import { fontOf, makeJob } from '../reference/fixtures.ts';
 import { FEED, PathWriter, RAPID, type Toolpath } from '../toolpath/index.ts';
 import { fitArcs } from './arcs.ts';
-import { OP, pauseIn, readProgram, toPath } from './index.ts';
+import { firstBitFitted, OP, pauseIn, readProgram, toPath } from './index.ts';
 
 const job = makeJob({
   items: {
@@ -18,7 +18,7 @@ const job = makeJob({
   itemOrder: ['words', 'ring', 'edge'],
   bits: { v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7 }, end6: { kind: 'end', id: 'end6', diameter: 6.35 } },
   cuts: {
-    holes: { kind: 'drill', id: 'holes', on: ['ring'], bit: 'end6', depth: 8 },
+    holes: { kind: 'drill', id: 'holes', on: ['ring'], bit: 'end6', depth: 8, points: [[170, 25], [20, 62], [24, 62]] },
     carve: { kind: 'vcarve', id: 'carve', on: ['words'], bit: 'v60' },
     out: { kind: 'profile', id: 'out', on: 'outline', bit: 'end6', entry: 'ramp', lead: 'arc' },
   },
@@ -60,6 +60,9 @@ const SETTINGS: [string, Partial<ProgramSettings>][] = [
   ['comments after a semicolon', { comments: 'semicolon' }],
   ['no comments, lines ended both ways', { comments: 'none', lineEnd: 'crlf' }],
   ['a changer', { change: 'M6', air: 'M8' }],
+  ['a changer with a table of lengths', { change: 'M6', lengths: 'G43' }],
+  ['canned cycles', { drilling: 'cycles' }],
+  ['canned cycles in inches, numbered', { drilling: 'cycles', units: 'in', lineNumbers: true }],
   ['own lines, another work offset, no park', { startLines: ['M9'], endLines: ['G4 P1'], workOffset: 'G56', park: false }],
 ];
 
@@ -79,7 +82,7 @@ describe('programs', () => {
       const asked = { x: cuts.flatMap((p) => [...p.x]), y: cuts.flatMap((p) => [...p.y]), z: cuts.flatMap((p) => [...p.z]) };
       const as = ({ x, y, z }: { x: number[]; y: number[]; z: number[] }) => ({ x: Float64Array.from(x), y: Float64Array.from(y), z: Float64Array.from(z) });
       // Half the job's tolerance for arcs, the reader's chords, and the last decimal.
-      const most = settings.arcs ? job.tolerance / 2 + 0.002 + 0.002 : 0.001;
+      const most = settings.arcs ? job.tolerance / 2 + 0.002 + 0.002 : settings.units === 'in' ? 0.0025 : 0.001;
       expect(apart(as(asked), as(read), most)).toBeLessThanOrEqual(most);
     }
   });
@@ -101,8 +104,16 @@ describe('programs', () => {
     const [none] = await written({ comments: 'none' });
     expect(none.text).not.toMatch(/[();]/);
     const [changer] = await written({ change: 'M6' }, 'pauses');
+    expect(changer.text).toMatch(/^T1 M6 \(Fit bit 1/m);
     expect(changer.text).toMatch(/^T2 M6 \(Fit bit 2/m);
+    expect(changer.text).not.toMatch(/G43/);
+    const [table] = await written({ change: 'M6', lengths: 'G43' }, 'pauses');
+    expect(table.text).toMatch(/^T1 M6 .*\nG43 H1\nG53 G0 Z0$/m);
+    expect(table.text).toMatch(/^T2 M6 .*\nG43 H2\nG53 G0 Z0$/m);
     expect(changer.text).not.toMatch(/^M0\b/m);
+    const [cycles] = await written({ drilling: 'cycles' }, 'pauses');
+    expect(cycles.text.match(/^G98 G83 X\S+ Y\S+ Z-8 R1 Q3 F1000$/gm)).toHaveLength(3);
+    expect(cycles.text.match(/^G80$/gm)).toHaveLength(1);
     const [air] = await written({ air: 'M7' }, 'pauses');
     expect(air.text.match(/^M7$/gm)).toHaveLength(3);
     expect(air.text.match(/^M9$/gm)).toHaveLength(3);
@@ -216,17 +227,31 @@ describe('a stop for a person', () => {
       const [{ text }] = await written(settings, 'pauses');
       const program = readProgram(text);
       const stops = program.kind.filter((kind) => kind === OP.PAUSE).length;
-      expect(stops).toBe(2);
+      // A changer is told of its first bit too; once a person has fitted that, two are left.
+      expect(stops).toBe(settings.change === 'M6' ? 3 : 2);
       expect(text.split(/\r?\n/).filter((line) => pauseIn(line) !== null)).toHaveLength(stops);
+      const fitted = firstBitFitted(text);
+      expect(fitted.split(/\r?\n/).filter((line) => pauseIn(line) !== null)).toHaveLength(2);
+      expect(fitted.split('\n').length).toBe(text.split('\n').length);
     }
   });
 });
 
-it('rapids never go down beside or into the wood, in any cut of the job', async () => {
-  for (const { path } of (await plan()).cuts)
-    for (let i = 1; i < path.kind.length; i++)
-      if (path.kind[i] === RAPID) {
-        expect(path.z[i]).toBeGreaterThanOrEqual(path.z[i - 1]);
-        if (path.x[i] !== path.x[i - 1] || path.y[i] !== path.y[i - 1]) expect(path.z[i]).toBeGreaterThanOrEqual((job as Job).program.clearance);
+it('rapids go down only straight, and only to above the board or into a hole that is cut already, in any cut of the job', async () => {
+  let back = 0;
+  for (const { path } of (await plan()).cuts) {
+    const deepest = new Map<string, number>();
+    for (let i = 1; i < path.kind.length; i++) {
+      const here = `${path.x[i]},${path.y[i]}`;
+      if (path.kind[i] === FEED) deepest.set(here, Math.min(deepest.get(here) ?? Infinity, path.z[i]));
+      if (path.kind[i] !== RAPID) continue;
+      if (path.x[i] !== path.x[i - 1] || path.y[i] !== path.y[i - 1]) expect(path.z[i]).toBeGreaterThanOrEqual((job as Job).program.clearance);
+      else if (path.z[i] < path.z[i - 1] && path.z[i] < 0) {
+        expect(path.z[i]).toBeGreaterThan(deepest.get(here) ?? 0);
+        back++;
       }
+    }
+  }
+  // Three holes of three pecks each.
+  expect(back).toBe(6);
 });

@@ -41,6 +41,7 @@ export function statsOf(program: Program, limits: Limits): ProgramFacts {
   let pauses = 0;
   let feeds: ProgramFacts['feeds'] = null;
   let spindle: ProgramFacts['spindle'] = null;
+  let at: [number, number, number] = [NaN, NaN, NaN];
   for (let i = 0; i < program.kind.length; i++) {
     const value = program.value[i];
     switch (program.kind[i]) {
@@ -51,11 +52,12 @@ export function statsOf(program: Program, limits: Limits): ProgramFacts {
         moves.feed++;
         feeds = feeds ? { min: Math.min(feeds.min, value), max: Math.max(feeds.max, value) } : { min: value, max: value };
         if (program.machine[i]) break;
-        [program.x[i], program.y[i], program.z[i]].forEach((v, axis) => {
-          if (Number.isNaN(v)) return;
+        // From where it starts to where it ends.
+        for (const [axis, v] of [...at.entries(), ...[program.x[i], program.y[i], program.z[i]].entries()]) {
+          if (Number.isNaN(v)) continue;
           min[axis] = Math.min(min[axis], v);
           max[axis] = Math.max(max[axis], v);
-        });
+        }
         break;
       case OP.PROBE:
         moves.probe++;
@@ -69,7 +71,13 @@ export function statsOf(program: Program, limits: Limits): ProgramFacts {
       case OP.SPINDLE:
         if (value > 0) spindle = spindle ? { min: Math.min(spindle.min, value), max: Math.max(spindle.max, value) } : { min: value, max: value };
         break;
+      case OP.HOME:
+      case OP.SET_ZERO:
+      case OP.SET_ORIGIN:
+        at = [NaN, NaN, NaN];
+        break;
     }
+    if (program.kind[i] <= OP.FEED) at = program.machine[i] ? [NaN, NaN, NaN] : [program.x[i], program.y[i], program.z[i]];
   }
   return { lines: program.lines, extents: moves.feed ? { min, max } : null, moves, seconds, pauses, feeds, spindle, units: program.units };
 }

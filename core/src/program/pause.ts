@@ -16,3 +16,19 @@ export function pauseIn(line: string): string | null {
     });
   return /(^|[^A-Z])M0*[016](?![\d.])/i.test(words) ? said.join(' ') : null;
 }
+
+/**
+ * A machine that changes bits by itself is told of its first one too. Where a person has fitted it before the
+ * start that is no stop: the M6 is taken out before anything is cut or turns. Lines keep their numbers.
+ */
+export function firstBitFitted(text: string): string {
+  const lines = text.split('\n');
+  for (let n = 0; n < lines.length; n++) {
+    const words = lines[n].replace(/\([^)]*\)|;.*$/g, ' ');
+    if (/(^|[^A-Z])(M0*[34]|G0*[123])(?![\d.])/i.test(words)) break;
+    if (!/(^|[^A-Z])M0*6(?![\d.])/i.test(words)) continue;
+    lines[n] = lines[n].replace(/M0*6(?![\d.])/i, '').replace(/  +/g, ' ');
+    break;
+  }
+  return lines.join('\n');
+}

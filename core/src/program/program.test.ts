@@ -144,20 +144,27 @@ describe('the interpreter', () => {
     expect(findings[0].what).toMatch(/before any feed/);
   });
   it('takes lower case, spaces inside words, line numbers, comments and tape marks', () => {
-    expect(rows('%\ng21 n10 g0 x 1 . 5\nN20 (up) G0 Z5 ; done\nM30\n%').findings).toHaveLength(1);
+    expect(rows('%\ng21 n10 g0 x 1 . 5\nN20 (up) G0 Z5 ; done\nM30\n%')).toMatchObject({
+      findings: [],
+      list: [
+        [OP.RAPID, 1.5, NaN, NaN, 0],
+        [OP.RAPID, 1.5, NaN, 5, 0],
+        [OP.END, NaN, NaN, NaN, 0],
+      ],
+    });
     expect(rows('%\nn10 g0 x1.5\nN20 (up) G0 Z5 ; done\nM30\n%').comments).toEqual(['up', 'done']);
   });
   it.each([
     ['G0 G1 X1', /modal group/],
     ['G1 X', /X has no number/],
     ['G77', /not a word/],
-    ['M99', /not a word/],
+    ['M99', /subroutines/],
     ['G1 X1', /before any feed/],
     ['G0 X0 Y0 Z0\nG2 X10 Y0 I3 F100', /end on its circle/],
     ['G1 F0 X1', /above zero/],
     ['(never closed', /never closed/],
     ['G4', /needs P/],
-    ['X1#5', /not a word/],
+    ['X1#5', /parameters/],
     ['G80\nX5', /no motion/],
     ['G53 G1 G2 X1', /modal group/],
   ])('finds the fault in %j', (text, what) => expect(faults(text).join()).toMatch(what));
@@ -190,6 +197,6 @@ it('reckons time and extents of a program', () => {
   const machine = Machine.parse({ maxSpeed: [6000, 6000, 3000], acceleration: [500, 500, 300] });
   const facts = statsOf(readProgram('G21 G90\nG0 X0 Y0 Z5\nS9000 M3\nG4 P2\nG1 X100 F3000\nM30'), machine);
   expect(facts.seconds).toBeCloseTo(2 + 100 / 50 + 50 / 500, 6);
-  expect(facts.extents).toEqual({ min: [100, 0, 5], max: [100, 0, 5] });
+  expect(facts.extents).toEqual({ min: [0, 0, 5], max: [100, 0, 5] });
   expect(facts.spindle).toEqual({ min: 9000, max: 9000 });
 });

@@ -6,6 +6,8 @@
  */
 import { finding, type Finding } from '../preflight/findings.ts';
 import { MM_PER_INCH } from '../length/index.ts';
+import { arcChords, PLANES } from './arc.ts';
+import { LETTER, Words } from './words.ts';
 
 export const OP = {
   RAPID: 0,
@@ -22,6 +24,10 @@ export const OP = {
   HOME: 9,
   /** value: work offset from here on, 1 for G54 to 9 for G59.3 */
   OFFSET: 10,
+  /** G10 L2: the origin of work offset `value` lies at x, y, z of the machine; 0 for the one in force */
+  SET_ORIGIN: 11,
+  /** G43: the length of tool `value` counts from here on, as the machine's own table has it; of the one fitted when 0 */
+  LENGTH: 12,
 } as const;
 
 /** Work offsets by their words, in the order of G10's P. */
@@ -43,20 +49,39 @@ export interface Program {
   units: 'mm' | 'in';
 }
 
-const CHORD = 0.002;
 const MAX_FINDINGS = 50;
 
+/** Modal groups of G words, by ten times the word (NIST IR 6556, table 4; from memory). */
 const GROUP: Record<number, number> = {};
-for (const g of [0, 10, 20, 30, 382, 800]) GROUP[g] = 1;
+for (const g of [0, 10, 20, 30, 382, 800, 810, 820, 830]) GROUP[g] = 1;
 for (const g of [170, 180, 190]) GROUP[g] = 2;
 for (const g of [900, 910]) GROUP[g] = 3;
 for (const g of [930, 940]) GROUP[g] = 5;
 for (const g of [200, 210]) GROUP[g] = 6;
 for (const g of [400]) GROUP[g] = 7;
-for (const g of [431, 490]) GROUP[g] = 8;
+for (const g of [430, 431, 490]) GROUP[g] = 8;
+for (const g of [980, 990]) GROUP[g] = 10;
 for (const g of [540, 550, 560, 570, 580, 590, 591, 592, 593]) GROUP[g] = 12;
 for (const g of [610, 611, 640]) GROUP[g] = 13;
-for (const g of [40, 100, 280, 530]) GROUP[g] = 20; // non-modal
+for (const g of [40, 100, 280, 530, 920]) GROUP[g] = 20; // non-modal
+
+/** Modal groups of M words: stops, change of tool, spindle, coolant (7 and 8 may stand together), override switches. */
+const M_GROUP: Record<number, number> = { 0: 4, 1: 4, 2: 4, 30: 4, 6: 6, 3: 7, 4: 7, 5: 7, 7: 8, 8: 9, 9: 8, 48: 10, 49: 10 };
+
+/** G words known by name that Kerbe does not carry out, and why the line is refused. */
+const REFUSED: Record<number, string> = {
+  410: 'G41 (cutter compensation) is not read: the path must be that of the middle of the bit',
+  420: 'G42 (cutter compensation) is not read: the path must be that of the middle of the bit',
+  921: 'G92.1 is not read: where its origin lay before is not known',
+  922: 'G92.2 is not read: where its origin lay before is not known',
+  923: 'G92.3 is not read: where its origin lay before is not known',
+};
+for (const g of [730, 840, 850, 860, 870, 880, 890]) REFUSED[g] = `G${g / 10} (a canned cycle) is not read`;
+/** Motion in force after a refused cycle: none, so that lines which count on it are refused too. */
+const NO_MOTION = 999;
+
+/** A pecking cycle comes rapidly back to so far above the hole's bottom, mm. (The standard leaves it to the machine.) */
+const BACK = 0.25;
 
 /** Reads a whole program. */
 export function readProgram(text: string | Uint8Array): Program {
@@ -91,6 +116,7 @@ export class ProgramReader {
   readonly findings: Finding[] = [];
 
   private rest: Uint8Array | undefined;
+  private readonly words = new Words();
   private motion = 0; // G0
   private scale = 1;
   private inch = false;
@@ -100,6 +126,12 @@ export class ProgramReader {
   private plane = 17;
   private feed = NaN;
   private speed = 0;
+  /** Canned cycles: depth, height they begin at, peck, wait; and whether they end where they came from (G98) or there. */
+  private cycle = { z: NaN, r: NaN, q: NaN, p: NaN };
+  private toStart = true;
+  private tape = false;
+  private begun = false;
+  private turningSaid = false;
   private px = NaN;
   private py = NaN;
   private pz = NaN;
@@ -176,222 +208,197 @@ export class ProgramReader {
     if (this.findings.length < MAX_FINDINGS) this.findings.push(finding.programLine(this.lines, text));
   }
 
+  /**
+   * One line: its words are gathered, then carried out in the order of NIST IR 6556, table 8 (from memory):
+   * units and modes, feed, speed, tool, change, spindle, wait, offsets, motion, stop. A line with a fault does nothing.
+   */
   private readLine(bytes: Uint8Array, start: number, end: number): void {
     this.lines++;
     if (this.ended) return;
-    let i = start;
-    let x = NaN;
-    let y = NaN;
-    let z = NaN;
-    let wi = NaN;
-    let wj = NaN;
-    let wr = NaN;
-    let p = NaN;
-    let l = NaN;
-    let f = NaN;
+    if (bytes[start] === 37) {
+      // % marks the ends of a tape: what stands after the second is no program.
+      if (this.tape || this.begun) this.ended = true;
+      this.tape = true;
+      return;
+    }
+    const { words } = this;
+    const wrong = words.read(bytes, start, end);
+    for (let k = 0; k < words.comments.length; k += 2) this.comment(bytes, words.comments[k], words.comments[k + 1]);
+    if (wrong !== null) return this.fault(wrong);
+    if (words.count > 0) this.begun = true;
+    let [x, y, z] = [NaN, NaN, NaN];
+    let [i, j, k] = [NaN, NaN, NaN];
+    let [r, p, q, l, f, s, h, tool] = [NaN, NaN, NaN, NaN, NaN, NaN, NaN, NaN];
     let motionWord = -1;
     let other = -1;
     let stop = -1;
     let spindle = -1;
-    let tool = NaN;
     let offset = 0;
-    let toolChange = false;
+    let change = false;
     let useMachine = false;
-    let axes = false;
+    let inverseTime = this.inverseTime;
+    let [scale, plane, absolute, toStart] = [this.scale, this.plane, this.absolute, this.toStart];
+    let unitsWord = false;
+    let length = false;
     let groups = 0;
-    if (bytes[i] === 37) return; // % marks the ends of a tape
-    while (i < end) {
-      let c = bytes[i++];
-      if (c === 32 || c === 9 || c === 13) continue;
-      if (c === 59) {
-        this.comment(bytes, i, end);
-        break;
+    let mGroups = 0;
+    let letters = 0;
+    for (let w = 0; w < words.count; w++) {
+      const letter = words.letter[w];
+      const value = words.value[w];
+      if (letter !== LETTER.G && letter !== LETTER.M) {
+        const bit = 1 << (letter - 65);
+        if (letters & bit) return this.fault(`${String.fromCharCode(letter)} stands twice in one line`);
+        letters |= bit;
       }
-      if (c === 40) {
-        const close = bytes.indexOf(41, i);
-        if (close < 0 || close >= end) return this.fault('a comment is opened with ( and never closed');
-        this.comment(bytes, i, close);
-        i = close + 1;
-        continue;
-      }
-      if (c >= 97 && c <= 122) c -= 32;
-      if (c === 47 && i === start + 1) continue; // block delete switch: off
-      if (c < 65 || c > 90) return this.fault(`“${String.fromCharCode(c)}” is not a word of a program`);
-      // number
-      while (i < end && (bytes[i] === 32 || bytes[i] === 9)) i++;
-      let sign = 1;
-      if (bytes[i] === 45) {
-        sign = -1;
-        i++;
-      } else if (bytes[i] === 43) i++;
-      let digits = 0;
-      let mantissa = 0;
-      let divisor = 1;
-      let d = i < end ? bytes[i] : 0;
-      while (d >= 48 && d <= 57) {
-        mantissa = mantissa * 10 + (d - 48);
-        digits++;
-        i++;
-        d = i < end ? bytes[i] : 0;
-      }
-      if (d === 46) {
-        i++;
-        d = i < end ? bytes[i] : 0;
-        while (d >= 48 && d <= 57) {
-          mantissa = mantissa * 10 + (d - 48);
-          divisor *= 10;
-          digits++;
-          i++;
-          d = i < end ? bytes[i] : 0;
-        }
-      }
-      if (digits === 0) return this.fault(`${String.fromCharCode(c)} has no number`);
-      if (digits > 15) return this.fault(`the number after ${String.fromCharCode(c)} is too long`);
-      const value = (sign * mantissa) / divisor;
-      switch (c) {
-        case 71: {
+      switch (letter) {
+        case LETTER.G: {
           const code = Math.round(value * 10);
           const group = GROUP[code];
-          if (group === undefined || Math.abs(value * 10 - code) > 1e-9) return this.fault(`G${value} is not a word Kerbe knows`);
+          if (group === undefined || Math.abs(value * 10 - code) > 1e-9) {
+            if (REFUSED[code] === undefined) return this.fault(`G${value} is not a word Kerbe knows`);
+            if (code !== 410 && code !== 420) this.motion = NO_MOTION;
+            return this.fault(REFUSED[code]);
+          }
           if (groups & (1 << group)) return this.fault(`G${value} and another word of its modal group stand in one line`);
           groups |= 1 << group;
-          switch (code) {
-            case 0:
-            case 10:
-            case 20:
-            case 30:
-            case 382:
-            case 800:
-              motionWord = code;
-              break;
-            case 40:
-            case 100:
-            case 280:
-              other = code;
-              break;
-            case 530:
-              useMachine = true;
-              break;
-            case 170:
-            case 180:
-            case 190:
-              this.plane = code / 10;
-              break;
-            case 200:
-              this.scale = MM_PER_INCH;
-              this.inch = true;
-              this.unitsSaid = true;
-              break;
-            case 210:
-              this.scale = 1;
-              this.inch = false;
-              this.unitsSaid = true;
-              break;
-            case 540:
-            case 550:
-            case 560:
-            case 570:
-            case 580:
-            case 590:
-            case 591:
-            case 592:
-            case 593:
-              offset = code <= 590 ? code / 10 - 53 : code - 584;
-              break;
-            case 900:
-              this.absolute = true;
-              break;
-            case 910:
-              this.absolute = false;
-              break;
-            case 930:
-              this.inverseTime = true;
-              this.feed = NaN;
-              break;
-            case 940:
-              if (this.inverseTime) this.feed = NaN;
-              this.inverseTime = false;
-              break;
-          }
+          if (group === 1) motionWord = code;
+          else if (group === 2) plane = code / 10;
+          else if (group === 3) absolute = code === 900;
+          else if (group === 5) inverseTime = code === 930;
+          else if (group === 6) {
+            scale = code === 200 ? MM_PER_INCH : 1;
+            unitsWord = true;
+          } else if (group === 10) toStart = code === 980;
+          else if (group === 12) offset = code <= 590 ? code / 10 - 53 : code - 584;
+          else if (code === 430) length = true;
+          else if (code === 530) useMachine = true;
+          else if (group === 20) other = code;
           break;
         }
-        case 77: {
-          if (value === 0 || value === 1 || value === 2 || value === 30) stop = value;
-          else if (value >= 3 && value <= 5) spindle = value;
-          else if (value === 6) toolChange = true;
-          else if (value < 7 || value > 9) return this.fault(`M${value} is not a word Kerbe knows`);
+        case LETTER.M: {
+          const group = M_GROUP[value];
+          if (group === undefined)
+            return this.fault(value === 98 || value === 99 ? `M${value} (subroutines) is not read` : `M${value} is not a word Kerbe knows`);
+          if (mGroups & (1 << group)) return this.fault(`M${value} and another word of its modal group stand in one line`);
+          mGroups |= 1 << group;
+          if (group === 4) stop = value;
+          else if (group === 7) spindle = value;
+          else if (group === 6) change = true;
           break;
         }
-        case 88:
-          x = value * this.scale;
-          axes = true;
+        case LETTER.X:
+          x = value;
           break;
-        case 89:
-          y = value * this.scale;
-          axes = true;
+        case LETTER.Y:
+          y = value;
           break;
-        case 90:
-          z = value * this.scale;
-          axes = true;
+        case LETTER.Z:
+          z = value;
           break;
-        case 73:
-          wi = value * this.scale;
+        case LETTER.I:
+          i = value;
           break;
-        case 74:
-          wj = value * this.scale;
+        case LETTER.J:
+          j = value;
           break;
-        case 82:
-          wr = value * this.scale;
+        case LETTER.K:
+          k = value;
           break;
-        case 70:
+        case LETTER.R:
+          r = value;
+          break;
+        case LETTER.F:
           f = value;
           break;
-        case 83:
+        case LETTER.S:
           if (value < 0) return this.fault('S is negative');
-          this.speed = value;
+          s = value;
           break;
-        case 84:
+        case LETTER.T:
           tool = value;
           break;
-        case 80:
+        case LETTER.P:
           p = value;
           break;
-        case 76:
+        case LETTER.Q:
+          q = value;
+          break;
+        case LETTER.L:
           l = value;
           break;
-        case 78:
+        case LETTER.H:
+          h = value;
+          break;
+        case LETTER.N:
+          break;
+        case LETTER.A:
+        case LETTER.B:
+        case LETTER.C:
+          if (!this.turningSaid && this.findings.length < MAX_FINDINGS) this.findings.push(finding.programTurns(this.lines, String.fromCharCode(letter)));
+          this.turningSaid = true;
           break;
         default:
-          return this.fault(`${String.fromCharCode(c)} is not a word Kerbe knows`);
+          return this.fault(`${String.fromCharCode(letter)} is not a word Kerbe knows`);
       }
     }
-    // Order of execution within a line as in NIST IR 6556 (from memory): feed, speed, tool, spindle,
-    // dwell, motion, stop.
-    if (!Number.isNaN(f)) {
-      if (f <= 0) return this.fault('F is not above zero');
-      this.feed = this.inverseTime ? f : f * this.scale;
+    if (f <= 0) return this.fault('F is not above zero');
+    if (!Number.isNaN(h) && !(groups & (1 << 8))) return this.fault('H stands without G43');
+    // Units act on the whole line, wherever in it their word stands.
+    this.scale = scale;
+    if (unitsWord) {
+      this.inch = scale !== 1;
+      this.unitsSaid = true;
     }
+    if (scale !== 1) {
+      x *= scale;
+      y *= scale;
+      z *= scale;
+      i *= scale;
+      j *= scale;
+      k *= scale;
+      r *= scale;
+      q *= scale;
+    }
+    [this.plane, this.absolute, this.toStart] = [plane, absolute, toStart];
+    if (inverseTime !== this.inverseTime) this.feed = NaN;
+    else if (inverseTime && groups & (1 << 5)) this.feed = NaN;
+    this.inverseTime = inverseTime;
+    if (!Number.isNaN(f)) this.feed = inverseTime ? f : f * scale;
+    if (!Number.isNaN(s)) this.speed = s;
     if (!Number.isNaN(tool)) this.row(OP.TOOL, NaN, NaN, NaN, tool, false);
     if (offset > 0) this.row(OP.OFFSET, NaN, NaN, NaN, offset, false);
-    if (toolChange) this.row(OP.PAUSE, NaN, NaN, NaN, 6, false);
+    if (change) this.row(OP.PAUSE, NaN, NaN, NaN, 6, false);
+    if (length) this.row(OP.LENGTH, NaN, NaN, NaN, Number.isNaN(h) ? 0 : h, false);
     if (spindle >= 0) this.row(OP.SPINDLE, NaN, NaN, NaN, spindle === 5 ? 0 : spindle === 4 ? -this.speed : this.speed, false);
+    let axes = !Number.isNaN(x) || !Number.isNaN(y) || !Number.isNaN(z);
     if (other === 40) {
       if (!(p >= 0)) return this.fault('G4 needs P, the seconds to wait');
       this.row(OP.DWELL, NaN, NaN, NaN, p, false);
     } else if (other === 100) {
-      if (l !== 20) return this.fault('of G10 only L20 is known');
-      this.row(OP.SET_ZERO, x, y, z, p, false);
-      if (!Number.isNaN(x)) this.px = x;
-      if (!Number.isNaN(y)) this.py = y;
-      if (!Number.isNaN(z)) this.pz = z;
+      if (l !== 20 && l !== 2) return this.fault('of G10 only L2 and L20 are known');
+      if (l === 2 && !(p >= 0 && p <= 9)) return this.fault('G10 L2 needs P, the number of the work offset');
+      this.setZero(l === 2 ? OP.SET_ORIGIN : OP.SET_ZERO, x, y, z, p);
+      axes = false;
+    } else if (other === 920) {
+      if (!axes) return this.fault('G92 needs an axis');
+      if (this.findings.length < MAX_FINDINGS) this.findings.push(finding.programShifts(this.lines));
+      this.setZero(OP.SET_ZERO, x, y, z, 0);
       axes = false;
     } else if (other === 280) {
       this.row(OP.HOME, NaN, NaN, NaN, 0, false);
       this.px = this.py = this.pz = NaN;
       axes = false;
     }
-    if (motionWord >= 0) this.motion = motionWord;
-    if (axes || motionWord === 20 || motionWord === 30) this.move(x, y, z, wi, wj, wr, useMachine);
+    if (motionWord >= 0) {
+      // What a cycle was told holds for the cycles after it, and for nothing else.
+      if (motionWord < 810) this.cycle = { z: NaN, r: NaN, q: NaN, p: NaN };
+      this.motion = motionWord;
+    }
+    if (axes || motionWord === 20 || motionWord === 30) {
+      if (this.motion >= 810 && this.motion <= 830) this.drill(x, y, z, r, q, p, l, useMachine);
+      else this.move([x, y, z], [i, j, k], r, useMachine);
+    }
     if (stop >= 0) {
       if (stop === 0 || stop === 1) this.row(OP.PAUSE, NaN, NaN, NaN, stop, false);
       else {
@@ -401,7 +408,16 @@ export class ProgramReader {
     }
   }
 
-  private move(x: number, y: number, z: number, i: number, j: number, r: number, useMachine: boolean): void {
+  private setZero(kind: number, x: number, y: number, z: number, number: number): void {
+    this.row(kind, x, y, z, number, false);
+    // A zero that is set says where the machine is; an origin that is moved makes it unknown.
+    const known = kind === OP.SET_ZERO;
+    if (!Number.isNaN(x)) this.px = known ? x : NaN;
+    if (!Number.isNaN(y)) this.py = known ? y : NaN;
+    if (!Number.isNaN(z)) this.pz = known ? z : NaN;
+  }
+
+  private move([x, y, z]: readonly [number, number, number], centre: readonly [number, number, number], r: number, useMachine: boolean): void {
     if (useMachine) {
       if (this.motion > 10) return this.fault('G53 goes with G0 or G1 only');
       this.row(this.motion === 0 ? OP.RAPID : OP.FEED, x, y, z, this.motion === 0 ? 0 : this.feed, true);
@@ -411,6 +427,7 @@ export class ProgramReader {
       return;
     }
     if (this.motion === 800) return this.fault('an axis is named but no motion (G80 is in force)');
+    if (this.motion === NO_MOTION) return this.fault('this line counts on a word that was refused before it');
     const tx = Number.isNaN(x) ? this.px : this.absolute ? x : this.px + x;
     const ty = Number.isNaN(y) ? this.py : this.absolute ? y : this.py + y;
     const tz = Number.isNaN(z) ? this.pz : this.absolute ? z : this.pz + z;
@@ -424,53 +441,69 @@ export class ProgramReader {
       }
       if (this.motion === 10) this.row(OP.FEED, tx, ty, tz, feed, false);
       else if (this.motion === 382) this.row(OP.PROBE, tx, ty, tz, feed, false);
-      else if (!this.arc(tx, ty, tz, i, j, r, feed)) return;
+      else {
+        const wrong = arcChords(
+          [this.px, this.py, this.pz],
+          [tx, ty, tz],
+          { clockwise: this.motion === 20, centre, radius: r },
+          PLANES[this.plane],
+          (ax, ay, az) => this.row(OP.FEED, ax, ay, az, feed, false),
+        );
+        if (wrong !== null) return this.fault(wrong);
+      }
     }
     this.px = tx;
     this.py = ty;
     this.pz = tz;
   }
 
-  /** G2/G3 in the XY plane, helix included, as chords within {@link CHORD} of the arc. */
-  private arc(x: number, y: number, z: number, i: number, j: number, r: number, feed: number): boolean {
-    const fail = (text: string) => {
-      this.fault(text);
-      return false;
-    };
-    if (this.plane !== 17) return fail('arcs are read in the XY plane (G17) only');
-    if (Number.isNaN(this.px) || Number.isNaN(this.py)) return fail('an arc needs a known start point');
-    const clockwise = this.motion === 20;
-    let cx: number;
-    let cy: number;
-    if (!Number.isNaN(r)) {
-      const dx = x - this.px;
-      const dy = y - this.py;
-      const chord = Math.hypot(dx, dy);
-      if (chord < 1e-9) return fail('an arc by radius needs an end point of its own');
-      if (chord / 2 > Math.abs(r) * 1.001 + 0.002) return fail('the radius is too short for this arc');
-      const h = Math.sqrt(Math.max(0, r * r - (chord * chord) / 4)) * (clockwise === r > 0 ? -1 : 1);
-      cx = this.px + dx / 2 - (h * dy) / chord;
-      cy = this.py + dy / 2 + (h * dx) / chord;
-    } else {
-      if (Number.isNaN(i) && Number.isNaN(j)) return fail('an arc needs I and J, or R');
-      cx = this.px + (Number.isNaN(i) ? 0 : i);
-      cy = this.py + (Number.isNaN(j) ? 0 : j);
+  /**
+   * G81 drill, G82 drill and wait, G83 peck (NIST IR 6556, section 3.5.16): across, rapidly down to R, down to Z
+   * at the feed - G83 in steps of Q with the bit out to R between them - and out again, to R (G99) or to where it
+   * came from if that is higher (G98). Z, R, Q and P hold until they change; L makes it as often.
+   */
+  private drill(x: number, y: number, z: number, r: number, q: number, p: number, l: number, useMachine: boolean): void {
+    const { cycle } = this;
+    if (!Number.isNaN(z)) cycle.z = z;
+    if (!Number.isNaN(r)) cycle.r = r;
+    if (!Number.isNaN(q)) cycle.q = q;
+    if (!Number.isNaN(p)) cycle.p = p;
+    const name = `G${this.motion / 10}`;
+    if (useMachine) return this.fault('G53 goes with G0 or G1 only');
+    if (this.plane !== 17) return this.fault(`${name} is read in the XY plane (G17) only`);
+    if (Number.isNaN(this.feed) || this.inverseTime) return this.fault(`${name} needs a feed (F) in units per minute`);
+    if (Number.isNaN(cycle.z) || Number.isNaN(cycle.r)) return this.fault(`${name} needs Z, how deep, and R, where it begins`);
+    if (this.motion === 820 && !(cycle.p >= 0)) return this.fault('G82 needs P, the seconds to wait');
+    if (this.motion === 830 && !(cycle.q > 0)) return this.fault('G83 needs Q above zero, the depth of a peck');
+    if (!this.absolute && Number.isNaN(this.pz)) return this.fault(`${name} by distances (G91) needs a known height`);
+    const times = Number.isNaN(l) ? 1 : l;
+    if (!Number.isInteger(times) || times < 0 || times > 1000) return this.fault('L is not a number of times');
+    for (let n = 0; n < times; n++) {
+      const top = this.absolute ? cycle.r : this.pz + cycle.r;
+      const bottom = this.absolute ? cycle.z : top + cycle.z;
+      if (bottom > top) return this.fault(`${name} ends above where it begins`);
+      if (this.motion === 830 && (top - bottom) / cycle.q > 10_000) return this.fault('G83 makes more than ten thousand pecks');
+      const before = this.pz;
+      const tx = Number.isNaN(x) ? this.px : this.absolute ? x : this.px + x;
+      const ty = Number.isNaN(y) ? this.py : this.absolute ? y : this.py + y;
+      if (before < top) this.row(OP.RAPID, this.px, this.py, top, 0, false);
+      this.row(OP.RAPID, tx, ty, before < top ? top : before, 0, false);
+      if (!(before <= top)) this.row(OP.RAPID, tx, ty, top, 0, false);
+      if (this.motion === 830)
+        for (let at = top; at > bottom;) {
+          if (at < top) {
+            this.row(OP.RAPID, tx, ty, top, 0, false);
+            this.row(OP.RAPID, tx, ty, Math.min(top, at + BACK), 0, false);
+          }
+          at = at - cycle.q < bottom + 1e-4 ? bottom : at - cycle.q;
+          this.row(OP.FEED, tx, ty, at, this.feed, false);
+        }
+      else this.row(OP.FEED, tx, ty, bottom, this.feed, false);
+      if (this.motion === 820) this.row(OP.DWELL, NaN, NaN, NaN, cycle.p, false);
+      const out = this.toStart && before > top ? before : top;
+      this.row(OP.RAPID, tx, ty, out, 0, false);
+      [this.px, this.py, this.pz] = [tx, ty, out];
     }
-    const radius = Math.hypot(this.px - cx, this.py - cy);
-    if (Math.abs(radius - Math.hypot(x - cx, y - cy)) > Math.max(0.01, radius * 0.001)) return fail('the arc does not end on its circle');
-    const a0 = Math.atan2(this.py - cy, this.px - cx);
-    let turn = Math.atan2(y - cy, x - cx) - a0;
-    if (clockwise && turn >= -1e-12) turn -= 2 * Math.PI;
-    if (!clockwise && turn <= 1e-12) turn += 2 * Math.PI;
-    const step = 2 * Math.acos(Math.max(0, 1 - CHORD / Math.max(radius, CHORD)));
-    const n = Math.max(1, Math.ceil(Math.abs(turn) / step));
-    const z0 = this.pz;
-    for (let k = 1; k <= n; k++) {
-      const a = a0 + (turn * k) / n;
-      const s = k / n;
-      this.row(OP.FEED, k === n ? x : cx + radius * Math.cos(a), k === n ? y : cy + radius * Math.sin(a), z0 + s * (z - z0), feed, false);
-    }
-    return true;
   }
 
   private comment(bytes: Uint8Array, from: number, to: number): void {

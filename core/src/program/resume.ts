@@ -3,7 +3,7 @@
  * re-enters there in the safe order - up, spindle at speed, across, down - and goes on.
  */
 import { bytesOf, linesOf, word } from './lines.ts';
-import { pauseIn } from './pause.ts';
+import { firstBitFitted, pauseIn } from './pause.ts';
 import { OFFSET_WORDS, OP, ProgramReader } from './read.ts';
 import type { Adapted } from './adapt.ts';
 
@@ -67,7 +67,7 @@ function travelHeight(text: string): number {
 /** Bits still to be used when a program is begun at a line: what came before a pause is done with. */
 export const bitsFrom = (text: string, line: number, bits: readonly string[]): string[] =>
   bits.slice(
-    linesOf(text)
+    linesOf(firstBitFitted(text))
       .slice(0, line - 1)
       .filter((l) => pauseIn(l) !== null).length,
   );

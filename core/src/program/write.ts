@@ -5,10 +5,10 @@
  * otherwise - arcs, line numbers, comments, changes of bit - are settings of one writer.
  */
 import type { Toolpath } from '../toolpath/index.ts';
-import { DWELL, RAPID } from '../toolpath/index.ts';
+import { DWELL, FEED, RAPID } from '../toolpath/index.ts';
 import type { ProgramSettings } from '../job/index.ts';
 import { MM_PER_INCH } from '../length/index.ts';
-import { fitArcs } from './arcs.ts';
+import { fitArcs, type Arc } from './arcs.ts';
 
 /** One stretch of the program, cut by one bit at one spindle speed. */
 export interface Section {
@@ -72,12 +72,15 @@ export function writeProgram(input: ProgramInput): string {
       if (settings.park) put(parkAt());
     }
     const fit = `Fit bit ${section.tool}: ${section.bitLabel}, then measure it`;
-    if (index > 0 && settings.change === 'M6') put(`T${section.tool} M6`, fit);
-    else {
+    if (settings.change === 'M6') {
+      // A machine that changes by itself is told of the first bit too.
+      put(`T${section.tool} M6`, fit);
+      if (settings.lengths === 'G43') put(`G43 H${section.tool}`);
+    } else {
       put(`T${section.tool}`);
       if (index > 0) put('M0', fit);
     }
-    if (index > 0) put('G53 G0 Z0');
+    if (index > 0 || settings.change === 'M6') put('G53 G0 Z0');
     put('', `Bit ${section.tool}: ${section.bitLabel}`);
     // A drag diamond only scratches: the spindle stays off, always.
     if (section.speed > 0) {
@@ -122,6 +125,9 @@ function writeSection(path: Toolpath, input: ProgramInput, number: Numbers, scal
   const [datumX, datumY] = input.datum;
   const arcs = input.settings.arcs ? fitArcs(path, input.arcTolerance) : [];
   let arc = 0;
+  const holes = input.settings.drilling === 'cycles' ? holesIn(path) : [];
+  let hole = 0;
+  let inCycle = false;
   // Where the program stands, in its last decimal: what does not change is not written.
   let mode = '';
   let fx = NaN;
@@ -139,11 +145,43 @@ function writeSection(path: Toolpath, input: ProgramInput, number: Numbers, scal
       span++;
     }
     const kind = path.kind[i];
+    const drilled = holes[hole]?.first === i ? holes[hole++] : null;
+    if (drilled) {
+      [fx, fy, fz] = [
+        number.whole((drilled.x - datumX) * scale),
+        number.whole((drilled.y - datumY) * scale),
+        number.whole((drilled.from - input.zShift) * scale),
+      ];
+      if (mode === '') put(`G0 Z${number.text(fz)}`);
+      const wf = feedWhole(path.feed[drilled.feedAt], inch);
+      const words = [`X${number.text(fx)}`, `Y${number.text(fy)}`];
+      words.push(
+        `Z${number.text(number.whole((drilled.bottom - input.zShift) * scale))}`,
+        `R${number.text(number.whole((drilled.top - input.zShift) * scale))}`,
+      );
+      // Rounded up: never a peck more, of next to nothing.
+      if (drilled.pecks > 1) words.push(`Q${number.text(number.up(((drilled.top - drilled.bottom) / drilled.pecks) * scale))}`);
+      if (drilled.dwell > 0) words.push(`P${formatter(3).text(Math.round(drilled.dwell * 1000))}`);
+      words.push(`F${feedNumber.text(wf)}`);
+      put(`G98 ${drilled.pecks > 1 ? 'G83' : drilled.dwell > 0 ? 'G82' : 'G81'} ${words.join(' ')}`);
+      [ff, mode, inCycle] = [wf, 'cycle', true];
+      i = drilled.last;
+      continue;
+    }
+    if (inCycle) put('G80');
+    inCycle = false;
     if (kind === DWELL) {
       put(`G4 P${formatter(3).text(Math.round(path.feed[i] * 1000))}`);
       continue;
     }
-    const round = arcs[arc]?.first === i ? arcs[arc++] : null;
+    // Where the program stands and where the arc ends, in the last decimal, may no longer lie on one circle: then it stays chords.
+    const fits = (candidate: Arc) => {
+      const [cx, cy] = [number.whole((candidate.x - datumX) * scale), number.whole((candidate.y - datumY) * scale)];
+      const [ex, ey] = [number.whole((path.x[candidate.last] - datumX) * scale), number.whole((path.y[candidate.last] - datumY) * scale)];
+      return Math.abs(Math.hypot(fx - cx, fy - cy) - Math.hypot(ex - cx, ey - cy)) <= number.unit * scale * OFF_CIRCLE;
+    };
+    while (arcs[arc]?.first < i) arc++;
+    const round = arcs[arc]?.first === i && fits(arcs[arc]) ? arcs[arc++] : null;
     const last = round ? round.last : i;
     const wx = number.whole((path.x[last] - datumX) * scale);
     const wy = number.whole((path.y[last] - datumY) * scale);
@@ -168,7 +206,7 @@ function writeSection(path: Toolpath, input: ProgramInput, number: Numbers, scal
     fz = wz;
     if (kind !== RAPID) {
       // Rounded down: never faster than asked.
-      const wf = inch ? Math.floor(path.feed[i] * scale * 100) : Math.max(1, Math.floor(path.feed[i] + 1e-6));
+      const wf = feedWhole(path.feed[i], inch);
       if (wf !== ff) parts.push(`F${feedNumber.text(wf)}`);
       ff = wf;
     }
@@ -178,14 +216,59 @@ function writeSection(path: Toolpath, input: ProgramInput, number: Numbers, scal
     else if (parts.length === 1) mode = '?';
     i = last;
   }
+  if (inCycle) put('G80');
+}
+
+/** A feed in whole units of its last decimal. */
+const feedWhole = (feed: number, inch: boolean): number => (inch ? Math.floor((feed / MM_PER_INCH) * 100) : Math.max(1, Math.floor(feed + 1e-6)));
+
+/** How far the ends of an arc may lie off one circle, mm: controllers refuse more (RS274/NGC, from memory: 0.0002 in). */
+const OFF_CIRCLE = 0.005;
+
+/** A drilled hole as a canned cycle has it. */
+interface DrilledHole {
+  /** Its moves. */
+  first: number;
+  last: number;
+  x: number;
+  y: number;
+  /** Heights: where the bit comes from and goes back to, where the pecks begin, and the bottom. */
+  from: number;
+  top: number;
+  bottom: number;
+  pecks: number;
+  dwell: number;
+  /** A move with its feed. */
+  feedAt: number;
+}
+
+/** Holes of a path that a canned cycle drills just so: equal pecks from one height, out to it between them, a wait only after a single one. */
+function holesIn({ spans, kind, x, y, z, feed }: Toolpath): DrilledHole[] {
+  return spans.flatMap(({ start, end, label }) => {
+    let i = start;
+    if (label !== 'hole' || end - start < 4 || kind[i] !== RAPID || kind[i + 1] !== RAPID || kind[i + 2] !== FEED) return [];
+    const hole: DrilledHole = { first: i, last: end - 1, x: x[i], y: y[i], from: z[i], top: z[i + 1], bottom: z[i + 2], pecks: 1, dwell: 0, feedAt: i + 2 };
+    const peck = hole.top - hole.bottom;
+    for (i += 3; kind[i] === RAPID && kind[i + 1] === RAPID && kind[i + 2] === FEED && i + 2 < end; i += 3) {
+      hole.pecks++;
+      if (Math.abs(z[i] - hole.top) > 1e-9 || Math.abs(hole.bottom - z[i + 2] - peck) > 1e-6) return [];
+      hole.bottom = z[i + 2];
+    }
+    if (kind[i] === DWELL && i < end) hole.dwell = feed[i++];
+    const out = i === end - 1 && kind[i] === RAPID && z[i] === hole.from;
+    for (let k = start; k < end; k++) if (x[k] !== hole.x || y[k] !== hole.y) return [];
+    return out && !(hole.pecks > 1 && hole.dwell > 0) ? [hole] : [];
+  });
 }
 
 /** Fixed decimals without trailing zeros or minus nought: a value in whole last decimals, and those as text. */
-function formatter(decimals: number): { whole(value: number): number; text(whole: number): string } {
+function formatter(decimals: number): { unit: number; whole(value: number): number; up(value: number): number; text(whole: number): string } {
   const unit = 10 ** decimals;
   return {
+    unit,
     // Adding nought makes minus nought plain.
     whole: (value) => Math.round(value * unit) + 0,
+    up: (value) => Math.ceil(value * unit - 1e-9) + 0,
     text: (whole) => {
       const text = String(whole / unit);
       return text.includes('e') ? (whole / unit).toFixed(decimals) : text;

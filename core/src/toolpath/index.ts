@@ -33,6 +33,8 @@ export interface Travel {
   clearance: number;
   feed: number;
   plunge: number;
+  /** Fastest way up that the machine can go, mm/min. */
+  rise?: number;
 }
 
 /** A lift in mm of way cut in the same time: up, and down again at the plunge rate. */
@@ -69,9 +71,21 @@ export class PathWriter {
 
   /** Up, across, and down to the start of a cut: rapid above the board, plunge rate below. */
   approach(x: number, y: number, z: number): void {
+    this.over(x, y, this.travel.clearance);
+    this.cutTo(x, y, z);
+  }
+
+  /** Up, across, and rapidly down to a height where there is nothing yet to cut. */
+  over(x: number, y: number, z: number): void {
     this.lift();
     this.put(RAPID, x, y, this.travel.clearance, 0);
-    this.cutTo(x, y, z);
+    if (z < this.travel.clearance) this.put(RAPID, x, y, z, 0);
+  }
+
+  /** Rapidly up, or down into a hole that is cut already. */
+  rapidTo(z: number): void {
+    const last = this.length - 1;
+    if (Math.abs(this.zs[last] - z) > 1e-9) this.put(RAPID, this.xs[last], this.ys[last], z, 0);
   }
 
   lift(): void {
@@ -79,14 +93,14 @@ export class PathWriter {
     if (last >= 0 && this.zs[last] < this.travel.clearance) this.put(RAPID, this.xs[last], this.ys[last], this.travel.clearance, 0);
   }
 
-  /** A cutting move. Its feed is lowered so that the bit never descends faster than the plunge rate. */
+  /** A cutting move. Its feed is lowered so that the bit never descends faster than the plunge rate, nor rises faster than the machine can. */
   cutTo(x: number, y: number, z: number): void {
     const last = this.length - 1;
     const dz = z - this.zs[last];
     const length = Math.hypot(x - this.xs[last], y - this.ys[last], dz);
     if (length < 1e-9) return;
-    const { feed, plunge } = this.travel;
-    this.put(FEED, x, y, z, dz < 0 ? Math.min(feed, (plunge * length) / -dz) : feed);
+    const { feed, plunge, rise = Infinity } = this.travel;
+    this.put(FEED, x, y, z, dz < 0 ? Math.min(feed, (plunge * length) / -dz) : dz > 0 ? Math.min(feed, (rise * length) / dz) : feed);
   }
 
   /** Stays where it is for a time, s. */

@@ -104,6 +104,8 @@ export class Router {
     for (let i = 0; i < reader.count; i++) {
       const kind = reader.kind[i];
       const given = [reader.x[i], reader.y[i], reader.z[i]];
+      if (kind === OP.SET_ORIGIN) return 'a work offset is set with G10 L20 here, where the bit stands';
+      if (kind === OP.LENGTH) return 'this machine keeps no table of tool lengths (G43): measure the bit';
       if (kind === OP.OFFSET) planned.active = reader.value[i] - 1;
       const which = kind === OP.SET_ZERO && reader.value[i] >= 1 ? reader.value[i] - 1 : planned.active;
       if (which >= OFFSET_WORDS.length) return `there are ${OFFSET_WORDS.length} work offsets, and this is number ${which + 1}`;

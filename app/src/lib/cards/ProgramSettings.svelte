@@ -58,6 +58,26 @@
     ]}
     onchange={(v) => put('Change of bit', { change: v })}
   />
+  {#if settings.change === 'M6'}
+    <Choice
+      label="Bit lengths"
+      value={settings.lengths}
+      options={[
+        { value: 'measured', label: 'measured by the machine' },
+        { value: 'G43', label: 'from its tool table (G43)' },
+      ]}
+      onchange={(v) => put('Bit lengths', { lengths: v })}
+    />
+  {/if}
+  <Choice
+    label="Drilled holes"
+    value={settings.drilling}
+    options={[
+      { value: 'moves', label: 'plain moves' },
+      { value: 'cycles', label: 'canned cycles (G81, G83)' },
+    ]}
+    onchange={(v) => put('Drilled holes', { drilling: v })}
+  />
   <NumberField label="Decimals" value={settings.decimals} min={2} max={6} onchange={(v) => put('Decimals', { decimals: v })} />
   <Choice
     label="Line numbers"

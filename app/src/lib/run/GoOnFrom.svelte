@@ -1,7 +1,7 @@
 <script lang="ts">
   /** Choosing where a program goes on: a letter, a stroke, a pass, a hole, or any line; with what the machine will do to get there. */
   import { letterAt, type PlacedLetter } from '@kerbe/core/artwork/letters';
-  import { placesIn, readProgram, resumeProgram, toPath } from '@kerbe/core/program';
+  import { firstBitFitted, placesIn, readProgram, resumeProgram, toPath } from '@kerbe/core/program';
   import { len } from '$lib/ui/format';
   import Choice from '$lib/ui/Choice.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
@@ -46,7 +46,7 @@
   const line = $derived(chosen ?? places[stopped]?.line ?? 1);
   const here = $derived(places.findLastIndex((place) => place.line <= line));
   const entry = $derived.by(() => {
-    const resumed = resumeProgram(text, line, spindleSeconds);
+    const resumed = resumeProgram(firstBitFitted(text), line, spindleSeconds);
     return 'why' in resumed ? null : resumed.text.split('\n').slice(0, 14);
   });
   const path = $derived(toPath(readProgram(text)));

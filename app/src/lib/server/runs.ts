@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import { cuttingWidth } from '@kerbe/core/bits';
 import { boardThickness, type Job } from '@kerbe/core/job';
-import { adaptProgram, bitsFrom, linesOf, readProgram, resumeProgram, toPath } from '@kerbe/core/program';
+import { adaptProgram, bitsFrom, firstBitFitted, linesOf, OP, readProgram, resumeProgram, toPath } from '@kerbe/core/program';
 import { boxWay, holdersAtWork, nextStep, outlineWay, setupSteps, surfaceOf, type Step } from '@kerbe/core/setup';
 import { agentCommand, presentSnapshot, type Person } from './agent';
 import type { MachineSnapshot } from '$lib/machine';
@@ -65,7 +65,9 @@ export async function startRun(asked: { release: string; program: string; from?:
   const open = await openStep(found, bits, machine);
   if (open) return `Before the start: ${open.title.charAt(0).toLowerCase()}${open.title.slice(1)}. ${open.holds}`;
 
-  let text = program.text;
+  let text = firstBitFitted(program.text);
+  if (readProgram(text).kind.includes(OP.LENGTH))
+    return 'This program calls bit lengths from a tool table (G43), and Kerbe measures every bit at this machine: the length would count twice. Release it with lengths measured by the machine.';
   let source: number[] | undefined;
   if (asked.from) {
     const resumed = resumeProgram(text, asked.from, job.program.spindleDelay ?? job.machine.spindleSeconds);

@@ -1,10 +1,11 @@
 /**
- * Chamfer: a V bit breaks the edge along an outline. With t the tangent of half its angle and f half
- * its tip flat, a bevel w wide is w/t deep at the drawn line; the tip runs `clear` beyond the line
- * so that it is not the point that cuts: its middle lies clear + f off the line, at depth
- * (w + clear)/t. (Derived.)
+ * Chamfer: a V bit breaks the edge along an outline. The tip runs `clear` beyond the line so that it is not
+ * the point that cuts: its middle lies far enough off the line that only the cone touches the edge - the
+ * flat of the tip, or what of its ball is no cone yet, and `clear` more. With h the height of the bit's own
+ * side, a bevel w wide is cut with the tip h(off + w) deep; its foot stands h(off + w) - h(off) = w/t below
+ * the top. (Derived.)
  */
-import { shapeOf, type PointedBit } from '../../bits/index.ts';
+import { evenFrom, heightAt, shapeOf, type PointedBit } from '../../bits/index.ts';
 import { backwards, begunOnStraight, contoursOf, offset, type Region } from '../../geometry/index.ts';
 import type { ChamferCut } from '../../job/index.ts';
 import { orderRuns, PathWriter, type Toolpath, type Travel } from '../../toolpath/index.ts';
@@ -19,9 +20,9 @@ export interface ChamferPlan {
 }
 
 export function planChamfer(regions: readonly Region[], cut: ChamferCut, bit: PointedBit, travel: Travel): ChamferPlan {
-  const { flat, tangent, outer } = shapeOf(bit);
-  const off = cut.clear + flat;
-  const depth = (cut.width + cut.clear) / tangent;
+  const shape = shapeOf(bit);
+  const off = cut.clear + Math.max(shape.flat, evenFrom(bit));
+  const depth = heightAt({ ...shape, outer: Infinity }, off + cut.width);
   const lines = offset(regions, cut.part === 'inside' ? off : -off).flatMap(contoursOf);
   // Climb: the part on the right of the bit's way. Outlines run with their inside on the left.
   const rings = lines.map(({ xy }) => begunOnStraight(cut.part === 'inside' ? backwards(xy) : xy));
@@ -34,5 +35,5 @@ export function planChamfer(regions: readonly Region[], cut: ChamferCut, bit: Po
     writer.lift();
   }
   const drawn = regions.reduce((sum, region) => sum + contoursOf(region).length, 0);
-  return { path: writer.finish(), lifts: rings.length, depth, tooWide: off + cut.width > outer + 1e-9, lost: Math.max(0, drawn - rings.length) };
+  return { path: writer.finish(), lifts: rings.length, depth, tooWide: off + cut.width > shape.outer + 1e-9, lost: Math.max(0, drawn - rings.length) };
 }

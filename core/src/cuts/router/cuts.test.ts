@@ -180,16 +180,50 @@ describe('drill', () => {
   const holes = unite([circle(10, 10, 2.5), circle(40, 10, 2.5), circle(25, 30, 2.5)]);
   it('pecks every hole in its middle, at most 3.2 mm a peck (common practice), through by its allowance', () => {
     const { path, depth, through } = planDrill(holes, drill(), drillBit(5), board, travel);
-    expect([depth, through]).toEqual([18.5, true]);
+    // 18 + 0.5 at full width, and the point of 118 degrees below that: 2.5 / tan 59 = 1.502.
+    expect(depth).toBeCloseTo(20.002, 3);
+    expect(through).toBe(true);
     const bottoms = path.z.reduce<string[]>(
       (all, z, i) => (path.kind[i] !== RAPID && z < 0 ? [...all, `${path.x[i].toFixed(3)} ${path.y[i].toFixed(3)}`] : all),
       [],
     );
     expect(new Set(bottoms)).toEqual(new Set(['10.000 10.000', '40.000 10.000', '25.000 30.000']));
-    // ceil(18.5 / 3.2) = 6 pecks a hole.
-    expect(bottoms).toHaveLength(18);
-    // Out of the hole between pecks.
-    for (let i = 1; i < path.kind.length; i++) if (path.kind[i] !== RAPID) expect(path.z[i - 1]).toBe(travel.clearance);
+    // From 1 mm above the board: ceil(21.002 / 3.2) = 7 pecks a hole.
+    expect(bottoms).toHaveLength(21);
+    for (let i = 2; i < path.kind.length; i++) {
+      if (path.kind[i] === RAPID) continue;
+      expect(path.z[i - 1] - path.z[i]).toBeLessThanOrEqual(3.2 + 0.25 + 1e-9);
+      // Out of the hole between pecks, and rapidly back to just above its bottom - never at the plunge rate through air.
+      if (path.z[i - 1] < 1) expect([path.kind[i - 2], path.kind[i - 1], path.z[i - 2]]).toEqual([RAPID, RAPID, 1]);
+    }
+  });
+  it('through means the full width comes out below; a blind hole says which depth is meant', () => {
+    const tenth = (z: number) => Math.round(z * 100) / 100;
+    const deep = (more: object, bit: Bit) => tenth(planDrill(holes, drill({ ...more }), bit, board, travel).depth);
+    // 10 mm, 118 degrees: a point of 5 / tan 59 = 3.00.
+    const large = drillBit(10);
+    const wide = (more: object) => tenth(planDrill([], drill({ points: [[20, 20]], ...more }), large, board, travel).depth);
+    expect(wide({})).toBe(21.5);
+    expect(wide({ depth: 8 })).toBe(8);
+    expect(wide({ depth: 8, depthOf: 'width' })).toBe(11);
+    // A straight bit has no point.
+    expect([deep({}, end(3)), deep({ depth: 8, depthOf: 'width' }, end(3))]).toEqual([18.5, 8]);
+    // And so it stands in the wood: at the back of the board the hole is as wide as at the top.
+    const map = new HeightMap(50, 50, 0.1);
+    carve(map, planDrill([], drill({ points: [[20, 20]] }), large, board, travel).path, shapeOf(large));
+    for (const [x, open] of [
+      [20, true],
+      [24.9, true],
+      [25.2, false],
+    ] as const)
+      expect(map.height[Math.floor(20.05 / 0.1) * map.columns + Math.floor(x / 0.1)] <= -board.thickness).toBe(open);
+  });
+  it('a twist drill is never sent on a helix: it drills its own size in the middle, and that is said', async () => {
+    const { path, wider } = planDrill(unite([circle(25, 25, 6)]), drill({ depth: 6 }), drillBit(5), board, travel);
+    expect(wider).toBe(1);
+    for (let i = 1; i < path.kind.length; i++) if (path.kind[i] !== RAPID) expect([path.x[i], path.y[i]].map(Math.round)).toEqual([25, 25]);
+    const { wider: none } = planDrill(unite([circle(25, 25, 2.5)]), drill({ depth: 6 }), drillBit(5), board, travel);
+    expect(none).toBe(0);
   });
   it('a hole wider than the bit is cut in a helix to its own width, with no core left', () => {
     for (const diameter of [8, 20, 35]) {
@@ -254,7 +288,7 @@ describe('a job with every cut', () => {
     expect(plan.findings.filter(({ severity }) => severity === 'error')).toEqual([]);
     expect(plan.cuts.map(({ facts }) => facts.moves > 0)).toEqual(plan.cuts.map(() => true));
     const [file] = writePrograms(job, plan, '2026-01-01', 'pauses');
-    for (const what of ['drill: depth 18.5', 'pocket: depth 4', 'engrave: depth 0.5', 'profile outside']) expect(file.text).toContain(what);
+    for (const what of ['drill: depth 20.', 'pocket: depth 4', 'engrave: depth 0.5', 'profile outside']) expect(file.text).toContain(what);
     const program = readProgram(file.text);
     expect(program.findings).toEqual([]);
     expect((await planJob(job, { fonts: fontOf })).cuts.map(({ path }) => [...path.x, ...path.z])).toEqual(plan.cuts.map(({ path }) => [...path.x, ...path.z]));

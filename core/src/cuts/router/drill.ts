@@ -1,9 +1,10 @@
 /**
  * Drill: holes at the middles of drawn circles and at points. A hole as wide as the bit is pecked, the bit
- * coming out after every peck to clear the chips; a wider one is cut in a helix that grows from the
- * middle outwards. What is not round, or narrower than the bit, is left and named.
+ * coming out after every peck to clear the chips; a wider one is cut by a straight bit in a helix that grows
+ * from the middle outwards. A twist drill cuts with its point alone and only ever goes straight down. What
+ * is not round, or narrower than the bit, is left and named.
  */
-import { cuttingWidth } from '../../bits/index.ts';
+import { cuttingWidth, pointLength } from '../../bits/index.ts';
 import { contoursOf, perimeter, regionArea, regionsBox, signedArea, type Region } from '../../geometry/index.ts';
 import { boardThickness, type Bit, type Board, type DrillCut } from '../../job/index.ts';
 import { orderRuns, PathWriter, type Toolpath, type Travel } from '../../toolpath/index.ts';
@@ -22,6 +23,8 @@ export interface DrillPlan {
   /** Shapes that are no circle, and holes narrower than the bit. */
   notRound: number;
   tooNarrow: number;
+  /** Holes drawn wider than the twist drill, which come out as wide as it is. */
+  wider: number;
 }
 
 /** A circle has the largest area for its edge: 4πA/P² = 1. A flattened one of twenty sides or more keeps 0.99 of it; an octagon has 0.95. */
@@ -52,35 +55,56 @@ export function holesOf(regions: readonly Region[]): { holes: Hole[]; notRound: 
   return { holes, notRound };
 }
 
-export const drillDepth = (cut: DrillCut, board: Board): number => cut.depth ?? boardThickness(board) + cut.throughAllowance;
+/** How deep the tip goes, mm below the top. Through, the full width comes out below: the point goes deeper by its own length. */
+export const drillDepth = (cut: DrillCut, bit: Bit, board: Board): number =>
+  cut.depth === undefined ? boardThickness(board) + cut.throughAllowance + pointLength(bit) : cut.depth + (cut.depthOf === 'width' ? pointLength(bit) : 0);
 
 export function planDrill(regions: readonly Region[], cut: DrillCut, bit: Bit, board: Board, travel: Travel): DrillPlan {
   const width = cuttingWidth(bit);
   const { holes, notRound } = holesOf(regions.filter((region) => regionArea(region) > 0 && contoursOf(region).length > 0));
   const fitting = [...holes.filter(({ diameter }) => diameter >= width - SAME), ...cut.points.map(([x, y]): Hole => ({ x, y, diameter: width }))];
-  const depth = drillDepth(cut, board);
+  const isWide = ({ diameter }: Hole) => diameter > width + SAME;
+  const depth = drillDepth(cut, bit, board);
   const writer = new PathWriter(travel);
   for (const { run } of orderRuns(fitting.map(({ x, y }) => ({ startX: x, startY: y, endX: x, endY: y, reversible: false })))) {
     const hole = fitting[run];
-    const wide = hole.diameter > width + SAME;
-    writer.begin(cut.id, wide ? 'hole, in a helix' : 'hole');
-    if (wide) helix(writer, hole, width, depth);
-    else peck(writer, hole, cut, depth);
+    const milled = isWide(hole) && bit.kind !== 'drill';
+    writer.begin(cut.id, milled ? 'hole, in a helix' : 'hole');
+    if (milled) helix(writer, hole, width, depth);
+    else peck(writer, hole, cut, depth, travel.clearance);
     writer.lift();
   }
   return {
     path: writer.finish(),
     depth,
-    through: depth >= boardThickness(board),
+    through: depth - pointLength(bit) >= boardThickness(board),
     holes: fitting,
     notRound,
     tooNarrow: holes.length + cut.points.length - fitting.length,
+    wider: bit.kind === 'drill' ? fitting.filter(isWide).length : 0,
   };
 }
 
-function peck(writer: PathWriter, { x, y }: Hole, cut: DrillCut, depth: number): void {
-  const pecks = Math.max(1, Math.ceil(depth / cut.peck - 1e-9));
-  for (let k = 1; k <= pecks; k++) writer.approach(x, y, (-depth * k) / pecks);
+/** The bit comes out this far above the board to clear its chips, and rapidly back to so far above where it was, mm. (Common practice.) */
+const OUT = 1;
+const BACK = 0.25;
+
+/**
+ * Equal pecks from just above the board down, as a canned cycle counts them (G83: NIST IR 6556, 3.5.16.4):
+ * out to where it began, rapidly back to just above the hole's bottom, and on.
+ */
+function peck(writer: PathWriter, { x, y }: Hole, cut: DrillCut, depth: number, clearance: number): void {
+  const start = Math.min(OUT, clearance);
+  const pecks = Math.max(1, Math.ceil((depth + start) / cut.peck - 1e-9));
+  const level = (k: number) => start - ((depth + start) * k) / pecks;
+  writer.over(x, y, start);
+  for (let k = 1; k <= pecks; k++) {
+    if (k > 1) {
+      writer.rapidTo(start);
+      writer.rapidTo(Math.min(start, level(k - 1) + BACK));
+    }
+    writer.cutTo(x, y, level(k));
+  }
   writer.dwell(cut.dwell);
 }
 

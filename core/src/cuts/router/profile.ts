@@ -68,9 +68,14 @@ export function planProfile(
   const depth = profileDepth(cut, board);
   const thickness = boardThickness(board);
   const through = depth >= thickness;
-  const wall = linesOf(regions, cut, half, 0);
-  const rough = cut.allowance > 0 && side !== 'on' ? linesOf(regions, cut, half, cut.allowance) : null;
-  const slots = side === 'inside' ? regions.flatMap((region) => slotsOf(region, half, tolerance / 2, costOfLift(travel))) : [];
+  const slots: number[][] = [];
+  const open = regions.filter((region) => {
+    const middles = side === 'inside' ? slotsOf(region, half, tolerance / 2, costOfLift(travel)) : [];
+    slots.push(...middles);
+    return middles.length === 0;
+  });
+  const wall = linesOf(open, cut, half, 0);
+  const rough = cut.allowance > 0 && side !== 'on' ? linesOf(open, cut, half, cut.allowance) : null;
   const gapsOn = (line: ClosedLine, points: readonly (readonly [number, number])[]): Gap[] => {
     const width = cut.tabWidth + 2 * half;
     if (!through) return [];
@@ -116,9 +121,7 @@ export function planProfile(
 
 /** Middle lines of an opening just as wide as the bit, x y. */
 const slotsOf = (region: Region, half: number, slack: number, liftCost: number): number[][] =>
-  offset([region], -half - slack).length > 0
-    ? []
-    : strokesAsWide(region, half, slack, liftCost).map((points) => [...points].filter((_, i) => i % 3 < 2));
+  offset([region], -half - slack).length > 0 ? [] : strokesAsWide(region, half, slack, liftCost).map((points) => [...points].filter((_, i) => i % 3 < 2));
 
 /** Depths of the passes, z: each from where the one before ended. */
 function passDepths(cut: ProfileCut, depth: number, most: number): { above: number; z: number }[] {

@@ -1,5 +1,5 @@
 /** What is asked of every kind of cut, as data: one table instead of a form for each. */
-import { cuttingWidth, fillStep, grooveWidth, stepOver, SUITS } from '@kerbe/core/bits';
+import { cuttingWidth, fillStep, grooveWidth, pointLength, stepOver, SUITS } from '@kerbe/core/bits';
 import { boardThickness, type Bit, type Cut, type CutKind, type CutOf, type Job } from '@kerbe/core/job';
 import { len, num } from '$lib/ui/format';
 
@@ -215,13 +215,33 @@ const profile: Field<CutOf<'profile'>>[] = [
 
 const drill: Field<CutOf<'drill'>>[] = [
   { key: 'depth', label: 'Depth', as: 'length', min: 0.05, empty: () => 'through' },
-  { key: 'throughAllowance', label: 'Into the spoilboard', as: 'length', min: 0, when: (cut) => cut.depth === undefined },
+  {
+    key: 'depthOf',
+    label: 'Depth is measured to',
+    as: 'choice',
+    options: [
+      { value: 'point', label: 'the point of the drill' },
+      { value: 'width', label: 'its full width' },
+    ],
+    when: (cut) => cut.depth !== undefined,
+    hint: (_cut, { bit, job }) =>
+      bit.kind === 'drill' ? `The point is ${len(pointLength(bit), job.units)} long.` : 'A straight bit has no point: both are the same.',
+  },
+  {
+    key: 'throughAllowance',
+    label: 'Into the spoilboard',
+    as: 'length',
+    min: 0,
+    when: (cut) => cut.depth === undefined,
+    hint: (_cut, { bit, job }) =>
+      bit.kind === 'drill' ? `At full width; the point goes ${len(pointLength(bit), job.units)} deeper, so that the hole is open all the way.` : undefined,
+  },
   {
     key: 'peck',
     label: 'Depth of each peck',
     as: 'length',
     min: 0.1,
-    hint: () => 'After each the bit comes out to clear the chips. A hole wider than the bit is cut in a helix.',
+    hint: () => 'After each the bit comes out to clear the chips. A straight bit cuts a wider hole in a helix; a drill does not.',
   },
   { key: 'dwell', label: 'Wait at the bottom', as: 'number', unit: 'seconds', min: 0, max: 60, step: 0.1 },
 ];
