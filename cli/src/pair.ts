@@ -21,6 +21,7 @@ export async function pairCommand(args: string[]): Promise<number> {
   };
   const pair = pairJob(job, values.cut, { glue: mm(values.glue, '--glue'), saw: mm(values.saw, '--saw') });
   if (!pair.ok) throw new Refusal(pair.why);
+  for (const line of pair.told) process.stderr.write(`note: ${line}\n`);
   const text = JSON.stringify(pair.job, null, 2) + '\n';
   if (values.out) writeFileSync(values.out, text);
   else process.stdout.write(text);

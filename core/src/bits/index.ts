@@ -89,8 +89,11 @@ export function radiusAt(shape: BitShape, height: number): number {
 /** Height of the point of a drill, mm: from its tip up to its full width, d/(2·tan(A/2)); nought for bits without. @example 10 mm, 118° -> 3.004 */
 export const pointLength = (bit: Bit): number => (bit.kind === 'drill' ? heightAt(shapeOf(bit), shapeOf(bit).outer) : 0);
 
+/** Radius at which the ball of a point passes into its cone, mm; nought without a ball. */
+export const jointRadius = (shape: BitShape): number => joint(shape).radius;
+
 /** Radius beyond which depth and width go together evenly, mm: below it the tip is a ball. */
-export const evenFrom = (bit: PointedBit): number => joint(shapeOf(bit)).radius;
+export const evenFrom = (bit: PointedBit): number => jointRadius(shapeOf(bit));
 
 /** Width of a groove at the surface, mm. @example 90°, depth 3 -> 6 */
 export const grooveWidth = (bit: Bit, depth: number): number => 2 * radiusAt(shapeOf(bit), depth);

@@ -1,4 +1,6 @@
 /** The other half of a pair: a plug for a recess, a recess for a plug, or the plug of a V-carved inlay, each a job of its own - another board, another set-up, another record. */
+import { isPointed, radiusAt, ridgeOf, shapeOf } from '../bits/index.ts';
+import { formatLength } from '../length/index.ts';
 import { Cut } from './cuts.ts';
 import type { Bit } from './bits.ts';
 import type { Item, Job } from './index.ts';
@@ -11,7 +13,8 @@ export interface InlayRoom {
   saw: number;
 }
 
-export type Paired = { ok: true; job: Job } | { ok: false; why: string };
+/** `told`: what was done otherwise than asked, in words. */
+export type Paired = { ok: true; job: Job; told: string[] } | { ok: false; why: string };
 
 /**
  * The job of the mate of a cut.
@@ -19,7 +22,8 @@ export type Paired = { ok: true; job: Job } | { ok: false; why: string };
  * V-carved inlay (derived): the female's walls are vdepth·t in from the line at any depth. The plug is
  * carved round the mirrored drawing so that its wall meets the line at the start depth S: held into
  * the female face down, its top comes to depth S and its walls lie on the female's. With a floor D the
- * glue has D - S; the plug's own floor lies the saw's room above the female's surface.
+ * glue has D - S; the plug's own floor lies the saw's room above the female's surface. Where ridges on a
+ * floor stand higher than the room before it, the room is made larger, and that is told.
  */
 export function pairJob(job: Job, cutId: string, room: InlayRoom = { glue: 0.5, saw: 1 }): Paired {
   const cut = job.cuts[cutId];
@@ -40,20 +44,57 @@ export function pairJob(job: Job, cutId: string, room: InlayRoom = { glue: 0.5, 
       depthPerPass,
       direction,
     });
-    return { ok: true, job: halved(job, other, kind, (item) => item) };
+    return { ok: true, job: halved(job, other, kind, [], (item) => item), told: [] };
   }
   if (cut.kind !== 'vcarve' || cut.plug) return { ok: false, why: 'Only a recess, a plug, or a V-carve with a floor has another half.' };
   if (cut.floorDepth === undefined) return { ok: false, why: 'An inlay needs a floor: give the V-carve a depth it does not pass.' };
-  if (room.glue >= cut.floorDepth) return { ok: false, why: 'The room for glue takes all of the depth.' };
-  const other: Cut = { ...cut, name: 'Carve the plug', startDepth: cut.floorDepth - room.glue, floorDepth: room.saw, after: undefined, plug: { margin: 12 } };
+  const bit = job.bits[cut.bit];
+  // Passes with a V leave ridges on the floors of both halves: neither may touch what it faces.
+  const ridge = isPointed(bit) ? ridgeOf(bit, cut.stepover) : 0;
+  const told: string[] = [];
+  const show = (mm: number) => formatLength(mm, { unit: job.units });
+  let { glue } = room;
+  if (ridge + CLEAR > glue) {
+    const finer = show(2 * radiusAt({ ...shapeOf(bit), outer: Infinity }, Math.max(0, glue - CLEAR)));
+    glue = ridge + CLEAR;
+    told.push(
+      `Ridges ${show(ridge)} high stand on the floor it goes into: it is made to go ${show(glue)} less deep than that floor, so that it does not sit on them. For ${show(room.glue)} of glue, carve that floor with a step-over of ${finer} and pair again.`,
+    );
+  }
+  if (glue >= cut.floorDepth)
+    return {
+      ok: false,
+      why:
+        glue > room.glue
+          ? `The ridges on the floor (${show(ridge)}) take all of the depth: use a smaller step-over.`
+          : 'The room for glue takes all of the depth.',
+    };
+  let { stepover } = cut;
+  if (ridge + CLEAR > room.saw) {
+    stepover = Math.max(0.02, 2 * radiusAt({ ...shapeOf(bit), outer: Infinity }, Math.max(0.01, room.saw - CLEAR)));
+    told.push(`Its own floor is carved with a step-over of ${show(stepover)}: coarser ridges would touch the board before it is in.`);
+  }
+  const other: Cut = {
+    ...cut,
+    name: 'Carve the plug',
+    startDepth: cut.floorDepth - glue,
+    floorDepth: room.saw,
+    stepover,
+    after: undefined,
+    plug: { margin: 12 },
+  };
   const { width } = job.board;
   return {
     ok: true,
-    job: halved(job, Cut.parse(other), 'plug', (item) => ({ ...item, x: width - item.x, angle: -item.angle, mirror: !item.mirror })),
+    job: halved(job, Cut.parse(other), 'plug', told, (item) => ({ ...item, x: width - item.x, angle: -item.angle, mirror: !item.mirror })),
+    told,
   };
 }
 
-function halved(job: Job, cut: Cut, what: string, map: (item: Item) => Item): Job {
+/** What is left between the top of a ridge and what it faces, mm. */
+const CLEAR = 0.05;
+
+function halved(job: Job, cut: Cut, what: string, told: readonly string[], map: (item: Item) => Item): Job {
   const items: Record<string, Item> = {};
   for (const id of job.itemOrder) if (worksOn(job, cut, job.items[id])) items[id] = map(job.items[id]);
   // What words stand on comes along as it was, unseen: they are mirrored after they are set.
@@ -74,6 +115,6 @@ function halved(job: Job, cut: Cut, what: string, map: (item: Item) => Item): Jo
     bits,
     cuts: { [cut.id]: cut },
     cutOrder: [cut.id],
-    notes: `The ${what} for “${job.name}”.`,
+    notes: [`The ${what} for “${job.name}”.`, ...told].join('\n'),
   };
 }

@@ -9,7 +9,7 @@ import { planPlug, planRecess, type Fit } from '../cuts/router/fit.ts';
 import { planPocket } from '../cuts/router/pocket.ts';
 import { planProfile, profileDepth } from '../cuts/router/profile.ts';
 import { planSurface } from '../cuts/router/surface.ts';
-import { floorOf, planVCarve } from '../cuts/router/vcarve.ts';
+import { floorOf, floorStep, planVCarve } from '../cuts/router/vcarve.ts';
 import { insideRegion, regionsBox, type Region } from '../geometry/index.ts';
 import { boardThickness, type Bit, type Cut, type Item, type Job, type ProfileCut } from '../job/index.ts';
 import { worksOn } from '../job/target.ts';
@@ -187,7 +187,7 @@ function plannedOf(job: Job, cut: Cut, bit: Bit, items: readonly PlannedItem[], 
       if (!isPointed(bit)) return nothing();
       const plan = planVCarve(regions, cut, bit, travel, job.tolerance, cut.after ? job.bits[cut.after] : undefined);
       if (plan.trouble.length) findings.push(finding.axisTrouble(cut.id, plan.trouble.length));
-      return { ...plan, through: false, ridge: ridgeOf(bit, cut.stepover) };
+      return { ...plan, through: false, ridge: ridgeOf(bit, floorStep(cut, bit)) };
     }
     case 'profile': {
       const plan = planProfile(regions, cut, bit, job.board, travel, {

@@ -510,6 +510,20 @@ export const finding = {
       'Use a wider bit, or a smaller bevel.',
       { cut },
     ),
+  inlayProud: (cut: string, ridge: number, room: number) =>
+    make('inlay-proud', 'error')(
+      `Ridges ${len(ridge)} high stand round the plug, and the saw has ${len(room)}.`,
+      'They touch the board before the plug is in: it sits proud.',
+      'Use a smaller step-over, or leave the saw more room (a deeper floor).',
+      { cut },
+    ),
+  inlayBinds: (cut: string, tip: number, by: number, at: [number, number]) =>
+    make('inlay-binds', 'warning')(
+      `The tip of the bit (${len(tip)} wide) cannot cut the sharp corners of what the plug goes into: it binds there, by about ${len(by)} in a square corner.`,
+      'The plug does not go all the way in, or splits.',
+      'Use a sharp V for both halves, ease the corners of the plug with a knife, or round the drawing.',
+      { cut, at },
+    ),
   plugTooTight: (cut: string, gap: number) =>
     make('plug-tight', 'warning')(
       `The smallest gap between plug and recess is ${len(gap)}.`,

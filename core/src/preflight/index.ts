@@ -3,8 +3,20 @@
  * the planned cuts of a job; each finding says where, why and what to do.
  */
 import { suggestFeeds } from '../advise/feeds.ts';
-import { chipLoad, cuttingWidth, deepestOfV, depthForStroke, grooveWidth, isPointed, isStraight, pointLength } from '../bits/index.ts';
-import { regionArea, regionsBox, type Region } from '../geometry/index.ts';
+import {
+  chipLoad,
+  cuttingWidth,
+  deepestOfV,
+  depthForStroke,
+  evenFrom,
+  grooveWidth,
+  isPointed,
+  isStraight,
+  pointLength,
+  shapeOf,
+  type PointedBit,
+} from '../bits/index.ts';
+import { contoursOf, regionArea, regionsBox, type Contour, type Region } from '../geometry/index.ts';
 import { boardThickness, type CutOf, type Job } from '../job/index.ts';
 import { targetRegions, type PlannedCut, type PlannedItem } from '../plan/index.ts';
 import { finding, type Finding } from './findings.ts';
@@ -81,6 +93,7 @@ function checkCut(job: Job, planned: PlannedCut, items: readonly PlannedItem[]):
       if (isPointed(bit)) {
         if (planned.limitedByBit) found.push(finding.bitTooNarrow(cut.id, 2 * planned.widest!, grooveWidth(bit, deepestOfV(bit))));
         if (planned.tooNarrow) found.push(finding.strokeNarrowerThanTip(cut.id, bit.tipFlat));
+        if (cut.plug) found.push(...inlayFindings(cut, bit, planned, targetRegions(job, cut, items)));
         if (planned.finest) {
           const { width, at } = planned.finest;
           const tip = Math.max(bit.tipFlat, 2 * bit.tipRadius);
@@ -167,6 +180,32 @@ function checkCut(job: Job, planned: PlannedCut, items: readonly PlannedItem[]):
     found.push(finding.outsideMachine(cut.id, 'This cut is larger than the usable part of the bed.'));
   if (deepest + job.program.clearance > machine.travel[2]) found.push(finding.outsideMachine(cut.id, 'This cut needs more height than Z can travel.'));
   return found;
+}
+
+/** Turns sharper than this are corners to an inlay, radians. */
+const CORNER = 0.5;
+
+/** What keeps a V-carved plug from going in: ridges beside it, and corners a blunt tip cannot cut into its other half. */
+function inlayFindings(cut: CutOf<'vcarve'>, bit: PointedBit, { ridge = 0 }: PlannedCut, regions: readonly Region[]): Finding[] {
+  const found: Finding[] = [];
+  if (cut.floorDepth !== undefined && ridge > cut.floorDepth) found.push(finding.inlayProud(cut.id, ridge, cut.floorDepth));
+  const tip = Math.max(shapeOf(bit).flat, bit.tipRadius > 0 ? evenFrom(bit) : 0);
+  const corner = tip > 0 ? regions.flatMap(contoursOf).flatMap(convexCorner)[0] : undefined;
+  // The tip leaves its own radius in a corner of angle θ, r/sin(θ/2) - r short of it: 0.41 r when that is square.
+  if (corner) found.push(finding.inlayBinds(cut.id, 2 * tip, (Math.SQRT2 - 1) * tip, corner));
+  return found;
+}
+
+/** The first sharp convex corner of an outline; inside is on its left. */
+function convexCorner({ xy, smooth }: Contour): [number, number][] {
+  const n = smooth.length;
+  for (let i = 0; i < n; i++) {
+    if (smooth[i]) continue;
+    const [p, q] = [(i + n - 1) % n, (i + 1) % n];
+    const [ax, ay, bx, by] = [xy[2 * i] - xy[2 * p], xy[2 * i + 1] - xy[2 * p + 1], xy[2 * q] - xy[2 * i], xy[2 * q + 1] - xy[2 * i + 1]];
+    if (Math.atan2(ax * by - ay * bx, ax * bx + ay * by) > CORNER) return [[xy[2 * i], xy[2 * i + 1]]];
+  }
+  return [];
 }
 
 /** Where a cut goes deepest. */

@@ -18,7 +18,18 @@ const job = makeJob({
   itemOrder: ['words', 'ring', 'edge'],
   bits: { v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7 }, end6: { kind: 'end', id: 'end6', diameter: 6.35 } },
   cuts: {
-    holes: { kind: 'drill', id: 'holes', on: ['ring'], bit: 'end6', depth: 8, points: [[170, 25], [20, 62], [24, 62]] },
+    holes: {
+      kind: 'drill',
+      id: 'holes',
+      on: ['ring'],
+      bit: 'end6',
+      depth: 8,
+      points: [
+        [170, 25],
+        [20, 62],
+        [24, 62],
+      ],
+    },
     carve: { kind: 'vcarve', id: 'carve', on: ['words'], bit: 'v60' },
     out: { kind: 'profile', id: 'out', on: 'outline', bit: 'end6', entry: 'ramp', lead: 'arc' },
   },

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { makeJob, fontOf } from '../reference/fixtures.ts';
 import { Machine } from '../job/index.ts';
 import { planJob, writePrograms, sectionsOf } from '../plan/index.ts';
-import { OP, ProgramReader, readProgram, statsOf, toPath } from './index.ts';
+import { OP, ProgramReader, judgeProgram, readProgram, statsOf, toPath } from './index.ts';
 
 const rows = (text: string) => {
   const p = readProgram(text);
@@ -168,6 +168,105 @@ describe('the interpreter', () => {
     ['G80\nX5', /no motion/],
     ['G53 G1 G2 X1', /modal group/],
   ])('finds the fault in %j', (text, what) => expect(faults(text).join()).toMatch(what));
+  // Rules of NIST IR 6556 (from memory), and what shops' programs hold beyond the plainest.
+  it('units act on the whole line, wherever in it their word stands', () => {
+    expect(rows('G90 G21\nF100\nG0 X0 Y0 Z0\nG1 X1 Y1 G20\nM2').list[1].slice(1, 3)).toEqual([25.4, 25.4]);
+    expect(rows('G0 X1 G20 G90\nM2').list[0][1]).toBe(25.4);
+  });
+  it.each([
+    ['G1 X10 X20', /X stands twice/],
+    ['M3 M5', /modal group/],
+    ['M0 M30', /modal group/],
+    ['M7 M9', /modal group/],
+    ['G90 G91', /modal group/],
+    ['G98 G99', /modal group/],
+    ['G41 D1', /compensation/],
+    ['O100 sub', /subroutines/],
+    ['#1=5', /parameters/],
+    ['G1 X[1+2]', /expressions/],
+    ['G92.1', /not read/],
+    ['H2', /without G43/],
+    ['G10 L1 P1', /L2 and L20/],
+    ['G10 L2 X1', /needs P/],
+    ['F100\nG81 X1 Y1 Z-5', /needs Z, how deep, and R/],
+    ['F100\nG83 X1 Z-5 R1', /Q above zero/],
+    ['F100\nG82 X1 Z-5 R1', /P, the seconds/],
+    ['G81 X1 Z-5 R1', /needs a feed/],
+    ['F100\nG81 X1 Z5 R1', /ends above/],
+    ['F100\nG18 G81 X1 Z-5 R1', /XY plane/],
+  ])('%j is refused, and says why', (text, what) => expect(faults('G0 X0 Y0 Z5\n' + text).join()).toMatch(what));
+  it('coolant words of both groups may stand together', () => expect(faults('G21\nM7 M8')).toEqual([]));
+  it('what stands after the second % is no program', () => {
+    const { list, findings } = rows('%\nG21 G90\nF100\nG0 X0 Y0 Z0\nG1 X10\n%\nG1 X1000');
+    expect(list.map(([, x]) => x)).toEqual([0, 10]);
+    expect(findings).toEqual([]);
+    expect(rows('G21\nG0 X1\n%\nX1000').list).toHaveLength(1);
+  });
+  it('lines that count on a refused cycle are not taken for the motion before it', () => {
+    const { list, findings } = rows('G21\nG0 X0 Y0 Z5\nG84 X1 Y1 Z-5 R1\nX2 Y2\nX3\nG0 X9\nM30');
+    expect(list.map(([, x]) => x)).toEqual([0, 9, NaN]);
+    expect(findings).toHaveLength(3);
+  });
+  it('drills: G81, G82 and G83, with G98 and G99, by distances and as often as L says', () => {
+    const z = (text: string) =>
+      rows('G21 G90\nG0 X0 Y0 Z10\nF100\n' + text + '\nG80\nM30')
+        .list.slice(1)
+        .map((row) => [row[0], row[1], row[3]]);
+    // From memory of the worked example of NIST IR 6556 (G81): across, down to R, to Z, and out.
+    expect(z('G99 G81 X4 Y5 Z1.5 R2.8')).toEqual([
+      [OP.RAPID, 4, 10],
+      [OP.RAPID, 4, 2.8],
+      [OP.FEED, 4, 1.5],
+      [OP.RAPID, 4, 2.8],
+      [OP.END, NaN, NaN],
+    ]);
+    expect(z('G98 G81 X4 Y5 Z1.5 R2.8').at(-2)).toEqual([OP.RAPID, 4, 10]);
+    expect(z('G82 X4 Z-2 R1 P0.5').map(([kind]) => kind)).toEqual([OP.RAPID, OP.RAPID, OP.FEED, OP.DWELL, OP.RAPID, OP.END]);
+    expect(z('G83 X4 Z-5 R1 Q2').map(([, , height]) => height)).toEqual([10, 1, -1, 1, -0.75, -3, 1, -2.75, -5, 10, NaN]);
+    // What it was told holds for the places after it.
+    expect(z('G99 G81 X4 Z-2 R1\nX8\nX9 Z-3').filter(([kind]) => kind === OP.FEED)).toEqual([
+      [OP.FEED, 4, -2],
+      [OP.FEED, 8, -2],
+      [OP.FEED, 9, -3],
+    ]);
+    expect(z('G91 G99 G81 X4 Z-3 R-8 L3').filter(([kind]) => kind === OP.FEED)).toEqual([
+      [OP.FEED, 4, -1],
+      [OP.FEED, 8, -9],
+      [OP.FEED, 12, -17],
+    ]);
+  });
+  it('arcs in the other planes turn the way of the standard: seen from the axis that stands on them', () => {
+    const path = (text: string) => toPath(readProgram('G21\nG0 X0 Y0 Z0\n' + text + '\nM30'));
+    // G18: Z is its first axis and X its second; counter-clockwise from +Z towards +X.
+    const xz = path('G18 G3 X10 Z-10 I0 K-10 F100');
+    expect(Math.max(...xz.x.map((x, i) => Math.abs(Math.hypot(x, xz.z[i] + 10) - 10)))).toBeLessThan(1e-9);
+    expect(Math.min(...xz.x)).toBeGreaterThanOrEqual(-1e-9);
+    const yz = path('G19 G2 Y10 Z-10 J0 K-10 X3 F100');
+    expect(Math.max(...yz.y.map((y, i) => Math.abs(Math.hypot(y, yz.z[i] + 10) - 10)))).toBeLessThan(1e-9);
+    expect([yz.x.at(-1), yz.y.at(-1), yz.z.at(-1)]).toEqual([3, 10, -10]);
+    // A quarter turn, not three.
+    expect(Math.max(...yz.y)).toBeLessThanOrEqual(10 + 1e-9);
+  });
+  it('G92, A, G43 and G10 L2 are read and said', () => {
+    const shifted = rows('G21\nG0 X5 Y5 Z5\nG92 X0 Y0\nG0 X1\nM30');
+    expect(shifted.list.map(([kind, x]) => [kind, x])).toEqual([
+      [OP.RAPID, 5],
+      [OP.SET_ZERO, 0],
+      [OP.RAPID, 1],
+      [OP.END, NaN],
+    ]);
+    expect(shifted.findings.map(({ code, severity }) => [code, severity])).toEqual([['program-shifts', 'warning']]);
+    const turns = rows('G21\nG0 X5 Y5 Z5 A90\nG0 A180\nX1\nM30');
+    expect(turns.findings.map(({ code, line }) => [code, line])).toEqual([['program-turns', 2]]);
+    expect(turns.list.map(([, x]) => x)).toEqual([5, 1, NaN]);
+    expect(rows('G21\nT2 M6\nG43 H2\nM30').list.map(([kind, , , , value]) => [kind, value])).toEqual([
+      [OP.TOOL, 2],
+      [OP.PAUSE, 6],
+      [OP.LENGTH, 2],
+      [OP.END, 0],
+    ]);
+    expect(rows('G21\nG10 L2 P1 X3\nM30').list[0]).toEqual([OP.SET_ORIGIN, 3, NaN, NaN, 1]);
+  });
   it('names the line', () => expect(readProgram('G21\nG1 F5 X1\nG1 Xq\nM30').findings[0].line).toBe(3));
   it('says when the end is missing', () => expect(readProgram('G0 X1\n').findings[0].code).toBe('program-no-end'));
   it('gives the same rows however the bytes are split', () => {
@@ -191,6 +290,25 @@ describe('the interpreter', () => {
   });
   it('never throws on any text', () =>
     fc.assert(fc.property(fc.string({ unit: fc.constantFrom(...'GMXYZFSTIJRNP0123456789.-+ ()\n;%/') }), (text) => readProgram(text).lines >= 0)));
+});
+
+describe('what a program would do to a board', () => {
+  const judge = (text: string) => judgeProgram(readProgram('G21 G90\nG0 X0 Y0 Z5\nF300\n' + text + '\nM30')).map(({ code, line }) => [code, line]);
+  it.each([
+    ['a rapid into the work', 'S9000 M3\nG0 Z-8\nG1 X10', [['program-rapid-in-work', 5]]],
+    ['a rapid across in it', 'S9000 M3\nG1 Z-2\nG0 X10', [['program-rapid-in-work', 6]]],
+    ['back into a hole that is cut', 'S9000 M3\nG1 Z-2\nG0 Z1\nG0 Z-1.8\nG1 Z-4\nG0 Z5', []],
+    ['... deeper than it was cut', 'S9000 M3\nG1 Z-2\nG0 Z1\nG0 Z-2.5', [['program-rapid-in-work', 7]]],
+    ['... beside it', 'S9000 M3\nG1 Z-2\nG0 Z1\nG0 X1\nG0 Z-1', [['program-rapid-in-work', 8]]],
+    ['a canned cycle', 'S9000 M3\nG83 X5 Y5 Z-9 R1 Q3\nX9\nG80', []],
+    ['the spindle standing still', 'G1 Z-1\nX10', [['program-spindle-off', 4]]],
+    ['the spindle stopped too soon', 'S9000 M3\nG1 Z-1\nM5\nG1 X10\nG1 Z-2', [['program-spindle-off', 7]]],
+    ['air cut with the spindle off', 'G1 X10 Z1', []],
+    ['two zeros', 'G54 G0 X1\nG55 X2', [['program-mixed-offsets', 5]]],
+    ['one zero, named twice', 'G54 G0 X1\nG54 X2', []],
+  ])('%s', (_what, text, found) => expect(judge(text)).toEqual(found));
+  it('extents hold the start of a cutting move', () =>
+    expect(statsOf(readProgram('G21 G90\nF100\nG0 X-7 Y3 Z-2\nG1 X1 Y1 Z1\nM2'), Machine.parse({})).extents).toEqual({ min: [-7, 1, -2], max: [1, 3, 1] }));
 });
 
 it('reckons time and extents of a program', () => {

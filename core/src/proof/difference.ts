@@ -3,11 +3,11 @@
  * every cut follows how deep each cell should be, and how deep it may be; what the height map shows
  * beyond that is over-cut, what it lacks was left standing.
  */
-import { cuttingWidth, heightAt, isPointed, isStraight, radiusAt, shapeOf, type BitShape } from '../bits/index.ts';
+import { cuttingWidth, heightAt, isPointed, isStraight, jointRadius, pointLength, radiusAt, shapeOf, type BitShape, type PointedBit } from '../bits/index.ts';
 import { carvedRegions } from '../cuts/router/vcarve.ts';
 import { profileDepth } from '../cuts/router/profile.ts';
 import { circle, contoursOf, offset, rectangle, strokeRegions, subtract, unite, type Contour, type Region } from '../geometry/index.ts';
-import { boardThickness, type Job } from '../job/index.ts';
+import { boardThickness, type CutOf, type Job } from '../job/index.ts';
 import { worksOn } from '../job/target.ts';
 import { targetRegions, type PlannedCut, type PlannedItem } from '../plan/index.ts';
 import { SCRATCH } from './carve.ts';
@@ -81,6 +81,20 @@ const reaches = ({ facts: { box }, bit }: PlannedCut, x: number, y: number): boo
   return x >= box.minX - r && x <= box.maxX + r && y >= box.minY - r && y <= box.maxY + r;
 };
 
+/** So many places round a cell are looked at, at most: of a wide tip every second cell or fewer. */
+const PLACES = 300;
+
+/** Cells within a radius, as steps from the one in the middle. */
+function placesWithin(radius: number, cell: number): { di: number; dj: number; height: number }[] {
+  const reach = Math.floor(radius / cell);
+  const stride = Math.max(1, Math.ceil(Math.sqrt((Math.PI * reach * reach) / PLACES)));
+  const out: { di: number; dj: number; height: number }[] = [];
+  for (let dj = -reach; dj <= reach; dj++)
+    for (let di = -reach; di <= reach; di++)
+      if (di * di + dj * dj <= (radius / cell) ** 2 && di % stride === 0 && dj % stride === 0) out.push({ di, dj, height: 0 });
+  return out;
+}
+
 /** Depths asked for and allowed, gathered cut by cut. */
 class Asked {
   readonly should: Float32Array;
@@ -122,8 +136,7 @@ class Asked {
     const half = cuttingWidth(bit) / 2;
     switch (cut.kind) {
       case 'vcarve':
-        if (isPointed(bit)) this.cone(carvedRegions(regions, cut), shapeOf(bit), cut.startDepth, cut.floorDepth ?? Infinity, planned.widest);
-        return;
+        return isPointed(bit) ? this.vcarve(carvedRegions(regions, cut), cut, bit, planned.widest) : undefined;
       case 'pocket':
         // What clears for a V-carve asks nothing of its own: the carve does.
         if (cut.floorOf === undefined) this.flat(regions, cut.depth);
@@ -142,7 +155,9 @@ class Asked {
       }
       case 'drill': {
         const points: Region[] = cut.points.map(([x, y]) => ({ outer: circle(x, y, half), holes: [] }));
-        return this.flat([...regions, ...points], facts.deepest, isStraight(bit));
+        this.flat([...regions, ...points], facts.deepest, isStraight(bit));
+        // Of a drilled hole the full width is asked for down to where its point begins.
+        return bit.kind === 'drill' ? this.ask(offset([...regions, ...points], -this.job.tolerance), facts.deepest - pointLength(bit)) : undefined;
       }
       case 'engrave':
         if (cut.way === 'fill') this.cone(regions, shapeOf(bit), cut.startDepth, cut.depth - cut.startDepth);
@@ -159,6 +174,11 @@ class Asked {
     }
   }
 
+  private vcarve(carved: readonly Region[], cut: CutOf<'vcarve'>, bit: PointedBit, widest?: number): void {
+    this.cone(carved, shapeOf(bit), cut.startDepth, cut.floorDepth ?? Infinity, widest);
+    if (cut.plug) this.lean(subtract(this.everywhere, carved), shapeOf(bit), cut.startDepth);
+  }
+
   /** A flat floor: so deep and no deeper. */
   private flat(regions: readonly Region[], depth: number, asked = true): void {
     this.allow(offset(regions, this.job.tolerance), depth);
@@ -172,19 +192,57 @@ class Asked {
     this.ask(subtract(offset(part, half), offset(part, tolerance)), kept);
   }
 
-  /** Walls as steep as the bit, down to a floor. @param widest half of the widest stroke, mm, when known */
+  /**
+   * Walls as the bit leaves them, down to a floor. Its tip may stand where it touches no wall: at a place D from
+   * the outline no deeper than h(D), h its own height at a radius. What it leaves under a point is as deep as the
+   * deepest of all places round it, less the height of the bit from there: of a sharp cone that is h(D) itself,
+   * of a flat or a round tip more. (Derived.) A point must be as deep as that is from the cells round it, and
+   * may be as deep as it could be from a place farther from the wall by as much as it is away.
+   *
+   * @param widest half of the widest stroke, mm, when known
+   */
   private cone(regions: readonly Region[], shape: BitShape, start: number, floor: number, widest = Infinity): void {
     const { tolerance } = this.job;
+    const { cell, columns, rows } = this.map;
     const body = { ...shape, outer: Infinity };
-    const most = Math.min(widest, Number.isFinite(floor) ? radiusAt(body, floor) : Infinity) + 2 * tolerance;
+    const blunt = Math.max(shape.flat, jointRadius(shape));
+    const most = Math.min(widest, Number.isFinite(floor) ? radiusAt(body, floor) : Infinity) + blunt + 2 * tolerance;
     if (!(most < Infinity)) return;
     const distance = outlineDistance(this.map, regions, most).height;
-    const depthAt = (r: number) => start + Math.min(floor, heightAt(body, Math.max(0, r)));
+    const tip = (r: number) => (r < shape.flat ? -Infinity : Math.min(floor, heightAt(body, r)));
+    const away = Array.from({ length: blunt > 0 ? 17 : 1 }, (_, k) => (blunt * k) / 16);
+    const mayBe = (r: number) => away.reduce((depth, by) => Math.max(depth, tip(r + by) - heightAt(body, by)), 0);
     eachRun(this.map, offset(regions, tolerance), (from, to) => {
-      for (let i = from; i < to; i++) this.may[i] = Math.max(this.may[i], depthAt(distance[i] + 2 * tolerance));
+      for (let i = from; i < to; i++) this.may[i] = Math.max(this.may[i], start + mayBe(distance[i] + 2 * tolerance));
+    });
+    const around = blunt > 0 ? placesWithin(Math.max(blunt, 1.5 * cell), cell) : [{ di: 0, dj: 0, height: 0 }];
+    for (const place of around) place.height = heightAt(body, cell * Math.hypot(place.di, place.dj));
+    // Where the tip itself may stand: inside, and far enough from the walls.
+    const stands = new Float32Array(distance.length).fill(-Infinity);
+    eachRun(this.map, regions, (from, to) => {
+      for (let i = from; i < to; i++) stands[i] = tip(distance[i]);
     });
     eachRun(this.map, regions, (from, to) => {
-      for (let i = from; i < to; i++) if (distance[i] > shape.flat) this.want(i, depthAt(distance[i]));
+      const j = Math.floor(from / columns);
+      for (let i = from; i < to; i++) {
+        let depth = -Infinity;
+        for (const { di, dj, height } of around) {
+          const column = i - j * columns + di;
+          if (column < 0 || column >= columns || j + dj < 0 || j + dj >= rows) continue;
+          depth = Math.max(depth, stands[i + dj * columns + di] - height);
+        }
+        if (depth > 0) this.want(i, start + depth);
+      }
+    });
+  }
+
+  /** Round a plug the walls meet their line at the start depth, and lean on over what stays up to the surface. */
+  private lean(stays: readonly Region[], shape: BitShape, start: number): void {
+    const { tolerance } = this.job;
+    const most = start * shape.tangent + 2 * tolerance;
+    const distance = outlineDistance(this.map, stays, most).height;
+    eachRun(this.map, stays, (from, to) => {
+      for (let i = from; i < to; i++) this.may[i] = Math.max(this.may[i], start - (distance[i] - 2 * tolerance) / shape.tangent);
     });
   }
 

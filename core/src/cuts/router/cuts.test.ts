@@ -288,7 +288,7 @@ describe('a job with every cut', () => {
     expect(plan.findings.filter(({ severity }) => severity === 'error')).toEqual([]);
     expect(plan.cuts.map(({ facts }) => facts.moves > 0)).toEqual(plan.cuts.map(() => true));
     const [file] = writePrograms(job, plan, '2026-01-01', 'pauses');
-    for (const what of ['drill: depth 20.', 'pocket: depth 4', 'engrave: depth 0.5', 'profile outside']) expect(file.text).toContain(what);
+    for (const what of ['drill: depth 20', 'pocket: depth 4', 'engrave: depth 0.5', 'profile outside']) expect(file.text).toContain(what);
     const program = readProgram(file.text);
     expect(program.findings).toEqual([]);
     expect((await planJob(job, { fonts: fontOf })).cuts.map(({ path }) => [...path.x, ...path.z])).toEqual(plan.cuts.map(({ path }) => [...path.x, ...path.z]));

@@ -140,7 +140,12 @@ function fill(regions: readonly Region[], cut: EngraveCut, bit: Bit, travel: Tra
     const depth = Math.min(reach, heightAt({ ...shape, outer: Infinity }, distanceToEdges(regions, x, y)));
     if (depth <= 0) continue;
     writer.begin(cut.id, 'touch');
-    writer.approach(x, y, -cut.startDepth - depth);
+    const touches = Math.max(1, Math.ceil(depth / cut.depthPerPass - 1e-9));
+    for (let k = 1; k <= touches; k++) {
+      const z = -cut.startDepth - (depth * k) / touches;
+      if (k === 1) writer.approach(x, y, z);
+      else writer.cutTo(x, y, z);
+    }
     writer.lift();
   }
   const touches = writer.finish();

@@ -41,14 +41,34 @@ export function ledLine(line: ClosedLine, gaps: readonly Gap[], room: LeadRoom):
     for (const s of placesOn(line, gaps)) {
       const lead = leadAt(line, s, { ...room, length: part * room.length });
       if (!lead) continue;
-      if (s === 0) return { line, gaps: [...gaps], lead };
-      const shifted = gaps.map(([from, to]): Gap => {
-        const at = (((from - s) % line.length) + line.length) % line.length;
-        return [at, at + to - from];
-      });
-      return { line: new ClosedLine(begunAtLength(line, s)), gaps: shifted.sort((a, b) => a[0] - b[0]), lead };
+      return { ...begunThere(line, gaps, s), lead };
     }
   return null;
+}
+
+/** A line begun at another place along it, its gaps where they were. */
+function begunThere(line: ClosedLine, gaps: readonly Gap[], s: number): { line: ClosedLine; gaps: Gap[] } {
+  if (s === 0) return { line, gaps: [...gaps] };
+  const shifted = gaps.map(([from, to]): Gap => {
+    const at = (((from - s) % line.length) + line.length) % line.length;
+    return [at, at + to - from];
+  });
+  return { line: new ClosedLine(begunAtLength(line, s)), gaps: shifted.sort((a, b) => a[0] - b[0]) };
+}
+
+/** A line that does not begin in one of its gaps: as it is, or from the middle of the longest stretch between them. */
+export function begunClear(line: ClosedLine, gaps: readonly Gap[]): { line: ClosedLine; gaps: Gap[] } {
+  const meets = gaps.some(([from, to]) => from <= 0 || to >= line.length);
+  if (!meets) return { line, gaps: [...gaps] };
+  // A gap that ends where the line does goes on where it begins.
+  const last = gaps.at(-1)!;
+  const joined = last[1] >= line.length && gaps[0][0] <= 0 && gaps.length > 1 ? [...gaps.slice(1, -1), [last[0], line.length + gaps[0][1]] as Gap] : [...gaps];
+  let best = { room: -1, s: 0 };
+  joined.forEach(([, to], k) => {
+    const next = joined[(k + 1) % joined.length][0] + (k + 1 === joined.length ? line.length : 0);
+    if (next - to > best.room) best = { room: next - to, s: ((to + next) / 2) % line.length };
+  });
+  return best.room > 0 ? begunThere(line, joined, best.s) : { line, gaps: [...gaps] };
 }
 
 /** Where it begins now, the middles of long edges, then places evenly spread; none within a tab. */

@@ -124,12 +124,12 @@ export function planPocket(
 /** Where the middle of a bit may go in a region: the free area, and the middles of places that are just as wide as the bit, give or take the slack on either side. */
 function waysOf(region: Region, r: number, slack: number, liftCost: number): { wall: Region[]; slots: number[][] } {
   const wall = offset([region], -r);
+  // An outline next to nothing wide would be gone round there and back.
+  const room = wall.filter((part) => offset([part], -slack / 2).length > 0);
   // What a bit a hair thinner could reach besides, away from the corners, where it is the same hair.
-  const more = subtract(offset([region], slack - r), offset(wall, 4 * slack));
-  if (more.every(({ outer }) => wall.length > 0 && perimeter(outer.xy) < r)) return { wall, slots: [] };
-  const slots = strokesAsWide(region, r, slack, liftCost).map((points) => [...points].filter((_, i) => i % 3 < 2));
-  // The axis has them now: an outline that thin would be gone round there and back.
-  return { wall: wall.filter((part) => offset([part], -slack / 2).length > 0), slots };
+  const more = subtract(offset([region], slack - r), offset(room, 4 * slack));
+  if (more.every(({ outer }) => room.length > 0 && perimeter(outer.xy) < r)) return { wall, slots: [] };
+  return { wall: room, slots: strokesAsWide(region, r, slack, liftCost).map((points) => [...points].filter((_, i) => i % 3 < 2)) };
 }
 
 const reachedFrom = (wall: readonly Region[], slots: readonly number[][], r: number): Region[] =>

@@ -10,10 +10,10 @@ import { boardThickness, type Bit, type Board, type ProfileCut } from '../../job
 import { costOfLift, orderRuns, PathWriter, type Toolpath, type Travel } from '../../toolpath/index.ts';
 import { relieved } from './corners.ts';
 import { comeDown, RAMP } from './entry.ts';
-import { ledLine, tabPlaces, type Lead } from './leads.ts';
+import { begunClear, ledLine, tabPlaces, type Lead } from './leads.ts';
 import { chainOf } from './rings.ts';
 import { strokesAsWide } from './strokes.ts';
-import { evenTabs, tabHeight, tabsNear, type Gap } from './tabs.ts';
+import { evenTabs, tabHeight, tabsNear, withGaps, type Gap } from './tabs.ts';
 
 export interface ProfilePlan {
   path: Toolpath;
@@ -36,7 +36,11 @@ export const profileDepth = (cut: Pick<ProfileCut, 'depth' | 'skin' | 'throughAl
 /** A contour to be cut, and what it needs. */
 interface Round {
   line: ClosedLine;
+  /** Where the bit is lifted over tabs: its own, and those of other outlines that it passes. */
   gaps: Gap[];
+  /** Its own tabs, and their middles. */
+  tabs: number;
+  middles: [number, number][];
   lead: Lead | null;
 }
 
@@ -85,15 +89,21 @@ export function planProfile(
   };
   const others = cut.lead === 'none' ? [] : offset(standing, half);
   const rounds = (lines: readonly ClosedLine[], free: readonly Region[], points: readonly (readonly [number, number])[]) => {
-    const tabbed = lines.map((line) => ({ line, gaps: gapsOn(line, points) }));
+    const own = lines.map((line) => ({ line, gaps: gapsOn(line, points) }));
+    const tabs = own.map(({ line, gaps }) => tabPlaces(line, gaps, half));
+    // Where a line passes the tab of an outline beside it, or its own on the other side of a slot, it is lifted over that too.
+    const tabbed = own.map(({ line, gaps }) => ({
+      ...begunClear(line, withGaps(line, gaps, tabs.flat(), half, riseOf(cut))),
+      tabs: gaps.length,
+      middles: gaps.map(([from, to]) => line.at((from + to) / 2)),
+    }));
     const { lead: kind } = cut;
     if (kind === 'none' || side === 'on') return tabbed.map((round): Round => ({ ...round, lead: null }));
-    const tabs = tabbed.flatMap(({ line, gaps }) => tabPlaces(line, gaps, half));
-    const room = { kind, length: cut.leadLength, free, inside: side === 'inside', standing: others, tabs, half };
-    return tabbed.map((round): Round => ledLine(round.line, round.gaps, room) ?? { ...round, lead: null });
+    const room = { kind, length: cut.leadLength, free, inside: side === 'inside', standing: others, tabs: tabs.flat(), half };
+    return tabbed.map((round): Round => ({ ...round, ...(ledLine(round.line, round.gaps, room) ?? { lead: null }) }));
   };
   const finishing = rounds(wall.lines, wall.free, tabPoints);
-  const middles = finishing.flatMap(({ line, gaps }) => gaps.map(([from, to]) => line.at((from + to) / 2)));
+  const middles = finishing.flatMap((round) => round.middles);
   const writer = new PathWriter(travel);
   for (const xy of slots) writeSlot(writer, cut, xy, depth, half);
   if (rough) {
@@ -103,6 +113,7 @@ export function planProfile(
     const deep = side === 'inside' ? offset(rough.free, WALL * cut.allowance) : offset(rough.free, -WALL * cut.allowance);
     const isDeep = (x: number, y: number) => deep.some((region) => insideRegion(region, x, y)) === (side !== 'inside');
     for (const round of inOrder(finishing)) {
+      if (round.lead) writeLead(writer, cut, round.lead, depth);
       for (const stretch of stretchesOf(round.line, isDeep)) writeStretch(writer, cut, round, stretch, depth, thickness, half);
       writePasses(writer, cut, round, depth, thickness, Infinity);
     }
@@ -112,7 +123,7 @@ export function planProfile(
     path: writer.finish(),
     depth,
     through,
-    tabs: finishing.map(({ gaps }) => gaps.length),
+    tabs: finishing.map(({ tabs }) => tabs),
     tabPoints: middles,
     lost: regions.some((region) => regionArea(region) > 0) ? Math.max(0, outlines - finishing.length - slots.length) : 0,
     noLead: cut.lead === 'none' ? 0 : finishing.filter(({ lead }) => lead === null).length,
@@ -163,6 +174,16 @@ function stretchesOf(line: ClosedLine, holds: (x: number, y: number) => boolean)
     else out.push([from, to]);
   }
   return out;
+}
+
+/** The way of a lead in passes, so that the last pass finds it open. */
+function writeLead(writer: PathWriter, cut: ProfileCut, { come, leave }: Lead, depth: number): void {
+  passDepths(cut, depth, cut.depthPerPass).forEach(({ z }, k, { length }) => {
+    writer.begin(cut.id, `pass ${k + 1} of ${length}`);
+    if (k === 0) writer.approach(...come[0], z);
+    for (const point of [...come, ...leave, come[0]]) writer.cutTo(...point, z);
+  });
+  writer.lift();
 }
 
 /** One stretch of a line in passes, over its tabs. */
@@ -222,17 +243,19 @@ function writePasses(writer: PathWriter, cut: ProfileCut, { line, gaps, lead }: 
   passDepths(cut, depth, most).forEach(({ above, z }, k, { length: passes }) => {
     const pass = k + 1;
     writer.begin(cut.id, passes > 1 || most < Infinity ? `pass ${pass} of ${passes}` : 'wall');
-    const ramped = cut.entry === 'ramp' && line.length * RAMP > 1e-6;
-    if (pass === 1) writer.approach(x, y, ramped ? above : z);
+    const ramped = cut.entry === 'ramp' && (lead ? spanOf(lead) : line.length) >= SHORTEST;
+    const tab = (at: number) => tabHeight(gaps, at - Math.floor(at / line.length) * line.length, -depth, tabTop, rise);
+    // A line all of tabs begins on one.
+    const start = lead ? z : Math.max(z, tab(s));
+    if (pass === 1) writer.approach(x, y, ramped ? above : start);
     if (lead) {
       if (ramped) zigzag(writer, lead, above, z);
       else writer.cutTo(x, y, z);
       for (const point of lead.come) writer.cutTo(...point, z);
-    } else if (!ramped) writer.cutTo(x, y, z);
+    } else if (!ramped) writer.cutTo(x, y, start);
     // Along the pass, down at a few degrees; then once round from where the bottom is reached.
     const down = ramped && !lead ? (above - z) / RAMP : 0;
     const base = (at: number) => (at < s + down ? above - ((above - z) * (at - s)) / down : z);
-    const tab = (at: number) => tabHeight(gaps, at - Math.floor(at / line.length) * line.length, -depth, tabTop, rise);
     follow(writer, line, s, s + down + line.length, (at) => Math.max(base(at), tab(at)), stopsOf(gaps, rise, s + down));
     s = lead ? 0 : (s + down) % line.length;
     if (lead) {
@@ -246,10 +269,16 @@ function writePasses(writer: PathWriter, cut: ProfileCut, { line, gaps, lead }: 
 /** Half of a ramped tab's width is its level top, as the flat end of the bit leaves it. */
 const riseOf = (cut: ProfileCut): number => (cut.tabShape === 'ramped' ? cut.tabWidth / 4 : 0);
 
+/** A way down shorter than this is none: the bit would turn in one place for ever, mm. */
+const SHORTEST = 1;
+
+/** From where a lead begins to where it ends. */
+const spanOf = ({ come, leave }: Lead): number => Math.hypot(leave[leave.length - 1][0] - come[0][0], leave[leave.length - 1][1] - come[0][1]);
+
 /** Back and forth between the ends of a lead, down at a few degrees, ending where it began. */
 function zigzag(writer: PathWriter, { come, leave }: Lead, above: number, z: number): void {
   const [from, to] = [come[0], leave[leave.length - 1]];
-  const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
+  const length = spanOf({ come, leave });
   const turns = 2 * Math.max(1, Math.ceil((above - z) / (2 * length * RAMP)));
   for (let k = 1; k <= turns; k++) writer.cutTo(...(k % 2 ? to : from), above - ((above - z) * k) / turns);
 }

@@ -47,6 +47,30 @@ export function tabsNear(line: ClosedLine, points: readonly (readonly [number, n
   return gaps;
 }
 
+/** Places along a line that are looked at for what it passes, mm apart. */
+const LOOK = 0.25;
+
+/** Gaps and those that tabs beside it ask for: wherever else the bit on this line would touch one. @param places all over the tabs */
+export function withGaps(line: ClosedLine, gaps: readonly Gap[], places: readonly (readonly [number, number])[], half: number, rise: number): Gap[] {
+  const near = places.filter(([x, y]) => line.nearest(x, y).distance < half - 1e-3);
+  if (near.length === 0) return [...gaps];
+  const steps = Math.ceil(line.length / LOOK);
+  const step = line.length / steps;
+  const out: Gap[] = [...gaps];
+  let last: Gap | null = null;
+  for (let k = 0; k <= steps; k++) {
+    // Its own tabs it is lifted over already.
+    if (gaps.some(([from, to]) => k * step >= from && k * step <= to)) continue;
+    const [x, y] = line.at(k * step);
+    if (!near.some(([px, py]) => Math.hypot(px - x, py - y) < half - 1e-3)) continue;
+    // Ramps lie outside what must not be touched.
+    const gap: Gap = [Math.max(0, (k - 1) * step - rise), Math.min(line.length, (k + 1) * step + rise)];
+    if (last && gap[0] <= last[1]) last[1] = gap[1];
+    else out.push((last = gap));
+  }
+  return out.sort((a, b) => a[0] - b[0]);
+}
+
 /** Two tabs never touch. */
 function addGap(gaps: Gap[], gap: Gap): void {
   if (gaps.length === 0 || gap[0] > gaps[gaps.length - 1][1] + 1) gaps.push(gap);
@@ -58,10 +82,10 @@ function addGap(gaps: Gap[], gap: Gap): void {
  * @param rise length over which a ramped tab rises at either end; nought for a square one
  */
 export function tabHeight(gaps: readonly Gap[], s: number, low: number, high: number, rise: number): number {
+  let height = -Infinity;
   for (const [from, to] of gaps) {
     if (s < from || s > to) continue;
-    if (rise <= 0) return high;
-    return low + (high - low) * Math.min(1, (s - from) / rise, (to - s) / rise);
+    height = Math.max(height, rise <= 0 ? high : low + (high - low) * Math.min(1, (s - from) / rise, (to - s) / rise));
   }
-  return -Infinity;
+  return height;
 }

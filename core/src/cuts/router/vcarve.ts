@@ -60,6 +60,9 @@ function limits(cut: VCarveCut, bit: PointedBit): { hmax: number; rmax: number }
   return { hmax, rmax: radiusAt(shapeOf(bit), hmax) };
 }
 
+/** Distance of the passes that clear a floor, mm: as chosen, but never so far apart that wood stands between them up to the surface. */
+export const floorStep = (cut: VCarveCut, bit: PointedBit): number => Math.min(cut.stepover, 1.9 * limits(cut, bit).rmax);
+
 /** What is carved: the drawing, or for a plug what lies round it. */
 export const carvedRegions = (regions: readonly Region[], cut: Pick<VCarveCut, 'plug'>): readonly Region[] => {
   if (!cut.plug) return regions;
@@ -180,6 +183,7 @@ function carvedShape(
   const { hmax, rmax } = limits(cut, bit);
   const rmin = shape.flat;
   const top = -cut.startDepth;
+  const step = floorStep(cut, bit);
   const depthAt = (r: number) => Math.min(hmax, heightAt({ ...shape, outer: Infinity }, r));
   return pieces.map(([region, axis]) => {
     let wide = 0;
@@ -193,8 +197,8 @@ function carvedShape(
     });
     let floor: CutRun[] = [];
     if (axis.r[wide] > rmax + snap / 2) {
-      floor = [...floorRuns(region, rmax, snap, cut.stepover, top - hmax), ...coreRuns(axis, rmax, cut.stepover, top - hmax, liftCost)];
-      if (cleared) floor = notCleared(floor, offset([region], -(rmax - rmin)), cuttingWidth(cleared) / 2, cut.stepover);
+      floor = [...floorRuns(region, rmax, snap, step, top - hmax), ...coreRuns(axis, rmax, step, top - hmax, liftCost)];
+      if (cleared) floor = notCleared(floor, offset([region], -(rmax - rmin)), cuttingWidth(cleared) / 2, step);
     }
     const widest = { x: axis.x[wide] ?? 0, y: axis.y[wide] ?? 0, r: axis.r[wide] ?? 0 };
     return { walls, floor, widest, finest: finestStroke(axis) ?? widest, lost: split.lost, trouble: axis.trouble };
