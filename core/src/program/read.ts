@@ -223,12 +223,23 @@ export class ProgramReader {
     }
     const { words } = this;
     const wrong = words.read(bytes, start, end);
-    for (let k = 0; k < words.comments.length; k += 2) this.comment(bytes, words.comments[k], words.comments[k + 1]);
+    for (let at = 0; at < words.comments.length; at += 2) this.comment(bytes, words.comments[at], words.comments[at + 1]);
     if (wrong !== null) return this.fault(wrong);
     if (words.count > 0) this.begun = true;
-    let [x, y, z] = [NaN, NaN, NaN];
-    let [i, j, k] = [NaN, NaN, NaN];
-    let [r, p, q, l, f, s, h, tool] = [NaN, NaN, NaN, NaN, NaN, NaN, NaN, NaN];
+    let x = NaN;
+    let y = NaN;
+    let z = NaN;
+    let i = NaN;
+    let j = NaN;
+    let k = NaN;
+    let r = NaN;
+    let p = NaN;
+    let q = NaN;
+    let l = NaN;
+    let f = NaN;
+    let s = NaN;
+    let h = NaN;
+    let tool = NaN;
     let motionWord = -1;
     let other = -1;
     let stop = -1;
@@ -237,7 +248,10 @@ export class ProgramReader {
     let change = false;
     let useMachine = false;
     let inverseTime = this.inverseTime;
-    let [scale, plane, absolute, toStart] = [this.scale, this.plane, this.absolute, this.toStart];
+    let scale = this.scale;
+    let plane = this.plane;
+    let absolute = this.absolute;
+    let toStart = this.toStart;
     let unitsWord = false;
     let length = false;
     let groups = 0;
@@ -360,7 +374,9 @@ export class ProgramReader {
       r *= scale;
       q *= scale;
     }
-    [this.plane, this.absolute, this.toStart] = [plane, absolute, toStart];
+    this.plane = plane;
+    this.absolute = absolute;
+    this.toStart = toStart;
     if (inverseTime !== this.inverseTime) this.feed = NaN;
     else if (inverseTime && groups & (1 << 5)) this.feed = NaN;
     this.inverseTime = inverseTime;
@@ -392,12 +408,12 @@ export class ProgramReader {
     }
     if (motionWord >= 0) {
       // What a cycle was told holds for the cycles after it, and for nothing else.
-      if (motionWord < 810) this.cycle = { z: NaN, r: NaN, q: NaN, p: NaN };
+      if (motionWord < 810 && this.motion >= 810) this.cycle = { z: NaN, r: NaN, q: NaN, p: NaN };
       this.motion = motionWord;
     }
     if (axes || motionWord === 20 || motionWord === 30) {
       if (this.motion >= 810 && this.motion <= 830) this.drill(x, y, z, r, q, p, l, useMachine);
-      else this.move([x, y, z], [i, j, k], r, useMachine);
+      else this.move(x, y, z, i, j, k, r, useMachine);
     }
     if (stop >= 0) {
       if (stop === 0 || stop === 1) this.row(OP.PAUSE, NaN, NaN, NaN, stop, false);
@@ -417,7 +433,7 @@ export class ProgramReader {
     if (!Number.isNaN(z)) this.pz = known ? z : NaN;
   }
 
-  private move([x, y, z]: readonly [number, number, number], centre: readonly [number, number, number], r: number, useMachine: boolean): void {
+  private move(x: number, y: number, z: number, i: number, j: number, k: number, r: number, useMachine: boolean): void {
     if (useMachine) {
       if (this.motion > 10) return this.fault('G53 goes with G0 or G1 only');
       this.row(this.motion === 0 ? OP.RAPID : OP.FEED, x, y, z, this.motion === 0 ? 0 : this.feed, true);
@@ -442,19 +458,18 @@ export class ProgramReader {
       if (this.motion === 10) this.row(OP.FEED, tx, ty, tz, feed, false);
       else if (this.motion === 382) this.row(OP.PROBE, tx, ty, tz, feed, false);
       else {
-        const wrong = arcChords(
-          [this.px, this.py, this.pz],
-          [tx, ty, tz],
-          { clockwise: this.motion === 20, centre, radius: r },
-          PLANES[this.plane],
-          (ax, ay, az) => this.row(OP.FEED, ax, ay, az, feed, false),
-        );
+        const wrong = this.arc(tx, ty, tz, i, j, k, r, feed);
         if (wrong !== null) return this.fault(wrong);
       }
     }
     this.px = tx;
     this.py = ty;
     this.pz = tz;
+  }
+
+  private arc(x: number, y: number, z: number, i: number, j: number, k: number, radius: number, feed: number): string | null {
+    const words = { clockwise: this.motion === 20, centre: [i, j, k] as const, radius };
+    return arcChords([this.px, this.py, this.pz], [x, y, z], words, PLANES[this.plane], (ax, ay, az) => this.row(OP.FEED, ax, ay, az, feed, false));
   }
 
   /**

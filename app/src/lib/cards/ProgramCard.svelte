@@ -87,7 +87,7 @@
     {:else if same === false}<p class="caution" role="alert">
         The server wrote another program than was planned here. Plan again and compare before you run it.
       </p>{/if}
-    {#each current.programs as program, i (program.name)}
+    {#each current.programs as program, i (i)}
       {#if i === 0}<p class="quiet">One program:</p>{:else if i === 1}<p class="quiet">Or one for each bit:</p>{/if}
       <a class="press file" href="/api/releases/{current.id}/{encodeURIComponent(program.name)}" download
         >{program.name}<span class="quiet">{program.lines} lines · {duration(program.seconds)}</span></a
@@ -122,7 +122,7 @@
   <h2>As it will be written</h2>
   {#if plan.files.length > 1}
     <div class="row" role="group" aria-label="Program shown">
-      {#each plan.files as file, i (file.name)}<button class="press" aria-pressed={i === shown} onclick={() => (shown = i)}>{file.name}</button>{/each}
+      {#each plan.files as file, i (i)}<button class="press" aria-pressed={i === shown} onclick={() => (shown = i)}>{file.name}</button>{/each}
     </div>
   {/if}
   <ProgramText text={plan.files[Math.min(shown, plan.files.length - 1)].text} />

@@ -46,7 +46,9 @@ export interface Planned {
 export async function plan({ doc, date, faces, crib }: { doc: unknown; date: string; faces: OwnFaces; crib: string[] }): Promise<Planned> {
   const job = jobOf(doc);
   const planned = await planJob(job, { fonts: fontsWith(faces), crib: new Set(crib) });
-  const files = [...writePrograms(job, planned, date, 'pauses'), ...writePrograms(job, planned, date, 'bit')];
+  const whole = writePrograms(job, planned, date, 'pauses');
+  // With one bit the program for all is the program for that bit: it is there once.
+  const files = [...whole, ...writePrograms(job, planned, date, 'bit').filter(({ name }) => !whole.some((file) => file.name === name))];
   return {
     programs: files.map((file) => {
       const program = readProgram(file.text);

@@ -16,6 +16,7 @@ import {
   intersect,
   offset,
   perimeter,
+  regionArea,
   strokeRegions,
   subtract,
   uniteRegions,
@@ -64,12 +65,20 @@ export function planPocket(
   let unreached = 0;
   let lost = 0;
   for (const region of cut.open && board ? overEdges(regions, board, r) : regions) {
-    const { wall, slots } = waysOf(region, r, tolerance / 2, costOfLift(travel));
-    const reached = reachedFrom(wall, slots, r);
     // Of a pocket open at the edge only what lies on the board counts: beyond it the bit finds room in any case.
     const drawn = cut.open && board ? intersect(regions, [region]) : [region];
-    unreached += areaOf(subtract(drawn, reached));
-    if (slots.length === 0 && intersect(wall, drawn).length === 0) {
+    let wall = offset([region], -r);
+    let reached = offset(wall, r);
+    let left = subtract(drawn, reached);
+    const slots = slotsIn(region, wall, left, r, tolerance / 2, costOfLift(travel));
+    if (slots.length > 0) {
+      // An outline next to nothing wide would be gone round there and back.
+      wall = wall.filter((part) => offset([part], -tolerance / 4).length > 0);
+      reached = uniteRegions([...offset(wall, r), ...strokeRegions(slots.map(lineOf), 2 * r, false)]);
+      left = subtract(drawn, reached);
+    }
+    unreached += areaOf(left);
+    if (slots.length === 0 && (wall.length === 0 || (cut.open && intersect(wall, drawn).length === 0))) {
       lost++;
       continue;
     }
@@ -121,19 +130,20 @@ export function planPocket(
   return { path: writer.finish(), lifts, unreached, lost };
 }
 
-/** Where the middle of a bit may go in a region: the free area, and the middles of places that are just as wide as the bit, give or take the slack on either side. */
-function waysOf(region: Region, r: number, slack: number, liftCost: number): { wall: Region[]; slots: number[][] } {
-  const wall = offset([region], -r);
-  // An outline next to nothing wide would be gone round there and back.
-  const room = wall.filter((part) => offset([part], -slack / 2).length > 0);
-  // What a bit a hair thinner could reach besides, away from the corners, where it is the same hair.
-  const more = subtract(offset([region], slack - r), offset(room, 4 * slack));
-  if (more.every(({ outer }) => room.length > 0 && perimeter(outer.xy) < r)) return { wall, slots: [] };
-  return { wall: room, slots: strokesAsWide(region, r, slack, liftCost).map((points) => [...points].filter((_, i) => i % 3 < 2)) };
+/**
+ * Middles of places that are just as wide as the bit, give or take the slack on either side. They are looked
+ * for where they can be: where the bit leaves more than it does in a corner, or its free area is a hair wide.
+ */
+function slotsIn(region: Region, wall: readonly Region[], left: readonly Region[], r: number, slack: number, liftCost: number): number[][] {
+  const edgeOf = (part: Region) => contoursOf(part).reduce((sum, { xy }) => sum + perimeter(xy), 0);
+  const hair = wall.some((part) => 2 * regionArea(part) < slack * edgeOf(part));
+  if (!hair && left.every((part) => regionArea(part) < 0.5 * r * r)) return [];
+  // With a hair more room a free area grows by its edge times the hair; where a slot opens, by the slot as well.
+  const wider = offset([region], slack - r);
+  const edge = wall.reduce((sum, part) => sum + edgeOf(part), 0);
+  if (wall.length === 0 ? wider.length === 0 : !hair && areaOf(wider) - areaOf(wall) - slack * edge < 0.5 * r * slack) return [];
+  return strokesAsWide(region, r, slack, liftCost).map((points) => [...points].filter((_, i) => i % 3 < 2));
 }
-
-const reachedFrom = (wall: readonly Region[], slots: readonly number[][], r: number): Region[] =>
-  slots.length === 0 ? offset(wall, r) : uniteRegions([...offset(wall, r), ...strokeRegions(slots.map(lineOf), 2 * r, false)]);
 
 const lineOf = (xy: readonly number[]) => ({ xy: Float64Array.from(xy), smooth: new Uint8Array(xy.length / 2) });
 

@@ -266,11 +266,15 @@ function traced(region: Region, shape: Region, tolerance: number, bit: PointedBi
 /** The costly part, the axis as it is, and what bits of one steepness make of it. */
 const axes = new WeakMap<Region, { pieces: [Region, RawAxis][]; made: Map<number, [Region, MedialAxis][]> }>();
 
-/** What a branch may leave uncut is counted in depth: a steep bit turns a small distance into a large one. */
+/** What a branch may leave uncut is counted in depth: a steep bit turns a small distance into a large one. In classes, so that bits alike share an axis. */
 function axisOptions(tolerance: number, bit: PointedBit): AxisOptions {
-  const steep = Math.min(1, shapeOf(bit).tangent);
+  const { tangent } = shapeOf(bit);
+  const steep = STEEP.find((least) => tangent >= least) ?? STEEP[STEEP.length - 1];
   return { uncut: 2 * tolerance * steep, vertices: 2 * tolerance, tolerance: 0.3 * tolerance * Math.min(1, 2 * steep) };
 }
+
+/** Half angles as tangents: from 60°, 20° and less. */
+const STEEP = [0.577, 0.176, 0.08];
 
 function rawPieces(region: Region): [Region, RawAxis][] {
   const trace = (one: Region): [Region, RawAxis] => [one, traceRegion(one)];
@@ -288,13 +292,12 @@ function rawPieces(region: Region): [Region, RawAxis][] {
 
 /** Do outlines of a region meet in a point, as those of an even-odd drawing do wherever it crosses itself? */
 function touchesItself(region: Region): boolean {
-  const seen = new Set<string>();
-  for (const { xy } of contoursOf(region))
-    for (let i = 0; i < xy.length; i += 2) {
-      const key = `${Math.round(xy[i] * 1e5)},${Math.round(xy[i + 1] * 1e5)}`;
-      if (seen.has(key)) return true;
-      seen.add(key);
-    }
+  // Places to a hundredth of a micrometre, as one number each.
+  const places = contoursOf(region).flatMap(({ xy }) =>
+    Array.from({ length: xy.length / 2 }, (_, i) => Math.round(xy[2 * i] * 1e5) * 2 ** 26 + Math.round(xy[2 * i + 1] * 1e5)),
+  );
+  const sorted = Float64Array.from(places).sort();
+  for (let i = 1; i < sorted.length; i++) if (sorted[i] === sorted[i - 1]) return true;
   return false;
 }
 
