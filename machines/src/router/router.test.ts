@@ -195,6 +195,19 @@ describe('the simulated router', () => {
     expect(router.accept(7, 'G0 X1')).toBe('expected line 1, got 7');
   });
 
+  it('refuses lengths from a table it does not keep, and offsets set from afar', () => {
+    const router = zeroed(homed());
+    expect(send(router, 'G43 H2')[0]).toMatch(/no table of tool lengths/);
+    expect(send(zeroed(homed()), 'G10 L2 P1 X5')[0]).toMatch(/G10 L20/);
+  });
+  it('drills by a canned cycle as deep as it says, and comes out', () => {
+    const router = zeroed(homed());
+    expect(send(router, 'G21 G90 S18000 M3', 'G4 P5', 'G0 Z5', 'F600', 'G98 G83 X30 Y20 Z-6 R1 Q2.5', 'G80')).toEqual([null, null, null, null, null, null]);
+    run(router);
+    expect(router.world.map!.at(30.05, 20.05)).toBeLessThan(-5.8);
+    expect(router.status().work[2]).toBeCloseTo(5, 6);
+  });
+
   describe('overrides', () => {
     const speedOf = (router: Router, override: number) => {
       send(router, 'G21 G90', 'S18000 M3', 'G4 P5', 'G0 Z5', 'G0 X0 Y-40', 'G1 X1000 F3000');

@@ -214,7 +214,15 @@ const profile: Field<CutOf<'profile'>>[] = [
 ];
 
 const drill: Field<CutOf<'drill'>>[] = [
-  { key: 'depth', label: 'Depth', as: 'length', min: 0.05, empty: () => 'through' },
+  {
+    key: 'depth',
+    label: 'Depth',
+    as: 'length',
+    min: 0.05,
+    empty: () => 'through',
+    hint: (cut, { bit, job }) =>
+      cut.depth !== undefined && bit.kind === 'drill' ? `The point of this drill is ${len(pointLength(bit), job.units)} long.` : undefined,
+  },
   {
     key: 'depthOf',
     label: 'Depth is measured to',
