@@ -56,6 +56,25 @@ const planing = (more: object): Change => ({
   cutOrder: ['s'],
 });
 
+/** Holes of a width, drilled. */
+const drilled = (width: number, diameter: number, more: object = {}): Change => ({
+  items: { hole: { kind: 'ellipse', id: 'hole', x: 60, y: 40, width, height: width } },
+  itemOrder: ['hole'],
+  outline: null,
+  bits: { d: { kind: 'drill', id: 'd', diameter, fluteLength: 60 } },
+  cuts: { d: { kind: 'drill', id: 'd', on: 'art', bit: 'd', ...more } } as JobInput['cuts'],
+  cutOrder: ['d'],
+});
+/** A carve round a rectangle as the plug of an inlay. */
+const plug = (tip: object, more: object, radius = 0): Change => ({
+  items: { leaf: { kind: 'rectangle', id: 'leaf', x: 100, y: 40, width: 40, height: 20, radius } },
+  itemOrder: ['leaf'],
+  outline: null,
+  bits: { v: { kind: 'v', id: 'v', angle: 30, diameter: 12.7, fluteLength: 40, ...tip } },
+  cuts: { c: { kind: 'vcarve', id: 'c', on: 'art', bit: 'v', startDepth: 3, floorDepth: 1, stepover: 0.2, plug: { margin: 6 }, ...more } } as JobInput['cuts'],
+  cutOrder: ['c'],
+});
+
 const CASES: [code: string, severity: Finding['severity'], trigger: Change, near: Change][] = [
   // depth against board, spoilboard and flute [16]
   ['deeper-than-board', 'error', { ...board({ thickness: 4 }), ...carve({}), cutOrder: ['carve', 'out'] }, board({ thickness: 9 })],
@@ -131,6 +150,29 @@ const CASES: [code: string, severity: Finding['severity'], trigger: Change, near
     { ...ring(15), cuts: { out: { ...base.cuts.out, side: 'on', on: 'art' } } as JobInput['cuts'], cutOrder: ['out'] },
     { ...ring(15), cuts: { out: { ...base.cuts.out, side: 'on', on: 'art', depth: 3 } } as JobInput['cuts'], cutOrder: ['out'] },
   ],
+  // Cut by nesting, what comes out of a hole is waste and tabs hold it.
+  [
+    'art-islands',
+    'error',
+    { ...ring(15), cuts: { out: { ...base.cuts.out, side: 'inside', on: 'art' } } as JobInput['cuts'], cutOrder: ['out'] },
+    { ...ring(15), cuts: { out: { ...base.cuts.out, side: 'auto', on: 'art' } } as JobInput['cuts'], cutOrder: ['out'] },
+  ],
+  // drills: through with their point, and never sideways
+  ['point-into-spoilboard', 'warning', drilled(12, 12), drilled(6, 6)],
+  ['drill-thin', 'warning', drilled(8, 5), drilled(5, 5)],
+  // a cut that would take nothing away, without a word
+  ['cut-makes-nothing', 'error', bits('v60', { tipFlat: 12 }), bits('v60', { tipFlat: 0.2 })],
+  [
+    'starts-below-depth',
+    'error',
+    { ...carve({ kind: 'engrave', way: 'fill', startDepth: 5, depth: 3 }) },
+    carve({ kind: 'engrave', way: 'fill', startDepth: 2, depth: 3 }),
+  ],
+  ['starts-below-depth', 'error', out({ startDepth: 19 }), out({ startDepth: 17 })],
+  ['allowance-negative', 'error', out({ allowance: -0.3 }), out({ allowance: 0.3 })],
+  // inlays that would not go in
+  ['inlay-proud', 'error', plug({}, { floorDepth: 0.3, stepover: 0.3 }), plug({}, { floorDepth: 0.6, stepover: 0.2 })],
+  ['inlay-binds', 'warning', plug({ tipFlat: 0.3 }, {}), plug({ tipFlat: 0.3 }, {}, 4)],
   ['job-no-cuts', 'error', { cuts: {}, cutOrder: [] }, { cutOrder: ['carve', 'out'] }],
   ['cut-empty', 'warning', { ...words({ hidden: true }) }, words({ hidden: false })],
 ];

@@ -182,13 +182,15 @@ function checkCut(job: Job, planned: PlannedCut, items: readonly PlannedItem[]):
   return found;
 }
 
+/** Ridges that come this near to what they face touch it, mm. */
+const PROUD = 0.05;
 /** Turns sharper than this are corners to an inlay, radians. */
 const CORNER = 0.5;
 
 /** What keeps a V-carved plug from going in: ridges beside it, and corners a blunt tip cannot cut into its other half. */
 function inlayFindings(cut: CutOf<'vcarve'>, bit: PointedBit, { ridge = 0 }: PlannedCut, regions: readonly Region[]): Finding[] {
   const found: Finding[] = [];
-  if (cut.floorDepth !== undefined && ridge > cut.floorDepth) found.push(finding.inlayProud(cut.id, ridge, cut.floorDepth));
+  if (cut.floorDepth !== undefined && ridge > cut.floorDepth - PROUD) found.push(finding.inlayProud(cut.id, ridge, cut.floorDepth));
   const tip = Math.max(shapeOf(bit).flat, bit.tipRadius > 0 ? evenFrom(bit) : 0);
   const corner = tip > 0 ? regions.flatMap(contoursOf).flatMap(convexCorner)[0] : undefined;
   // The tip leaves its own radius in a corner of angle θ, r/sin(θ/2) - r short of it: 0.41 r when that is square.
