@@ -107,6 +107,9 @@ const MANY = 400;
 const SHORT = 12;
 /** ... between which points are dropped that say nothing: so much may each stage move an outline, mm. */
 const STAGE = 3e-4;
+/** An outline of edges shorter than this on the whole gets a point or two more at every joint: they are dropped, if that moves it by no more. */
+const FINE = 0.25;
+const LAST = 1e-4;
 
 /**
  * Grows (positive) or shrinks (negative) regions by a distance. Outlines of very many short edges go there
@@ -152,20 +155,28 @@ function apart(regions: readonly Region[], distance: number, join: Join): (reado
   return groups;
 }
 
+/** How many points outlines have, and how long their edges are on the whole, mm. */
+function edgesOf(regions: readonly Region[]): { points: number; mean: number } {
+  const outlines = flat(regions);
+  const points = outlines.reduce((sum, { smooth }) => sum + smooth.length, 0);
+  return { points, mean: outlines.reduce((sum, { xy }) => sum + perimeter(xy), 0) / Math.max(1, points) };
+}
+
 function offsetTogether(regions: readonly Region[], distance: number, join: Join, arcTolerance: number): Region[] {
   const way = Math.sign(distance);
   let rest = Math.abs(distance);
   for (let stages = 1; join === 'round'; stages++) {
-    const outlines = flat(regions);
-    const points = outlines.reduce((sum, { smooth }) => sum + smooth.length, 0);
-    const step = SHORT * (outlines.reduce((sum, { xy }) => sum + perimeter(xy), 0) / points);
+    const { points, mean } = edgesOf(regions);
+    const step = SHORT * mean;
     if (points < MANY || rest < 1.5 * step || stages > 40) break;
     const part = Math.max(step, rest / 10);
     regions = offsetAtOnce(simplified(regions, STAGE), way * part, join, arcTolerance / 2);
     rest -= part;
     if (regions.length === 0) return [];
   }
-  return offsetAtOnce(regions, way * rest, join, arcTolerance);
+  const out = offsetAtOnce(regions, way * rest, join, arcTolerance);
+  const { points, mean } = edgesOf(out);
+  return points > MANY && mean < FINE ? simplified(out, LAST) : out;
 }
 
 function offsetAtOnce(regions: readonly Region[], distance: number, join: Join, arcTolerance: number): Region[] {
