@@ -5,6 +5,7 @@
  * the line, then is made shorter, then is left out and told.
  */
 import { ClosedLine, type Region } from '../../geometry/index.ts';
+import type { Nearby } from './nearby.ts';
 import { insideLength } from './parallels.ts';
 import type { Gap } from './tabs.ts';
 
@@ -20,12 +21,12 @@ export interface LeadRoom {
   kind: 'line' | 'arc';
   length: number;
   /** Where the middle of the bit may be: inside these for an opening, outside them for a part. */
-  free: readonly Region[];
+  free: Nearby<Region>;
   inside: boolean;
   /** Other parts, grown by half the bit: its middle must stay out of them. */
-  standing: readonly Region[];
+  standing: Nearby<Region>;
   /** Places of tabs, x y: the bit must not touch them. */
-  tabs: readonly Point[];
+  tabs: Nearby<Point>;
   /** Half the cutting width. */
   half: number;
 }
@@ -96,8 +97,10 @@ function leadAt(line: ClosedLine, s: number, room: LeadRoom): Lead | null {
   const [x, y] = line.at(s);
   const [tx, ty] = line.direction(s);
   const { length } = room;
+  const far = 2 * length + room.half;
+  const [free, standing, tabs] = [room.free.within(x, y, far), room.standing.within(x, y, far), room.tabs.within(x, y, far)];
   // Into the waste: to the left of the line or to the right.
-  const probe = (side: 1 | -1) => isWaste([x - side * 2 * HAIR * ty, y + side * 2 * HAIR * tx], room);
+  const probe = (side: 1 | -1) => isWaste([x - side * 2 * HAIR * ty, y + side * 2 * HAIR * tx], free, room.inside);
   const side = probe(1) ? 1 : probe(-1) ? -1 : 0;
   if (side === 0) return null;
   const [nx, ny] = [-side * ty, side * tx];
@@ -115,15 +118,16 @@ function leadAt(line: ClosedLine, s: number, room: LeadRoom): Lead | null {
   const way = [...come, ...leave.slice(1), come[0]];
   for (let k = 1; k < way.length; k++) {
     const [a, b] = [way[k - 1], way[k]];
-    const within = insideLength(room.free, a, b);
+    const within = insideLength(free, a, b);
     const whole = Math.hypot(b[0] - a[0], b[1] - a[1]);
-    if ((room.inside ? whole - within : within) > HAIR || insideLength(room.standing, a, b) > HAIR) return null;
-    if (room.tabs.some((tab) => distanceToSegment(tab, a, b) < room.half - HAIR)) return null;
+    if ((room.inside ? whole - within : within) > HAIR || insideLength(standing, a, b) > HAIR) return null;
+    if (tabs.some((tab) => distanceToSegment(tab, a, b) < room.half - HAIR)) return null;
   }
   return { come, leave };
 }
 
-const isWaste = ([x, y]: Point, { free, inside }: LeadRoom): boolean => insideLength(free, [x - HAIR / 4, y], [x + HAIR / 4, y]) > HAIR / 4 === inside;
+const isWaste = ([x, y]: Point, free: readonly Region[], inside: boolean): boolean =>
+  insideLength(free, [x - HAIR / 4, y], [x + HAIR / 4, y]) > HAIR / 4 === inside;
 
 function distanceToSegment([x, y]: Point, [ax, ay]: Point, [bx, by]: Point): number {
   const [dx, dy] = [bx - ax, by - ay];

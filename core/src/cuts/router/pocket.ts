@@ -137,11 +137,9 @@ export function planPocket(
 function slotsIn(region: Region, wall: readonly Region[], left: readonly Region[], r: number, slack: number, liftCost: number): number[][] {
   const edgeOf = (part: Region) => contoursOf(part).reduce((sum, { xy }) => sum + perimeter(xy), 0);
   const hair = wall.some((part) => 2 * regionArea(part) < slack * edgeOf(part));
-  if (!hair && left.every((part) => regionArea(part) < 0.5 * r * r)) return [];
-  // With a hair more room a free area grows by its edge times the hair; where a slot opens, by the slot as well.
-  const wider = offset([region], slack - r);
-  const edge = wall.reduce((sum, part) => sum + edgeOf(part), 0);
-  if (wall.length === 0 ? wider.length === 0 : !hair && areaOf(wider) - areaOf(wall) - slack * edge < 0.5 * r * slack) return [];
+  // What is left of a slot is nearly as wide as the bit; what is left of strokes and corners is thinner.
+  const wide = (part: Region) => 2 * regionArea(part) > 0.6 * r * edgeOf(part) && offset([part], 2 * slack - r).length > 0;
+  if (!hair && !left.some(wide)) return [];
   return strokesAsWide(region, r, slack, liftCost).map((points) => [...points].filter((_, i) => i % 3 < 2));
 }
 

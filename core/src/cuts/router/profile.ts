@@ -11,6 +11,7 @@ import { costOfLift, orderRuns, PathWriter, type Toolpath, type Travel } from '.
 import { relieved } from './corners.ts';
 import { comeDown, RAMP } from './entry.ts';
 import { begunClear, ledLine, tabPlaces, type Lead } from './leads.ts';
+import { nearbyPoints, nearbyRegions } from './nearby.ts';
 import { chainOf } from './rings.ts';
 import { strokesAsWide } from './strokes.ts';
 import { evenTabs, tabHeight, tabsNear, withGaps, type Gap } from './tabs.ts';
@@ -90,16 +91,16 @@ export function planProfile(
   const others = cut.lead === 'none' ? [] : offset(standing, half);
   const rounds = (lines: readonly ClosedLine[], free: readonly Region[], points: readonly (readonly [number, number])[]) => {
     const own = lines.map((line) => ({ line, gaps: gapsOn(line, points) }));
-    const tabs = own.map(({ line, gaps }) => tabPlaces(line, gaps, half));
+    const tabs = nearbyPoints(own.flatMap(({ line, gaps }) => tabPlaces(line, gaps, half)));
     // Where a line passes the tab of an outline beside it, or its own on the other side of a slot, it is lifted over that too.
     const tabbed = own.map(({ line, gaps }) => ({
-      ...begunClear(line, withGaps(line, gaps, tabs.flat(), half, riseOf(cut))),
+      ...begunClear(line, withGaps(line, gaps, tabs, half, riseOf(cut))),
       tabs: gaps.length,
       middles: gaps.map(([from, to]) => line.at((from + to) / 2)),
     }));
     const { lead: kind } = cut;
     if (kind === 'none' || side === 'on') return tabbed.map((round): Round => ({ ...round, lead: null }));
-    const room = { kind, length: cut.leadLength, free, inside: side === 'inside', standing: others, tabs: tabs.flat(), half };
+    const room = { kind, length: cut.leadLength, free: nearbyRegions(free), inside: side === 'inside', standing: nearbyRegions(others), tabs, half };
     return tabbed.map((round): Round => ({ ...round, ...(ledLine(round.line, round.gaps, room) ?? { lead: null }) }));
   };
   const finishing = rounds(wall.lines, wall.free, tabPoints);

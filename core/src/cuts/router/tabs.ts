@@ -3,7 +3,8 @@
  * on straight runs away from corners, where they are easily sanded off (common practice), or where a
  * person put them.
  */
-import type { ClosedLine } from '../../geometry/index.ts';
+import { emptyBox, growBox, type ClosedLine } from '../../geometry/index.ts';
+import type { Nearby } from './nearby.ts';
 
 /** From and to along the line of the bit's middle, mm. */
 export type Gap = [number, number];
@@ -51,8 +52,10 @@ export function tabsNear(line: ClosedLine, points: readonly (readonly [number, n
 const LOOK = 0.25;
 
 /** Gaps and those that tabs beside it ask for: wherever else the bit on this line would touch one. @param places all over the tabs */
-export function withGaps(line: ClosedLine, gaps: readonly Gap[], places: readonly (readonly [number, number])[], half: number, rise: number): Gap[] {
-  const near = places.filter(([x, y]) => line.nearest(x, y).distance < half - 1e-3);
+export function withGaps(line: ClosedLine, gaps: readonly Gap[], places: Nearby<[number, number]>, half: number, rise: number): Gap[] {
+  const { minX, minY, maxX, maxY } = growBox(emptyBox(), line.xy);
+  const reach = Math.max(maxX - minX, maxY - minY) / 2 + half;
+  const near = places.within((minX + maxX) / 2, (minY + maxY) / 2, reach).filter(([x, y]) => line.nearest(x, y).distance < half - 1e-3);
   if (near.length === 0) return [...gaps];
   const steps = Math.ceil(line.length / LOOK);
   const step = line.length / steps;
