@@ -48,7 +48,7 @@ function reportOf(plan: Plan, programs: string[]) {
   const extent = (pick: (cut: PlannedCut) => number, choose: (...values: number[]) => number) => (used.length ? rounded(choose(...used.map(pick))) : null);
   return {
     programs,
-    cuts: plan.cuts.map(({ cut, bit, facts, seconds, lifts }) => ({
+    cuts: plan.cuts.map(({ cut, bit, facts, seconds, lifts, unreached }) => ({
       cut: cut.id,
       kind: cut.kind,
       bit: bitLabel(bit),
@@ -58,6 +58,8 @@ function reportOf(plan: Plan, programs: string[]) {
       lifts,
       seconds: rounded(seconds),
       deepest: rounded(facts.deepest),
+      // Area drawn that the bit cannot get into, mm².
+      ...(unreached === undefined ? {} : { unreached: rounded(unreached) }),
     })),
     extents: {
       minX: extent((c) => c.facts.box.minX, Math.min),
