@@ -155,28 +155,25 @@ function apart(regions: readonly Region[], distance: number, join: Join): (reado
   return groups;
 }
 
-/** How many points outlines have, and how long their edges are on the whole, mm. */
-function edgesOf(regions: readonly Region[]): { points: number; mean: number } {
-  const outlines = flat(regions);
-  const points = outlines.reduce((sum, { smooth }) => sum + smooth.length, 0);
-  return { points, mean: outlines.reduce((sum, { xy }) => sum + perimeter(xy), 0) / Math.max(1, points) };
-}
+const pointsOf = (regions: readonly Region[]): number => flat(regions).reduce((sum, { smooth }) => sum + smooth.length, 0);
+
+/** How long the edges of outlines are on the whole, mm. */
+const meanEdge = (regions: readonly Region[]): number => flat(regions).reduce((sum, { xy }) => sum + perimeter(xy), 0) / pointsOf(regions);
 
 function offsetTogether(regions: readonly Region[], distance: number, join: Join, arcTolerance: number): Region[] {
   const way = Math.sign(distance);
   let rest = Math.abs(distance);
   for (let stages = 1; join === 'round'; stages++) {
-    const { points, mean } = edgesOf(regions);
-    const step = SHORT * mean;
-    if (points < MANY || rest < 1.5 * step || stages > 40) break;
+    if (pointsOf(regions) < MANY || stages > 40) break;
+    const step = SHORT * meanEdge(regions);
+    if (rest < 1.5 * step) break;
     const part = Math.max(step, rest / 10);
     regions = offsetAtOnce(simplified(regions, STAGE), way * part, join, arcTolerance / 2);
     rest -= part;
     if (regions.length === 0) return [];
   }
   const out = offsetAtOnce(regions, way * rest, join, arcTolerance);
-  const { points, mean } = edgesOf(out);
-  return points > MANY && mean < FINE ? simplified(out, LAST) : out;
+  return pointsOf(out) > MANY && meanEdge(out) < FINE ? simplified(out, LAST) : out;
 }
 
 function offsetAtOnce(regions: readonly Region[], distance: number, join: Join, arcTolerance: number): Region[] {

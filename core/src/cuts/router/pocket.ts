@@ -17,6 +17,7 @@ import {
   offset,
   perimeter,
   regionArea,
+  regionsBox,
   strokeRegions,
   subtract,
   uniteRegions,
@@ -136,9 +137,16 @@ export function planPocket(
  */
 function slotsIn(region: Region, wall: readonly Region[], left: readonly Region[], r: number, slack: number, liftCost: number): number[][] {
   const edgeOf = (part: Region) => contoursOf(part).reduce((sum, { xy }) => sum + perimeter(xy), 0);
-  const hair = wall.some((part) => 2 * regionArea(part) < slack * edgeOf(part));
+  // As thin as a hair is also as small: what has some area to it is not asked for its edge.
+  const hair = wall.some((part) => regionArea(part) < 0.25 * r * r && 2 * regionArea(part) < slack * edgeOf(part));
   // What is left of a slot is nearly as wide as the bit; what is left of strokes and corners is thinner.
-  const wide = (part: Region) => 2 * regionArea(part) > 0.6 * r * edgeOf(part) && offset([part], 2 * slack - r).length > 0;
+  const wide = (part: Region) => {
+    if (regionArea(part) < 0.5 * r * r) return false;
+    // Turned as it likes, nothing as wide as the bit has a smaller box.
+    const { minX, minY, maxX, maxY } = regionsBox([part]);
+    if (Math.min(maxX - minX, maxY - minY) < 2 * r - 4 * slack) return false;
+    return 2 * regionArea(part) > 0.95 * r * edgeOf(part) && offset([part], 2 * slack - r).length > 0;
+  };
   if (!hair && !left.some(wide)) return [];
   return strokesAsWide(region, r, slack, liftCost).map((points) => [...points].filter((_, i) => i % 3 < 2));
 }
