@@ -188,6 +188,12 @@ describe('a slot as wide as the bit', () => {
     const a = (angle * Math.PI) / 180;
     return Math.abs((x - 50) * Math.cos(a) + (y - 40) * Math.sin(a));
   };
+  it('two strokes of one slot do not hide an outline the bit does not fit into', () => {
+    const tee = [20, 20, 60, 20, 60, 26.35, 43.175, 26.35, 43.175, 50, 36.825, 50, 36.825, 26.35, 20, 26.35];
+    const regions = unite([contourOf(tee), contourOf([70, 20, 80, 20, 80, 24, 70, 24])]);
+    const cut = cutOf('profile', { side: 'inside', depth: 4, depthPerPass: 2, tabs: 0 });
+    expect(planProfile(regions, cut, end(6.35), board, travel).lost).toBe(1);
+  });
   it('a round hole as wide as the bit, of few points or many, is one plunge', () => {
     for (const points of [40, 500, 2000]) {
       const ring = Array.from({ length: points }, (_, k) => [

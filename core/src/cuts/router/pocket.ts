@@ -25,7 +25,7 @@ import {
 } from '../../geometry/index.ts';
 import { comeDown } from './entry.ts';
 import { isFree, zigzags } from './parallels.ts';
-import { areaOf, DUST, leftBy } from './rest.ts';
+import { areaOf, DUST, leftBy, WALL } from './rest.ts';
 import { chainOf, loop, rings, shrunk, type Chain } from './rings.ts';
 import { strokesAsWide } from './strokes.ts';
 import type { Bit, Board, PocketCut } from '../../job/index.ts';
@@ -48,9 +48,6 @@ export interface PocketContext {
   /** The board's size, for pockets open at its edges. */
   board?: Pick<Board, 'width' | 'height'>;
 }
-
-/** The last pass takes off the wall what was left on it; where more stands than this many times that, it goes down in steps. */
-const WALL = 1.5;
 
 export function planPocket(
   regions: readonly Region[],

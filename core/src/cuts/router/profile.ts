@@ -12,6 +12,7 @@ import { relieved } from './corners.ts';
 import { comeDown, RAMP } from './entry.ts';
 import { begunClear, ledLine, tabPlaces, type Lead } from './leads.ts';
 import { nearbyPoints, nearbyRegions } from './nearby.ts';
+import { WALL } from './rest.ts';
 import { chainOf } from './rings.ts';
 import { strokesAsWide } from './strokes.ts';
 import { evenTabs, tabHeight, tabsNear, withGaps, type Gap } from './tabs.ts';
@@ -53,9 +54,6 @@ export interface ProfileContext {
   /** Parts that other cuts leave standing. */
   standing?: readonly Region[];
 }
-
-/** The last pass takes off the wall what was left on it; where more stands than this many times that, it goes down in steps. */
-const WALL = 1.5;
 
 /** Plans a profile along the outlines of regions. */
 export function planProfile(
@@ -119,14 +117,15 @@ export function planProfile(
       writePasses(writer, cut, round, depth, thickness, Infinity);
     }
   } else for (const round of inOrder(finishing)) writePasses(writer, cut, round, depth, thickness, cut.depthPerPass);
-  const outlines = regions.reduce((sum, region) => sum + contoursOf(region).length, 0);
+  // Each outline of what is no slot has its line, or was lost.
+  const outlines = open.reduce((sum, region) => sum + contoursOf(region).length, 0);
   return {
     path: writer.finish(),
     depth,
     through,
     tabs: finishing.map(({ tabs }) => tabs),
     tabPoints: middles,
-    lost: regions.some((region) => regionArea(region) > 0) ? Math.max(0, outlines - finishing.length - slots.length) : 0,
+    lost: regions.some((region) => regionArea(region) > 0) ? Math.max(0, outlines - finishing.length) : 0,
     noLead: cut.lead === 'none' ? 0 : finishing.filter(({ lead }) => lead === null).length,
   };
 }

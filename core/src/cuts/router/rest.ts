@@ -4,6 +4,9 @@ import { offset, perimeter, regionArea, subtract, type Region } from '../../geom
 /** Leavings smaller than this are dust, mm². */
 export const DUST = 1e-3;
 
+/** A last pass takes off the wall what was left on it; where more stands than this many times that, it goes down in steps. */
+export const WALL = 1.5;
+
 export const areaOf = (regions: readonly Region[]): number => regions.reduce((sum, region) => sum + regionArea(region), 0);
 
 /** What a bit of a radius can reach inside regions, itself staying inside. */
