@@ -39,6 +39,7 @@ export async function bundle(entry, output, folders) {
 export const bundles = {
   cli: () => bundle('cli/src/main.ts', 'cli/dist/kerbe.mjs', ['cli/src', 'core/src', 'files/src']),
   router: () => bundle('machines/src/router/main.ts', 'machines/dist/router.mjs', ['machines/src', 'core/src']),
+  plain: () => bundle('machines/src/plain/main.ts', 'machines/dist/plain.mjs', ['machines/src', 'core/src']),
   agent: () => bundle('agent/src/main.ts', 'agent/dist/agent.mjs', ['agent/src', 'core/src']),
   planner: () => bundle('app/src/lib/server/planner.worker.ts', 'app/dist/planner.mjs', ['app/src/lib/server', 'core/src', 'files/src']),
 };

@@ -143,8 +143,8 @@ describe('agent and simulated router', () => {
     expect(await command({ do: 'resume' })).toMatch(/not been measured/);
     expect(await fit('e6', 31)).toBeNull();
     expect(await command({ do: 'resume' })).toMatch(/not been measured/);
-    expect(await command({ do: 'measure', bit: 'e6' })).toBeNull();
-    expect(await command({ do: 'resume' })).toBeNull();
+    expect(await command({ do: 'measure', bit: 'e6', handsOff: true })).toBeNull();
+    expect(await command({ do: 'resume', handsOff: true })).toBeNull();
     const end = await until((s) => s.run?.endedAt, 120);
     expect(end.run).toMatchObject({ state: 'done', line: end.run.lines });
     expect(end.status.world.crash).toBeNull();

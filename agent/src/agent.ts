@@ -2,8 +2,8 @@
  * The agent: owns the link to one machine, lets one person at a time hold the controls, carries
  * out set-up steps in the safe order, and runs released programs. Every refusal says what holds it.
  */
-import type { AgentSnapshot, MachineStatus } from '@kerbe/core/link';
-import type { LinkProfile } from '@kerbe/core/machine';
+import type { AgentSnapshot, MachineStatus, NextRun } from '@kerbe/core/link';
+import type { Linked } from '@kerbe/core/machine';
 import { boxWay, turned } from '@kerbe/core/setup';
 import { Controls } from './controls.ts';
 import { Hands, num } from './hands.ts';
@@ -17,6 +17,10 @@ export type { RunOrder } from './runner.ts';
 /** A jog that goes on ends when no screen has asked for it for this long, milliseconds. */
 const JOG_SILENCE = 400;
 const JOG_BEAT = 100;
+/** A Stop that the machine has not confirmed is sent again this often, milliseconds. */
+const STOP_AGAIN = 500;
+const UNCONFIRMED = 'Stop was sent, and the machine has not confirmed it. Use the red button on the machine.';
+const UNSENT = 'The machine does not answer, so it has not been told to stop. Use the red button on the machine; Kerbe sends Stop first when it answers again.';
 
 export class Agent {
   readonly link: Link;
@@ -25,19 +29,21 @@ export class Agent {
   readonly runner: Runner;
   readonly controls = new Controls();
   private readonly journal: Journal;
-  private readonly first: LinkProfile;
+  private readonly first: Linked;
   private jogHeard = 0;
+  private stopSent = 0;
   private jogBeat: NodeJS.Timeout | null = null;
   private lastTick = performance.now();
 
   /** `first`: the link it was started with. */
-  constructor(link: Link, journal: Journal, first: LinkProfile = link.profile) {
+  constructor(link: Link, journal: Journal, first: Linked = link.linked) {
     this.link = link;
     this.journal = journal;
     this.first = first;
     this.hands = new Hands(link);
-    this.setup = new SetUp(this.hands, journal);
-    this.runner = new Runner(link, this.hands, journal);
+    this.setup = new SetUp(this.hands, journal, this.machineKey);
+    this.runner = new Runner(link, this.hands, journal, () => this.setup.afterRun());
+    this.hands.stopWanted = journal.load<{ by: string }>('stop')?.by ?? null;
     link.on('ok', (seq) => void (this.hands.acknowledged(seq) || this.runner.acknowledged(seq)));
     link.on('refused', (seq, why) => void (this.hands.refused(seq, why) || this.runner.refused(seq, why)));
     link.on('status', (status) => this.tick(status));
@@ -45,7 +51,17 @@ export class Agent {
       this.hands.abandon('The link to the machine was lost.');
       this.runner.linkLost(why);
     });
-    link.on('up', () => this.runner.linkBack());
+    link.on('up', () => {
+      // First of all: it may still be cutting.
+      if (this.hands.stopWanted) this.sendStop();
+      this.runner.linkBack();
+    });
+  }
+
+  /** Which machine the set-up is of; the one it was started with is the same one wherever it answers. */
+  private get machineKey(): string {
+    const { linked } = this.link;
+    return JSON.stringify(linked) === JSON.stringify(this.first) ? 'first' : JSON.stringify(linked.link.transport);
   }
 
   get status(): MachineStatus | null {
@@ -60,6 +76,7 @@ export class Agent {
       run: this.runner.run,
       controls: this.controls.state,
       busy: this.hands.busyWith,
+      stopWanted: this.hands.stopWanted,
     };
   }
 
@@ -119,11 +136,14 @@ export class Agent {
     if (why) return why;
     const { state } = this.setup;
     const status = this.status!;
+    if (!stands(status)) return 'Something still waits in the machine, moves or turns. Let it come to rest, or stop it.';
     if (state.zeroXY!.corner !== order.datum.corner)
       return `The program counts from the ${order.datum.corner} of the board, and zero was set at the ${state.zeroXY!.corner}. Set zero again.`;
     if (state.zeroZ!.datum !== order.datum.z)
       return `The program takes Z0 on the ${faceOf(order.datum.z)}, and it was set on the ${faceOf(state.zeroZ!.datum)}. Set Z again.`;
-    if (state.bitFitted !== order.bits[0]) return 'The bit that was measured is not the one this program begins with.';
+    if (state.bitFitted !== order.bits[0]) return 'The bit that is fitted is not the one this program begins with.';
+    const untouched = this.setup.needTouch();
+    if (untouched) return untouched;
     const hindered = this.bitRefused(order.bits[0]);
     if (hindered) return hindered;
     if (order.workOffset && status.workOffset !== order.workOffset)
@@ -132,12 +152,15 @@ export class Agent {
       return 'The program does not say whether it counts in millimetres or inches (G21 or G20): an inch program read as millimetres is 25 times too small.';
     const overflow = outOfReach(order.extents, state.zeroXY!.angle, status);
     if (overflow) return overflow;
-    return this.runner.start(order);
+    const refused = await this.runner.start(order);
+    if (!refused) this.setup.remember({ next: null });
+    return refused;
   }
 
   /** What keeps the spindle from turning with this bit: what a person forgets. */
   private bitRefused(bit: string | undefined): string | null {
     const { world, spindle } = this.status!;
+    if (world.pin) return 'The probe pin is in the collet. Take it out and fit the bit: a pin must never turn.';
     if (world.bit !== null && world.bit !== bit) return 'Another bit is fitted than the program asks for now.';
     if (world.probeClip) return 'The clip of the touch plate is still on the bit. Take it off.';
     if (world.lidOpen) return 'The lid is open. Close it.';
@@ -146,13 +169,21 @@ export class Agent {
   }
 
   /** Goes on after a hold, or after a bit change that has been completed. */
-  async resume(): Promise<string | null> {
+  async resume(handsOff: boolean): Promise<string | null> {
     const { runner } = this;
-    if (!runner.running) return this.hands.command('resume');
+    if (!runner.running) {
+      if (this.status && this.status.queued > 0 && !this.hands.busyWith)
+        return `The machine holds ${this.status.queued} lines that belong to no run: gone on with, they would be cut and nobody would know. Stop it.`;
+      return this.hands.command('resume');
+    }
     const why = this.hands.refusal();
     if (why) return why;
     if (runner.atPause) {
-      if (!runner.measured) return 'The new bit has not been measured yet. Its length is not that of the last one.';
+      if (!runner.measured)
+        return this.setup.sensor
+          ? 'The new bit has not been measured yet. Its length is not that of the last one.'
+          : 'Z zero has not been touched with the new bit yet. Its length is not that of the last one.';
+      if (!handsOff) return HANDS_OFF;
       if (this.setup.state.bitFitted !== runner.bitNow) return 'Another bit is fitted than the program asks for now.';
     }
     return this.bitRefused(runner.bitNow) ?? runner.resume();
@@ -161,13 +192,76 @@ export class Agent {
   async stop(by: string): Promise<string | null> {
     if (this.jogBeat) clearInterval(this.jogBeat);
     this.jogBeat = null;
-    const refused = await this.runner.stop(by);
+    this.hands.stopWanted = by;
+    try {
+      this.journal.save('stop', { by });
+    } catch {
+      // It is sent all the same; only a restart of the agent in this moment would forget it.
+    }
+    this.runner.stopping(by);
     this.hands.abandon('Stopped.');
+    this.sendStop();
+    if (!this.link.up) return UNSENT;
+    const why = await this.hands.confirmed(stands, UNCONFIRMED);
+    if (!why) this.stopConfirmed();
+    return why;
+  }
+
+  private sendStop(): void {
+    this.stopSent = performance.now();
+    void this.link.command('stop');
+  }
+
+  private stopConfirmed(): void {
+    const by = this.hands.stopWanted;
+    if (!by) return;
+    this.hands.stopWanted = null;
+    this.journal.remove('stop');
+    this.runner.stopped(by);
+  }
+
+  /** What a machine that shows its bit would not let pass: a length written down under another name. */
+  private otherBit(bit: string): string | null {
+    const { world, spindle } = this.status!;
+    if (spindle.actual > 0) return 'Wait until the spindle stands still.';
+    if (world.pin) return 'The probe pin is in the collet. Take it out and fit the bit.';
+    if (world.bit !== null && world.bit !== bit)
+      return 'Another bit is fitted than the one to be measured: its length would be written down under a wrong name.';
+    return null;
+  }
+
+  /** Z zero, by plate or paper; without a sensor this is also how a new bit's length is found. */
+  async zeroZ(set: () => Promise<string | null>, handsOff: boolean): Promise<string | null> {
+    const { runner } = this;
+    const why = this.needFree() ?? (runner.atPause && !handsOff ? HANDS_OFF : null);
+    if (why) return why;
+    const refused = await set();
+    if (!refused && runner.atPause && !this.setup.sensor && this.setup.state.bitFitted === runner.bitNow) {
+      runner.measured = true;
+      runner.note('measured', `${runner.bitNow}: Z zero was touched with it`);
+    }
     return refused;
   }
 
-  async measure(bit: string, sure: boolean): Promise<string | null> {
-    const why = this.needFree() ?? (this.status!.spindle.actual > 0 ? 'Wait until the spindle stands still.' : null);
+  /** A person says which bit is in the collet; `still` when it was not touched since. */
+  fitted(bit: string, still: boolean): string | null {
+    const why = this.hands.refusal() ?? (this.runner.running && !this.runner.atPause ? 'A program is running.' : null) ?? this.otherBit(bit);
+    if (why) return why;
+    if (!still) this.runner.measured = false;
+    this.setup.fitted(bit, still);
+    return null;
+  }
+
+  /** Chooses what is run next; a new board takes with it what was only true of the last one. */
+  chooseNext(next: NextRun, board: 'new' | 'same'): string | null {
+    if (this.runner.running) return 'A program is running.';
+    if (board === 'new') this.setup.newBoard();
+    this.setup.remember({ next });
+    return null;
+  }
+
+  async measure(bit: string, sure: boolean, handsOff: boolean): Promise<string | null> {
+    const why = this.needFree() ?? this.otherBit(bit) ?? (this.runner.atPause && !handsOff ? HANDS_OFF : null);
     if (why) return why;
     const refused = await this.setup.measure(bit, sure);
     if (!refused && this.runner.atPause) {
@@ -198,16 +292,19 @@ export class Agent {
   }
 
   /** Goes over to another link, and keeps it over a restart; null for the one it was started with. */
-  connect(profile: LinkProfile | null): string | null {
+  connect(linked: Linked | null): string | null {
     if (this.runner.running) return 'A program is running.';
+    if (this.hands.stopWanted) return 'Stop was pressed, and the machine has not confirmed it yet.';
     try {
-      if (profile) this.journal.save('link', profile);
-      else this.journal.remove('link');
+      if (linked) this.journal.save('linked', linked);
+      else this.journal.remove('linked');
     } catch (error) {
       return `The link could not be written down (${(error as Error).message}).`;
     }
-    const next = profile ?? this.first;
-    if (JSON.stringify(next) !== JSON.stringify(this.link.profile)) this.link.use(next);
+    const next = linked ?? this.first;
+    if (JSON.stringify(next) === JSON.stringify(this.link.linked)) return null;
+    this.link.use(next);
+    this.setup.goTo(this.machineKey);
     return null;
   }
 
@@ -219,12 +316,20 @@ export class Agent {
     const now = performance.now();
     const passed = Math.min(1, (now - this.lastTick) / 1000) * status.rate;
     this.lastTick = now;
-    const before = this.runner.running;
     this.setup.tick(status, passed);
     this.runner.tick(status);
-    if (before && !this.runner.running) this.setup.afterRun();
+    if (!this.hands.stopWanted) return;
+    // A status from before the stop was sent says nothing of it; two intervals are more than enough.
+    if (stands(status) && now - this.stopSent > 100) this.stopConfirmed();
+    else if (now - this.stopSent > STOP_AGAIN) this.sendStop();
   }
 }
+
+const HANDS_OFF = 'Say first that tools are away and hands are off: the bit is about to move.';
+
+/** Nothing waits, nothing moves, and nothing is told to turn. */
+const stands = ({ state, queued, spindle }: MachineStatus) =>
+  queued === 0 && state !== 'run' && state !== 'hold' && state !== 'home' && state !== 'pause' && spindle.target === 0;
 
 const faceOf = (datum: 'top' | 'spoilboard') => (datum === 'top' ? 'top of the board' : 'spoilboard');
 

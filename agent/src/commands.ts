@@ -1,6 +1,6 @@
 /** What the agent can be told, as schemas, and what each command sets going. */
 import { z } from 'zod';
-import { LinkProfile } from '@kerbe/core/machine';
+import { Linked } from '@kerbe/core/machine';
 import type { Agent } from './agent.ts';
 import type { Who } from './controls.ts';
 import { isOffset } from './setup.ts';
@@ -16,6 +16,10 @@ const words = z.string().min(1).max(80);
 const feed = z.number().gt(0).max(20_000);
 /** How much wood lies between the face that was touched and the one the program counts from, when they differ. */
 const board = z.number().min(0).max(1000).default(0);
+/** The job that a zero is set for. */
+const job = z.string().max(80).nullable().default(null);
+/** At a change of bit: tools are away and hands are off. */
+const handsOff = z.boolean().default(false);
 
 const Holder = z.object({ kind: z.enum(['clamp', 'screw', 'fence']), x: number, y: number, width: number, depth: number, height: number });
 
@@ -34,9 +38,10 @@ export const Command = z.discriminatedUnion('do', [
     by: words.default('where the bit stood'),
     at: z.object({ x: number.optional(), y: number.optional() }).default({}),
     angle: z.number().min(-Math.PI).max(Math.PI).default(0),
+    job,
   }),
   z.object({ do: z.literal('move-over'), x: number, y: number }),
-  z.object({ do: z.literal('zero-z'), method: z.enum(['plate', 'paper']), thickness, datum: face, on: face.optional(), board }),
+  z.object({ do: z.literal('zero-z'), method: z.enum(['plate', 'paper']), thickness, datum: face, on: face.optional(), board, job, handsOff }),
   z.object({
     do: z.literal('probe-block'),
     axis: z.enum(['x', 'y', 'z']),
@@ -45,10 +50,14 @@ export const Command = z.discriminatedUnion('do', [
     radius: z.number().min(0).max(60),
     datum: face,
     board,
+    job,
   }),
+  z.object({ do: z.literal('keep-zero'), job }),
   z.object({ do: z.literal('nudge'), deeper: z.number().min(-5).max(5) }),
   z.object({ do: z.literal('use-offset'), word: z.string().refine(isOffset, 'There is no such work offset.') }),
-  z.object({ do: z.literal('measure'), bit: z.string().max(60), sure: z.boolean().default(false) }),
+  z.object({ do: z.literal('measure'), bit: z.string().max(60), sure: z.boolean().default(false), handsOff }),
+  z.object({ do: z.literal('fitted'), bit: z.string().max(60), still: z.boolean().default(false) }),
+  z.object({ do: z.literal('next'), sha256: z.string().max(80), from: z.int().min(1).max(10_000_000), board: z.enum(['new', 'same']).default('same') }),
   z.object({ do: z.literal('go-to-zero'), clearance: z.number().min(1).max(100) }),
   z.object({
     do: z.literal('frame'),
@@ -68,13 +77,15 @@ export const Command = z.discriminatedUnion('do', [
   z.object({ do: z.literal('confirm'), id: z.string().max(40), key: z.string().max(200), skipped: z.boolean().default(false) }),
   z.object({ do: z.literal('unconfirm'), id: z.string().max(40) }),
   z.object({ do: z.literal('hold') }),
-  z.object({ do: z.literal('resume') }),
+  z.object({ do: z.literal('resume'), handsOff }),
+  /** Ends the record of a run whose machine does not answer any more. */
+  z.object({ do: z.literal('give-up') }),
   z.object({ do: z.literal('stop') }),
   z.object({ do: z.literal('clear') }),
   z.object({ do: z.literal('override'), feed: z.number().min(0.1).max(2), spindle: z.number().min(0.5).max(1.5) }),
   z.object({ do: z.literal('bench'), change: z.record(z.string(), z.unknown()) }),
   /** Another link; null for the one it was started with. */
-  z.object({ do: z.literal('connect'), profile: LinkProfile.nullable() }),
+  z.object({ do: z.literal('connect'), linked: Linked.nullable() }),
   z.object({ do: z.literal('raw'), text: z.string().max(200) }),
   z.object({
     do: z.literal('start'),
@@ -89,6 +100,7 @@ export const Command = z.discriminatedUnion('do', [
       datum: z.object({ corner: z.string(), z: face }),
       extents,
       workOffset: z.string().optional(),
+      vacuum: z.boolean().optional(),
       note: z.string().max(4000).optional(),
     }),
   }),
@@ -127,25 +139,31 @@ export async function carryOut(agent: Agent, command: Command, who: Who): Promis
     case 'jog-end':
       return agent.endJog();
     case 'zero-xy':
-      return agent.needNoRun() ?? setup.zeroXY(command.corner, command.by, command.at, command.angle);
+      return agent.needNoRun() ?? setup.zeroXY(command.corner, command.by, command.at, command.angle, command.job);
     case 'move-over':
       return agent.needFree() ?? setup.moveOver(command.x, command.y);
     case 'zero-z': {
-      const { method, datum, on, board: wood } = command;
-      const why = agent.needFree();
-      if (why) return why;
-      return method === 'plate'
-        ? setup.zeroZByPlate(command.thickness, datum, on ?? datum, wood)
-        : setup.zeroZByPaper(command.thickness, datum, on ?? datum, wood);
+      const { method, thickness: thick, datum, on, board: wood } = command;
+      const set = () =>
+        method === 'plate'
+          ? setup.zeroZByPlate(thick, datum, on ?? datum, wood, command.job)
+          : setup.zeroZByPaper(thick, datum, on ?? datum, wood, command.job);
+      return agent.zeroZ(set, command.handsOff);
     }
     case 'probe-block':
-      return agent.needNoRun() ?? setup.probeBlock(command.axis, command.corner, command.block, command.radius, command.datum, command.board);
+      return agent.needNoRun() ?? setup.probeBlock(command.axis, command.corner, command.block, command.radius, command.datum, command.board, command.job);
+    case 'keep-zero':
+      return agent.needNoRun() ?? setup.keepZero(command.job);
     case 'nudge':
       return agent.needFree() ?? (setup.state.zeroZ ? setup.nudge(command.deeper) : 'Z zero has not been set.');
     case 'use-offset':
       return agent.needNoRun() ?? setup.useOffset(command.word);
     case 'measure':
-      return agent.measure(command.bit, command.sure);
+      return agent.measure(command.bit, command.sure, command.handsOff);
+    case 'fitted':
+      return agent.fitted(command.bit, command.still);
+    case 'next':
+      return agent.chooseNext({ sha256: command.sha256, from: command.from }, command.board);
     case 'go-to-zero':
       return agent.needFree() ?? setup.needZero() ?? setup.goToZero(command.clearance);
     case 'frame':
@@ -186,7 +204,9 @@ export async function carryOut(agent: Agent, command: Command, who: Who): Promis
     case 'hold':
       return agent.runner.hold(who.by);
     case 'resume':
-      return agent.resume();
+      return agent.resume(command.handsOff);
+    case 'give-up':
+      return agent.runner.giveUp(who.by);
     case 'stop':
       return agent.stop(who.by);
     case 'clear':
@@ -196,7 +216,7 @@ export async function carryOut(agent: Agent, command: Command, who: Who): Promis
     case 'bench':
       return agent.bench(command.change);
     case 'connect':
-      return agent.connect(command.profile);
+      return agent.connect(command.linked);
     case 'raw':
       if (agent.runner.running) return 'A program is running.';
       agent.link.raw(command.text);

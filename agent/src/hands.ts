@@ -7,9 +7,14 @@ export const num = (value: number): string => String(Math.round(value * 1e4) / 1
 
 export const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1) + (/[.!?]$/.test(text) ? '' : '.');
 
+/** How long a machine may take to show what it was told, milliseconds. */
+const CONFIRM_WITHIN = 2000;
+
 export class Hands {
   /** What it is doing outside a program, in words. */
   busyWith: string | null = null;
+  /** Who pressed Stop, as long as the machine has not confirmed it: nothing else is begun. */
+  stopWanted: string | null = null;
   private readonly link: Link;
   private nextSeq = 1;
   /** Why what was waited for was given up. */
@@ -29,6 +34,7 @@ export class Hands {
   refusal(): string | null {
     const { status } = this;
     if (!status) return 'The machine does not answer: check that it is on and its cable is in.';
+    if (this.stopWanted) return 'Stop was pressed, and the machine has not confirmed it yet.';
     if (status.estop) return 'The emergency stop is pressed. Turn it to release it, then clear the alarm.';
     if (status.state === 'estop') return 'The emergency stop was pressed. Clear the alarm first.';
     if (status.state === 'alarm') return `The machine is in alarm: ${status.message}. Clear the alarm first.`;
@@ -40,9 +46,31 @@ export class Hands {
     return this.refusal() ?? (this.status!.homed ? null : 'The machine does not know where it is. Home it first.');
   }
 
+  /** A probe whose answer nobody can read must not be begun: it would only be driven on. */
+  needProbe(): string | null {
+    return this.link.isPlain && !this.link.profile.probe
+      ? 'This machine’s link profile does not say how its answer to a touch reads, so nothing is probed. Use paper, or add the pattern on Machines.'
+      : null;
+  }
+
   async command(text: string): Promise<string | null> {
     const why = await this.link.command(text);
     return why && sentence(why);
+  }
+
+  /** Waits until the machine itself shows what it was told; `unless` when it does not in time. */
+  confirmed(shows: (status: MachineStatus) => boolean, unless: string): Promise<string | null> {
+    if (this.status && shows(this.status)) return Promise.resolve(null);
+    return new Promise((done) => {
+      const check = (status: MachineStatus) => shows(status) && end(null);
+      const end = (why: string | null) => {
+        clearTimeout(timer);
+        this.link.off('status', check);
+        done(why);
+      };
+      const timer = setTimeout(() => end(unless), CONFIRM_WITHIN);
+      this.link.on('status', check);
+    });
   }
 
   /** Does something that takes a while; nothing else is begun meanwhile. */

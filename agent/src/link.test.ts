@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { restingStatus, type MachineStatus } from '@kerbe/core/link';
-import { kerbeLink } from '@kerbe/core/machine';
+import { kerbeLink, linkAlone } from '@kerbe/core/machine';
 import { Agent, type RunOrder } from './agent.ts';
 import { Journal } from './journal.ts';
 import { Link } from './link.ts';
@@ -57,7 +57,7 @@ beforeEach(async () => {
     });
   });
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
-  link = new Link(kerbeLink('127.0.0.1', (server.address() as AddressInfo).port));
+  link = new Link(linkAlone(kerbeLink('127.0.0.1', (server.address() as AddressInfo).port)));
   await new Promise<void>((done) => link.once('up', done));
 });
 afterEach(() => {
@@ -200,7 +200,7 @@ describe('streaming', () => {
     answerLines = (line) => `ok ${line.split(' ')[0]}`;
     const before = programLines().length;
     status.state = 'run';
-    expect(await agent.resume()).toBeNull();
+    expect(await agent.resume(false)).toBeNull();
     await until(() => programLines().length >= before + 60);
     expect(
       programLines()

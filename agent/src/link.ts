@@ -4,7 +4,7 @@
  */
 import { EventEmitter } from 'node:events';
 import type { MachineStatus } from '@kerbe/core/link';
-import { bytesOfWord, type LinkProfile } from '@kerbe/core/machine';
+import { bytesOfWord, type Linked, type LinkProfile } from '@kerbe/core/machine';
 import { PlainTalk } from './plain.ts';
 import { openWire, type Wire } from './transport.ts';
 
@@ -29,7 +29,8 @@ export interface TalkLine {
 }
 
 export class Link extends EventEmitter<LinkEvents> {
-  profile: LinkProfile;
+  /** The machine it talks to, as its shop knows it. */
+  linked: Linked;
   up = false;
   status: MachineStatus | null = null;
   /** What was said lately, status questions left out. */
@@ -48,10 +49,14 @@ export class Link extends EventEmitter<LinkEvents> {
   private again: NodeJS.Timeout | null = null;
   private closed = false;
 
-  constructor(profile: LinkProfile) {
+  constructor(linked: Linked) {
     super();
-    this.profile = profile;
+    this.linked = linked;
     this.connect();
+  }
+
+  get profile(): LinkProfile {
+    return this.linked.link;
   }
 
   close(): void {
@@ -62,8 +67,8 @@ export class Link extends EventEmitter<LinkEvents> {
   }
 
   /** Goes over to another machine or another way of talking. */
-  use(profile: LinkProfile): void {
-    this.profile = profile;
+  use(linked: Linked): void {
+    this.linked = linked;
     this.lost('another link was chosen');
     this.wire?.destroy();
     this.connect();
@@ -105,6 +110,11 @@ export class Link extends EventEmitter<LinkEvents> {
     });
   }
 
+  /** Does it keep no count of its lines, and say no more than its profile knows? */
+  get isPlain(): boolean {
+    return this.plain !== null;
+  }
+
   private get end(): string {
     return { lf: '\n', cr: '\r', crlf: '\r\n' }[this.profile.lineEnd];
   }
@@ -129,7 +139,7 @@ export class Link extends EventEmitter<LinkEvents> {
     this.again = null;
     const turn = ++this.turn;
     const { profile } = this;
-    this.plain = profile.talk === 'plain' ? new PlainTalk(profile) : null;
+    this.plain = profile.talk === 'plain' ? new PlainTalk(this.linked) : null;
     this.rest = '';
     let silent = false;
     const wire = openWire(profile.transport, {

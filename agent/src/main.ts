@@ -9,7 +9,7 @@
 import { timingSafeEqual } from 'node:crypto';
 import { createServer, type IncomingMessage } from 'node:http';
 import { parseArgs } from 'node:util';
-import { kerbeLink, type LinkProfile } from '@kerbe/core/machine';
+import { kerbeLink, linkAlone, type Linked } from '@kerbe/core/machine';
 import { Agent } from './agent.ts';
 import { carryOut, Command } from './commands.ts';
 import type { Who } from './controls.ts';
@@ -27,8 +27,8 @@ if (!token || !host || !(Number(port) > 0) || !values.journal) {
 }
 
 const journal = new Journal(values.journal);
-const first = kerbeLink(host, Number(port));
-const agent = new Agent(new Link(journal.load<LinkProfile>('link') ?? first), journal, first);
+const first = linkAlone(kerbeLink(host, Number(port)));
+const agent = new Agent(new Link(journal.load<Linked>('linked') ?? first), journal, first);
 
 const done = new Map<string, Promise<string | null>>();
 function once(key: string | undefined, command: Command, who: Who): Promise<string | null> {
@@ -99,7 +99,11 @@ const server = createServer(async (request, response) => {
     }
     json(404, { why: 'There is no such page.' });
   } catch (error) {
-    if (!response.headersSent) json(400, { why: (error as Error).message });
+    // Not JSON: the caller's fault. Anything else is ours, and must be found afterwards.
+    const theirs = error instanceof SyntaxError || error instanceof URIError;
+    if (!theirs) console.error(`kerbe-agent: ${request.method} ${request.url}: ${(error as Error).stack}`);
+    if (!response.headersSent)
+      json(theirs ? 400 : 500, { why: theirs ? (error as Error).message : `Something went wrong in the machine agent: ${(error as Error).message}` });
     else response.end();
   }
 });

@@ -9,7 +9,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { SerialPort } from 'serialport';
 import { afterEach, describe, expect, it } from 'vitest';
-import { LinkProfile } from '@kerbe/core/machine';
+import { linkAlone, LinkProfile } from '@kerbe/core/machine';
 import { Agent } from './agent.ts';
 import { Journal } from './journal.ts';
 import { Link } from './link.ts';
@@ -91,7 +91,7 @@ async function overTcp(over: Partial<LinkProfile> = {}) {
     client?.destroy();
     server.close();
   });
-  const link = new Link(profile({ kind: 'tcp', host: '127.0.0.1', port: (server.address() as AddressInfo).port }, over));
+  const link = new Link(linkAlone(profile({ kind: 'tcp', host: '127.0.0.1', port: (server.address() as AddressInfo).port }, over)));
   closers.push(() => link.close());
   await new Promise<void>((done) => link.once('up', done));
   return { link, standin: () => standin };
@@ -167,14 +167,14 @@ describe('a controller that takes plain lines', () => {
     await agent.home();
     expect(await agent.runner.hold('operator')).toBeNull();
     await until(() => standin().state === 'standing');
-    expect(await agent.resume()).toBeNull();
+    expect(await agent.resume(false)).toBeNull();
     await until(() => standin().state === 'resting');
     expect(await agent.override(0.5, 1)).toMatch(/there is no “override”/);
     expect(await agent.startJog([1, 0, 0], 600)).toMatch(/there is no “jog-start”/);
     standin().lines.length = 0;
     expect(await agent.jog(5, 0, 0, 600)).toBeNull();
     await until(() => standin().lines.length === 2);
-    expect(standin().lines).toEqual(['G91 G1 X5 Y0 Z0 F600', 'G90']);
+    expect(standin().lines).toEqual(['G21 G91 G1 X5 Y0 Z0 F600', 'G90']);
   });
 
   it('shows what was said on the wire, questions for the status left out', async () => {
@@ -207,7 +207,7 @@ describe('a serial port', () => {
     const standin = new Standin((text) => void machine.write(text));
     machine.on('data', (chunk: Buffer) => standin.hear(chunk.toString('latin1')));
     closers.push(() => new Promise<void>((done) => (machine.isOpen ? machine.close(() => done()) : done())));
-    const link = new Link(profile({ kind: 'serial', path: ours, baud: 115200 }));
+    const link = new Link(linkAlone(profile({ kind: 'serial', path: ours, baud: 115200 })));
     closers.push(() => link.close());
     await until(() => link.up);
     const agent = ready(link);
@@ -224,7 +224,7 @@ describe('a serial port', () => {
   });
 
   it('says when the port is not there, and goes on trying', async () => {
-    const link = new Link(profile({ kind: 'serial', path: '/dev/no-such-port', baud: 9600 }));
+    const link = new Link(linkAlone(profile({ kind: 'serial', path: '/dev/no-such-port', baud: 9600 })));
     closers.push(() => link.close());
     await wait(200);
     expect(link.up).toBe(false);

@@ -4,32 +4,43 @@
  * hardware.
  */
 import { restingStatus, type MachineMode, type MachineStatus, type Triple } from '@kerbe/core/link';
-import { bytesOfWord, type LinkProfile } from '@kerbe/core/machine';
+import { bytesOfWord, type Linked, type LinkProfile } from '@kerbe/core/machine';
 
 export type Heard = { kind: 'status'; status: MachineStatus } | { kind: 'ok'; seq: number } | { kind: 'refused'; seq: number; why: string } | { kind: 'other' };
 
 export class PlainTalk {
+  private readonly linked: Linked;
   private readonly profile: LinkProfile;
   private readonly accepted: RegExp;
   private readonly refused: RegExp;
   private readonly status: RegExp | null;
-  /** Numbers of the lines whose answers are awaited, in order. Null: a line of a command of our own. */
-  private readonly waiting: (number | null)[] = [];
+  private readonly probe: RegExp | null;
+  private readonly greeting: RegExp | null;
+  /** Numbers of the lines whose answers are awaited, in order. Words: a command of our own. */
+  private readonly waiting: (number | 'home' | 'jog')[] = [];
   private done = 0;
   private expected = 1;
   private homed = false;
   private tag = '';
+  private boot = 1;
+  private touch: MachineStatus['probe'] = null;
 
-  constructor(profile: LinkProfile) {
+  constructor(linked: Linked) {
+    const profile = linked.link;
+    this.linked = linked;
     this.profile = profile;
     this.accepted = new RegExp(profile.accepted);
     this.refused = new RegExp(profile.refused, 'i');
     this.status = profile.status ? new RegExp(profile.status) : null;
+    this.probe = profile.probe ? new RegExp(profile.probe) : null;
+    this.greeting = profile.greeting ? new RegExp(profile.greeting) : null;
   }
 
   line(seq: number, text: string): string {
     this.waiting.push(seq);
     this.expected = seq + 1;
+    // The answer to the last one is no answer to this one.
+    if (/G38\.[2-5]/i.test(text)) this.touch = null;
     return text;
   }
 
@@ -51,19 +62,21 @@ export class PlainTalk {
         this.expected = 1;
         return own(profile[word]);
       case 'home':
-        this.homed = true;
-        this.waiting.push(null);
+        // Known to be home when it has answered, not when it was asked.
+        this.homed = false;
+        this.waiting.push('home');
         return own(profile.home);
       case 'restart':
+        if (this.waiting.length > 0) return { why: 'it is still moving' };
         this.tag = rest.join(' ');
         this.expected = 1;
         this.done = 0;
         return { bytes: [] };
       case 'jog': {
         const [x, y, z, feed] = rest;
-        this.waiting.push(null, null);
+        this.waiting.push('jog', 'jog');
         const end = { lf: '\n', cr: '\r', crlf: '\r\n' }[profile.lineEnd];
-        return { bytes: [`G91 G1 X${x} Y${y} Z${z} F${feed}${end}`, `G90${end}`] };
+        return { bytes: [`G21 G91 G1 X${x} Y${y} Z${z} F${feed}${end}`, `G90${end}`] };
       }
       default:
         return { why: `over a plain link there is no “${word}”` };
@@ -73,6 +86,20 @@ export class PlainTalk {
   receive(line: string): Heard {
     const match = this.status?.exec(line);
     if (match?.groups) return { kind: 'status', status: this.read(match.groups) };
+    const touch = this.probe?.exec(line)?.groups;
+    if (touch) {
+      this.touch = { touched: touch.touched === undefined || !['', '0'].includes(touch.touched), position: tripleOf(touch.x, touch.y, touch.z) };
+      return { kind: 'other' };
+    }
+    if (this.greeting?.test(line)) {
+      this.boot++;
+      this.homed = false;
+      this.waiting.length = 0;
+      this.expected = 1;
+      this.done = 0;
+      this.tag = '';
+      return { kind: 'other' };
+    }
     const refused = this.refused.exec(line);
     if (refused) {
       const seq = this.waiting.shift();
@@ -80,6 +107,7 @@ export class PlainTalk {
     }
     if (this.accepted.test(line)) {
       const seq = this.waiting.shift();
+      if (seq === 'home') this.homed = true;
       if (typeof seq !== 'number') return { kind: 'other' };
       this.done = seq;
       return { kind: 'ok', seq };
@@ -88,9 +116,8 @@ export class PlainTalk {
   }
 
   private read(groups: Record<string, string | undefined>): MachineStatus {
-    const triple = (x?: string, y?: string, z?: string): Triple => [Number(x ?? NaN), Number(y ?? NaN), Number(z ?? NaN)];
-    const machine = triple(groups.x, groups.y, groups.z);
-    const work = groups.wx === undefined ? machine : triple(groups.wx, groups.wy, groups.wz);
+    const machine = tripleOf(groups.x, groups.y, groups.z);
+    const work = groups.wx === undefined ? machine : tripleOf(groups.wx, groups.wy, groups.wz);
     const said = groups.state ?? '';
     const state = (Object.entries(this.profile.states).find(([, pattern]) => new RegExp(pattern!).test(said))?.[0] ?? 'idle') as MachineMode;
     return {
@@ -108,6 +135,12 @@ export class PlainTalk {
       expected: this.expected,
       spindle: { target: 0, actual: Number(groups.spindle ?? 0), power: true },
       tag: this.tag,
+      boot: this.boot,
+      probe: this.touch,
+      sensor: this.linked.sensor,
+      travel: this.linked.travel,
     };
   }
 }
+
+const tripleOf = (x?: string, y?: string, z?: string): Triple => [Number(x ?? NaN), Number(y ?? NaN), Number(z ?? NaN)];

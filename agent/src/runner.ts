@@ -25,6 +25,8 @@ export interface RunOrder {
   extents: { min: [number, number, number]; max: [number, number, number] };
   /** Work offset the program counts in. */
   workOffset?: string;
+  /** The board is held by vacuum: lost, it holds. */
+  vacuum?: boolean;
   /** For the record: what was confirmed and skipped, and where it goes on from. */
   note?: string;
 }
@@ -49,6 +51,8 @@ const SPINDLE_SHARE = 0.85;
 /** Lines sent ahead of what is on disk, at most: the width of the doubt after a power loss of everything. */
 const AHEAD = 500;
 
+const isHeld = ({ state, queued }: MachineStatus) => state !== 'run' && (state !== 'idle' || queued === 0);
+
 const isPause = (line: string) => pauseIn(line) !== null;
 
 export class Runner {
@@ -59,6 +63,8 @@ export class Runner {
   private readonly link: Link;
   private readonly hands: Hands;
   private readonly journal: Journal;
+  /** Told when a run has ended, whatever ended it. */
+  private readonly ended: () => void;
   private lines: string[] = [];
   private source: number[] | null = null;
   private bits: string[] = [];
@@ -71,7 +77,7 @@ export class Runner {
   private fresh = false;
   private tag = '';
   private boot = 0;
-  private stopAsked = false;
+  private vacuum = false;
   /** Who is pressing Hold just now: the machine may brake before its answer is here. */
   private holder: string | null = null;
   private bytesOut = 0;
@@ -80,10 +86,11 @@ export class Runner {
   private lastKept = 0;
   private spindle = { target: 0, since: 0, accepted: false };
 
-  constructor(link: Link, hands: Hands, journal: Journal) {
+  constructor(link: Link, hands: Hands, journal: Journal, ended: () => void) {
     this.link = link;
     this.hands = hands;
     this.journal = journal;
+    this.ended = ended;
     this.takeUp();
   }
 
@@ -128,7 +135,8 @@ export class Runner {
     this.source = order.source ?? null;
     this.bits = order.bits;
     this.bitIndex = this.sent = this.acked = this.base = this.promised = this.lastKept = 0;
-    this.atPause = this.stopAsked = false;
+    this.atPause = false;
+    this.vacuum = order.vacuum ?? false;
     this.tag = tag;
     this.boot = this.link.status!.boot;
     this.lastTick = performance.now();
@@ -141,7 +149,9 @@ export class Runner {
 
   async hold(by: string): Promise<string | null> {
     this.holder = by;
-    const refused = await this.hands.command('hold');
+    const refused =
+      (await this.hands.command('hold')) ??
+      (await this.hands.confirmed(isHeld, 'The hold was sent, and the machine has not confirmed it. Use its own button.'));
     if (!refused && this.run?.state === 'running') this.change('held', `Held by ${by}.`);
     this.holder = null;
     return refused;
@@ -173,11 +183,23 @@ export class Runner {
     return null;
   }
 
-  async stop(by: string): Promise<string | null> {
-    this.stopAsked = true;
-    const refused = await this.hands.command('stop');
+  /** Stop was pressed: nothing more is sent; what the machine does is said when it has said it. */
+  stopping(by: string): void {
+    if (this.running && this.run!.state !== 'stopping')
+      this.change('stopping', `${sentence(by).slice(0, -1)} pressed Stop. The machine has not confirmed it yet.`);
+  }
+
+  /** The machine stands, and has forgotten what was waiting: it was stopped. */
+  stopped(by: string): void {
     if (this.running) this.finish('stopped', `Stopped by ${by} at line ${this.run!.line} of ${this.run!.lines}.`);
-    return refused;
+  }
+
+  /** Ends the record of a run whose machine answers no more. What became of it nobody knows, and that is what is written. */
+  giveUp(by: string): string | null {
+    if (!this.running) return 'No run is under way.';
+    if (this.link.up) return 'The machine answers: stop it, and the run ends by itself.';
+    this.finish('failed', `Given up by ${by}: the machine did not answer. Line ${this.run!.line} was finished; what it did after that nobody saw.`);
+    return null;
   }
 
   /** Writes an event of the run to its journal. */
@@ -199,19 +221,22 @@ export class Runner {
     // What was never sent cannot have been taken: noise.
     if (line > this.sent || line <= this.acked) return;
     for (; this.acked < line; this.acked++) this.bytesOut -= this.sizes.shift() ?? 0;
-    if (isPause(this.lines[this.acked - 1] ?? '')) {
-      this.atPause = true;
-      this.measured = false;
-      this.bitIndex++;
-      this.run!.bit = this.bits[this.bitIndex] ?? null;
-      this.change('bit-change', pauseIn(this.lines[this.acked - 1]) || 'The program asks for a person.');
-      return;
-    }
+    if (isPause(this.lines[this.acked - 1] ?? '')) return this.paused();
     this.pump();
   }
 
+  /** The line just taken asks for a person. */
+  private paused(): void {
+    if (this.run!.state === 'stopping') return;
+    this.atPause = true;
+    this.measured = false;
+    this.bitIndex++;
+    this.run!.bit = this.bits[this.bitIndex] ?? null;
+    this.change('bit-change', pauseIn(this.lines[this.acked - 1]) || 'The program asks for a person.');
+  }
+
   refused(seq: number, why: string): void {
-    if (!this.running || this.stopAsked) return;
+    if (!this.running || this.run!.state === 'stopping') return;
     void this.link.command('stop');
     this.finish('failed', `The machine refused line ${this.lineOf(this.base + seq)}: ${why}.`);
   }
@@ -225,6 +250,10 @@ export class Runner {
     this.fresh = true;
     if (!run || !this.running) return;
     if (status.boot !== this.boot && run.state !== 'link-lost') return this.machineForgot();
+    if (run.state === 'stopping') {
+      if (status.tag === this.tag) run.line = Math.max(run.line, this.lineOf(Math.min(this.lines.length, this.base + status.done)));
+      return;
+    }
     if (this.atPause) {
       // The machine's own wait is ended at once, so that the new bit can be measured; the rest of
       // the program is kept back until a person says that the change is done. An emergency stop
@@ -245,7 +274,10 @@ export class Runner {
       this.finish('done', 'Finished.');
     } else if (run.state === 'running') {
       if (status.state === 'hold') this.change('held', this.holder ? `Held by ${this.holder}.` : 'The machine holds by itself: its lid, or its own button.');
-      else this.watchSpindle(status, passed);
+      else if (this.vacuum && !status.world.vacuum) {
+        void this.link.command('hold');
+        this.change('held', 'The vacuum was lost: nothing holds the board. Look at it before going on; it may have moved.');
+      } else this.watchSpindle(status, passed);
       if (now - this.lastKept > 1000) {
         this.lastKept = now;
         this.note('progress');
@@ -255,7 +287,7 @@ export class Runner {
   }
 
   linkLost(why: string): void {
-    if (this.running && !this.atPause)
+    if (this.running && !this.atPause && this.run!.state !== 'stopping')
       this.change('link-lost', `The link was lost (${why}) at line ${this.run!.line}. A machine that hears nothing holds where it is.`);
   }
 
@@ -263,7 +295,13 @@ export class Runner {
     if (!this.running) return;
     const status = this.link.status!;
     if (status.boot !== this.boot) return this.machineForgot();
-    if (this.atPause) return;
+    if (this.atPause || this.run!.state === 'stopping') return;
+    if (this.link.isPlain)
+      // It keeps no count of its lines: what it still holds is not known, so it does not go on by itself.
+      return this.finish(
+        'failed',
+        `The link was lost and is back. Line ${this.run!.line} was finished; this machine does not say what it did with lines up to ${this.lineOf(this.sent)}. Look at the board, home, and go on from the place you choose.`,
+      );
     if (status.tag !== this.tag) return this.machineForgot();
     const taken = this.base + status.expected - 1;
     if (taken > this.acked && isPause(this.lines[taken - 1] ?? '')) {
@@ -283,7 +321,7 @@ export class Runner {
 
   private pump(): void {
     const { run, link } = this;
-    if (!run || run.state !== 'running' || !link.up) return;
+    if (!run || run.state !== 'running' || this.holder !== null || !link.up) return;
     const { lines: most, bytes } = link.profile;
     while (this.sent < this.lines.length && this.sent - this.acked < most) {
       const line = this.lines[this.sent];
@@ -292,6 +330,11 @@ export class Runner {
       if (isPause(line) && (!this.fresh || this.acked < this.sent || link.status!.queued > 0 || link.status!.state !== 'idle')) return;
       if (this.sent > 0 && isPause(this.lines[this.sent - 1]) && this.acked < this.sent) return;
       if (this.sent >= this.promised && !this.promise()) return;
+      if (isPause(line) && link.isPlain) {
+        // Some controllers answer a stop only when it is over. Everything before it is done: Kerbe waits itself.
+        this.sent = ++this.acked;
+        return this.paused();
+      }
       this.sent++;
       this.sizes.push(line.length + 2);
       this.bytesOut += line.length + 2;
@@ -317,8 +360,9 @@ export class Runner {
     if (run.endedAt) return;
     run.endedAt = new Date().toISOString();
     run.state = 'failed';
-    run.message = `The journal could not be written (${error.message}). The machine was stopped at line ${run.line}.`;
+    run.message = `The journal could not be written (${error.message}). The machine was told to stop at line ${run.line}.`;
     void this.link.command('stop');
+    this.ended();
   }
 
   private forgetBytes(): void {
@@ -360,6 +404,7 @@ export class Runner {
     this.change(state, message);
     this.atPause = false;
     this.journal.remove(`order-${this.run!.id}`);
+    this.ended();
   }
 
   private keep(): void {
@@ -382,6 +427,7 @@ export class Runner {
     this.lines = linesOf(order.program);
     this.source = order.source ?? null;
     this.bits = order.bits;
+    this.vacuum = order.vacuum ?? false;
     this.base = kept.base;
     this.tag = kept.tag;
     this.boot = kept.boot;
@@ -391,6 +437,9 @@ export class Runner {
       // Up to the pause everything was acknowledged; it is the last line before the rest.
       this.sent = this.acked = this.pauseLine(kept.bitIndex);
       this.note('restart', 'The agent was restarted at the change of bit.');
+    } else if (kept.run.state === 'stopping') {
+      this.sent = this.acked = this.base;
+      this.run.sent = Math.max(this.run.sent, this.lineOf(kept.promised));
     } else {
       this.sent = this.acked = this.base;
       this.promised = kept.promised;

@@ -70,7 +70,7 @@ describe('X and Y zero', () => {
   it('at a place that was worked out, one axis or both, with a turn', async () => {
     await shop.must({ do: 'zero-xy', corner: 'lower-left', by: 'two marks', at: { x: 310.25, y: 207.5 }, angle: 0.02 });
     expect((await offset()).slice(0, 2)).toEqual([310.25, 207.5]);
-    expect((await shop.state()).setup.zeroXY).toEqual({ corner: 'lower-left', by: 'two marks', angle: 0.02 });
+    expect((await shop.state()).setup.zeroXY).toMatchObject({ corner: 'lower-left', by: 'two marks', angle: 0.02 });
     await shop.must({ do: 'zero-xy', corner: 'lower-left', by: 'edge', at: { x: 300 } });
     expect((await offset()).slice(0, 2)).toEqual([300, 207.5]);
     await shop.must({ do: 'zero-xy', corner: 'lower-left', by: 'edge', at: { x: BOARD.x, y: BOARD.y } });
@@ -262,15 +262,18 @@ describe('a bit change in a run', () => {
     expect(await shop.command({ do: 'measure', bit: 'e', sure: true })).toMatch(/Clear the alarm/);
     await shop.must({ do: 'clear' });
     expect(await shop.command({ do: 'resume' })).toMatch(/not been measured/);
-    await shop.must({ do: 'measure', bit: 'e', sure: true });
+    expect(await shop.command({ do: 'measure', bit: 'e', sure: true })).toMatch(/hands are off/);
+    expect(await shop.command({ do: 'measure', bit: 'v', sure: true, handsOff: true })).toMatch(/under a wrong name/);
+    await shop.must({ do: 'measure', bit: 'e', sure: true, handsOff: true });
     // Pressed at rest: the machine still knows where it is, and Z0 moved by the difference of the two bits.
     expect((await offset())[2]).toBeCloseTo(zAt(12, 33), 3);
     await shop.must({ do: 'bench', change: { probeClip: true } });
     await shop.until((s) => s.status!.world.probeClip);
-    expect(await shop.command({ do: 'resume' })).toMatch(/clip/);
+    expect(await shop.command({ do: 'resume', handsOff: true })).toMatch(/clip/);
     await shop.must({ do: 'bench', change: { probeClip: false } });
     await shop.until((s) => !s.status!.world.probeClip);
-    await shop.must({ do: 'resume' });
+    expect(await shop.command({ do: 'resume' })).toMatch(/hands are off/);
+    await shop.must({ do: 'resume', handsOff: true });
     const end = await shop.until((s) => s.run?.endedAt);
     expect(end.run).toMatchObject({ state: 'done' });
     expect(Object.keys(end.run!.bitSeconds)).toEqual(['v', 'e']);
@@ -296,8 +299,8 @@ describe('a bit change in a run', () => {
     const back = await shop.until((s) => s.link && s.run?.id === 'pause');
     expect(back.run).toMatchObject({ state: 'bit-change', bit: 'e' });
     await shop.must({ do: 'bench', change: { bit: { shape: END, stickOut: 33 } } });
-    await shop.must({ do: 'measure', bit: 'e', sure: true });
-    await shop.must({ do: 'resume' });
+    await shop.must({ do: 'measure', bit: 'e', sure: true, handsOff: true });
+    await shop.must({ do: 'resume', handsOff: true });
     const end = await shop.until((s) => s.run?.endedAt);
     expect(end.run!.state).toBe('done');
     expect(shop.taken('pause')).toEqual(expect.arrayContaining(changes.split('\n')));

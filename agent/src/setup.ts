@@ -1,5 +1,6 @@
 /** Set-up moves, each in the safe order, and what has been set and seen at the machine. */
-import { noSetup, type Confirmation, type MachineStatus, type Setup, type Triple, type ZeroZ } from '@kerbe/core/link';
+import { createHash } from 'node:crypto';
+import { noSetup, warmSeconds, type Confirmation, type MachineStatus, type Setup, type Triple, type ZeroZ } from '@kerbe/core/link';
 import type { Holder } from '@kerbe/core/job';
 import { OFFSET_WORDS } from '@kerbe/core/program';
 import { afterBitChange, edgeFrom, INWARDS, inTheWay, turned, zeroUnder, type Corner } from '@kerbe/core/setup';
@@ -28,20 +29,77 @@ export class SetUp {
   private boot: number | null = null;
   private lastWarm = 0;
 
-  constructor(hands: Hands, journal: Journal) {
+  /** Which machine all this was set up at. */
+  private machine: string;
+
+  constructor(hands: Hands, journal: Journal, machine: string) {
     this.hands = hands;
     this.journal = journal;
-    this.state = { ...noSetup(), ...journal.load<Partial<Setup>>('setup') };
+    this.machine = machine;
+    this.state = { ...noSetup(), ...journal.load<Partial<Setup>>(fileOf(machine)) };
   }
 
   private get status(): MachineStatus {
     return this.hands.status!;
   }
 
+  get sensor(): MachineStatus['sensor'] {
+    return this.hands.status?.sensor ?? null;
+  }
+
+  /** Goes over to another machine: what stands on it stays its own; what was touched, measured and said must be so anew. */
+  goTo(machine: string): void {
+    this.machine = machine;
+    const { places, bed, lengths } = { ...noSetup(), ...this.journal.load<Partial<Setup>>(fileOf(machine)) };
+    this.fitting = this.boot = this.blockAt = null;
+    this.lastWarm = 0;
+    this.state = { ...noSetup(), places, bed, lengths };
+    this.remember({});
+  }
+
+  /** Another board is laid down: its top is another, and so is how it lies. */
+  newBoard(): void {
+    const { zeroXY, zeroZ, zeros } = this.state;
+    this.remember({
+      zeroXY: zeroXY && zeroXY.angle !== 0 ? null : zeroXY,
+      zeroZ: zeroZ?.datum === 'top' ? null : zeroZ,
+      zeros: Object.fromEntries(Object.entries(zeros).map(([key, zero]) => [key, { ...zero, zeroZ: zero.zeroZ?.datum === 'top' ? null : zero.zeroZ }])),
+      framed: null,
+      readings: [],
+      follow: false,
+      confirmed: [],
+    });
+  }
+
+  /** A person says which bit is in the collet. Fitted anew it stands out by another length. */
+  fitted(bit: string, still: boolean): void {
+    const { state } = this;
+    if (still && state.bitFitted === bit) return;
+    this.remember({
+      bitFitted: bit,
+      bitReading: null,
+      measuredAt: null,
+      changing: false,
+      // With a sensor the difference of two readings moves Z0; without one it is touched again.
+      zeroZ: this.sensor ? state.zeroZ : null,
+      confirmed: state.confirmed.filter(({ id }) => id !== 'collet'),
+    });
+  }
+
+  /** The zero holds for this job, and today: somebody looked. */
+  keepZero(job: string | null): string | null {
+    const { zeroXY, zeroZ } = this.state;
+    const why = this.needZero();
+    if (why) return why;
+    const now = { job, at: new Date().toISOString() };
+    this.remember({ zeroXY: { ...zeroXY!, ...now }, zeroZ: { ...zeroZ!, ...now } });
+    return null;
+  }
+
   remember(change: Partial<Setup>): void {
     this.state = { ...this.state, ...change };
     try {
-      this.journal.save('setup', this.state);
+      this.journal.save(fileOf(this.machine), this.state);
     } catch {
       // The set-up still stands in memory; the run itself will say that the disk is full.
     }
@@ -52,23 +110,26 @@ export class SetUp {
     const { state } = this;
     if (!status.homed && (state.zeroXY || state.zeroZ || Object.keys(state.zeros).length > 0))
       this.remember({ zeroXY: null, zeroZ: null, zeros: {}, framed: null, readings: [], follow: false });
+    // Switched off and on again: whoever was there then may not be there now.
+    if (this.boot !== null && this.boot !== status.boot) this.remember({ confirmed: [], framed: null });
     if (this.boot === status.boot && this.fitting !== null && this.fitting !== status.world.fitting)
       this.remember({
         bitReading: null,
         bitFitted: null,
+        measuredAt: null,
         changing: true,
         zeroZ: state.zeroZ?.reading == null ? null : state.zeroZ,
-        confirmed: state.confirmed.filter(({ id }) => id !== 'collet' && id !== 'bit'),
+        confirmed: this.state.confirmed.filter(({ id }) => id !== 'collet' && id !== 'bit'),
       });
     // Where the block was found was found with the bit of then.
     if (this.fitting !== status.world.fitting) this.blockAt = null;
     this.fitting = status.world.fitting;
     this.boot = status.boot;
     if (status.spindle.actual > 0) {
-      const seconds = (state.warm?.seconds ?? 0) + passed;
+      const seconds = warmSeconds(state.warm, Date.now()) + passed;
       this.state = { ...state, ...this.state, warm: { at: Date.now(), seconds } };
       // Warmth is written down now and then only: it changes with every status.
-      if (seconds - this.lastWarm > 10) {
+      if (Math.abs(seconds - this.lastWarm) > 10) {
         this.lastWarm = seconds;
         this.remember({});
       }
@@ -83,13 +144,19 @@ export class SetUp {
 
   /** The spindle may not turn while a bit is being changed. */
   needBit(): string | null {
-    if (this.state.bitReading === null) return 'The bit has not been measured since it was fitted.';
+    if (this.sensor && this.state.bitReading === null) return 'The bit has not been measured since it was fitted.';
     if (this.state.changing) return 'A change of bit is open: measure the new bit first.';
-    return null;
+    return this.state.bitFitted === null ? 'Say first which bit is fitted.' : null;
+  }
+
+  /** Without a sensor Z zero holds for the bit that touched it, and for no other. */
+  needTouch(): string | null {
+    if (this.sensor || this.state.zeroZ?.bit === this.state.bitFitted) return null;
+    return 'Z zero was touched with another bit, and this machine has no sensor to measure the difference. Touch it again with the bit that is fitted.';
   }
 
   /** X0, Y0 or both where the bit stands, or at a machine position. */
-  zeroXY(corner: string, by: string, at: Partial<{ x: number; y: number }>, angle: number): Promise<string | null> {
+  zeroXY(corner: string, by: string, at: Partial<{ x: number; y: number }>, angle: number, job: string | null): Promise<string | null> {
     return this.hands.macro('setting zero', async () => {
       const { machine } = this.status;
       const both = at.x === undefined && at.y === undefined;
@@ -98,7 +165,7 @@ export class SetUp {
         ...(both || at.y !== undefined ? [`Y${num(machine[1] - (at.y ?? machine[1]))}`] : []),
       ];
       const refused = await this.hands.gcode([`G21 G90 G10 L20 P0 ${words.join(' ')}`]);
-      if (!refused) this.remember({ zeroXY: { corner, by, angle }, framed: null });
+      if (!refused) this.remember({ zeroXY: { corner, by, angle, ...setFor(job) }, framed: null });
       return refused;
     });
   }
@@ -112,29 +179,37 @@ export class SetUp {
    * Finds Z0 with the touch plate under the bit. The plate lies on `on`; when that is not the face
    * the program counts from, `board` mm of wood lie between.
    */
-  zeroZByPlate(thickness: number, datum: ZeroZ['datum'], on: ZeroZ['datum'], board: number): Promise<string | null> {
+  zeroZByPlate(thickness: number, datum: ZeroZ['datum'], on: ZeroZ['datum'], board: number, job: string | null): Promise<string | null> {
     return this.hands.macro('probing', async () => {
       const touch = await this.probeDown();
       if (typeof touch === 'string') return touch;
-      return this.setZ(zeroUnder(touch[2], thickness) + facesApart(datum, on, board), datum, `plate on the ${faceName(on)}`);
+      return this.setZ(zeroUnder(touch[2], thickness) + facesApart(datum, on, board), datum, `plate on the ${faceName(on)}`, job);
     });
   }
 
   /** Sets Z0 with the bit just gripping a paper. */
-  zeroZByPaper(thickness: number, datum: ZeroZ['datum'], on: ZeroZ['datum'], board: number): Promise<string | null> {
+  zeroZByPaper(thickness: number, datum: ZeroZ['datum'], on: ZeroZ['datum'], board: number, job: string | null): Promise<string | null> {
     return this.hands.macro('setting zero', () =>
-      this.setZ(zeroUnder(this.status.machine[2], thickness) + facesApart(datum, on, board), datum, `paper on the ${faceName(on)}`, 5),
+      this.setZ(zeroUnder(this.status.machine[2], thickness) + facesApart(datum, on, board), datum, `paper on the ${faceName(on)}`, job, 5),
     );
   }
 
   /** Touches a corner block: its top over the middle, then its sides from there. Flutes are turned by hand in between. */
-  probeBlock(axis: 'x' | 'y' | 'z', corner: Corner, block: Block, radius: number, datum: ZeroZ['datum'], board: number): Promise<string | null> {
+  probeBlock(
+    axis: 'x' | 'y' | 'z',
+    corner: Corner,
+    block: Block,
+    radius: number,
+    datum: ZeroZ['datum'],
+    board: number,
+    job: string | null,
+  ): Promise<string | null> {
     return this.hands.macro('probing the corner block', async () => {
       if (axis === 'z') {
         const touch = await this.probeDown();
         if (typeof touch === 'string') return touch;
         this.blockAt = touch;
-        return this.setZ(zeroUnder(touch[2], block.thickness) + facesApart(datum, 'top', board), datum, 'corner block');
+        return this.setZ(zeroUnder(touch[2], block.thickness) + facesApart(datum, 'top', board), datum, 'corner block', job);
       }
       const middle = this.blockAt;
       if (!middle) return 'Touch the top of the block first: its sides are looked for from there.';
@@ -162,7 +237,10 @@ export class SetUp {
       if (set) return set;
       const half = `corner block, ${letter}`;
       const other = this.state.zeroXY?.by === `corner block, ${axis === 'x' ? 'Y' : 'X'}` && this.state.zeroXY.corner === `half ${corner}`;
-      this.remember({ zeroXY: other ? { corner, by: 'corner block', angle: 0 } : { corner: `half ${corner}`, by: half, angle: 0 }, framed: null });
+      this.remember({
+        zeroXY: { ...(other ? { corner, by: 'corner block' } : { corner: `half ${corner}`, by: half }), angle: 0, ...setFor(job) },
+        framed: null,
+      });
       return null;
     });
   }
@@ -201,6 +279,9 @@ export class SetUp {
   measure(bit: string, sure: boolean): Promise<string | null> {
     return this.hands.macro('measuring the bit', async () => {
       const { sensor, travel } = this.status;
+      const mute = this.hands.needProbe();
+      if (mute) return mute;
+      if (!sensor) return 'This machine has no tool sensor. Touch Z zero again with the bit that is fitted.';
       const refused = await this.hands.gcode([
         'G21 G90',
         'G53 G0 Z0',
@@ -233,9 +314,10 @@ export class SetUp {
       this.remember({
         bitReading: reading,
         bitFitted: bit,
+        measuredAt: new Date().toISOString(),
         changing: false,
         lengths: { ...this.state.lengths, [bit]: reading },
-        zeroZ: zeroZ && (zeroZ.reading === null ? null : { ...zeroZ, reading }),
+        zeroZ: zeroZ && (zeroZ.reading === null ? null : { ...zeroZ, reading, bit }),
         // The other offsets were set with the length of the last bit: their Z no longer holds.
         zeros: Object.fromEntries(Object.entries(zeros).map(([key, zero]) => [key, { ...zero, zeroZ: zero.zeroZ?.reading === reading ? zero.zeroZ : null }])),
       });
@@ -258,6 +340,8 @@ export class SetUp {
       );
     const angle = this.state.zeroXY?.angle ?? 0;
     const points = way.map((point) => turned(point, angle));
+    const beyond = this.beyond(points, level);
+    if (beyond) return Promise.resolve(beyond);
     return this.hands.macro('framing', async () => {
       const refused = await this.hands.gcode([
         'G21 G90',
@@ -270,6 +354,20 @@ export class SetUp {
       if (!refused) this.remember({ framed: sha256 });
       return refused;
     });
+  }
+
+  /** Why a way at a height cannot be driven from this zero: said before anything moves. */
+  private beyond(points: readonly (readonly [number, number])[], level: number): string | null {
+    const { offset, travel } = this.status;
+    for (let axis = 0; axis < 2; axis++) {
+      if (!(travel[axis] > 0)) continue;
+      const along = points.map((point) => point[axis] + offset[axis]);
+      const over = Math.max(-Math.min(...along), Math.max(...along) - travel[axis]);
+      if (over > 0)
+        return `From this zero the frame would reach ${over.toFixed(1)} mm beyond the end of ${'XY'[axis]}. Check the corner that zero was set at, or move the board.`;
+    }
+    const high = level + offset[2];
+    return high > 0 ? `The frame would pass ${high.toFixed(1)} mm higher than Z can go. Frame lower.` : null;
   }
 
   /** Lets the spindle run itself warm, Z at the top. Stop ends it. */
@@ -316,11 +414,13 @@ export class SetUp {
 
   /** After a run everything that was said before it must be said anew; what was set stays. */
   afterRun(): void {
-    this.remember({ confirmed: [] });
+    this.remember({ confirmed: [], next: null });
   }
 
   /** Probes straight down from where the bit stands. Gives where it touched, or why it did not. */
   private async probeDown(): Promise<Triple | string> {
+    const mute = this.hands.needProbe();
+    if (mute) return mute;
     const { machine, travel } = this.status;
     const room = Math.max(0, machine[2] + travel[2] - 0.5);
     const refused = await this.hands.gcode(['G21 G91', `G38.2 Z${num(-room)} F${PROBE_FEED}`, 'G90']);
@@ -330,12 +430,20 @@ export class SetUp {
     return [...probe.position];
   }
 
-  private async setZ(zero: number, datum: ZeroZ['datum'], method: string, lift = 10): Promise<string | null> {
+  private async setZ(zero: number, datum: ZeroZ['datum'], method: string, job: string | null, lift = 10): Promise<string | null> {
     const refused = await this.hands.gcode([`G21 G90 G10 L20 P0 Z${num(this.status.machine[2] - zero)}`, `G91 G0 Z${lift}`, 'G90']);
-    if (!refused) this.remember({ zeroZ: { datum, method, reading: this.state.bitReading }, framed: null, readings: [], follow: false });
+    if (!refused) {
+      const { bitReading: reading, bitFitted: bit } = this.state;
+      this.remember({ zeroZ: { datum, method, reading, bit, ...setFor(job) }, framed: null, readings: [], follow: false });
+    }
     return refused;
   }
 }
+
+const setFor = (job: string | null) => ({ job, at: new Date().toISOString() });
+
+/** Where the set-up of a machine is kept. */
+const fileOf = (machine: string) => (machine === 'first' ? 'setup' : `setup-${createHash('sha256').update(machine).digest('hex').slice(0, 16)}`);
 
 export const isOffset = (word: string): boolean => (OFFSET_WORDS as readonly string[]).includes(word);
 

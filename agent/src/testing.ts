@@ -226,6 +226,6 @@ export const allSet = (): Setup => ({
   ...noSetup(),
   bitReading: -60,
   bitFitted: 'v',
-  zeroXY: { corner: 'lower-left', by: 'test', angle: 0 },
-  zeroZ: { datum: 'top', method: 'plate', reading: -60 },
+  zeroXY: { corner: 'lower-left', by: 'test', angle: 0, job: null, at: new Date().toISOString() },
+  zeroZ: { datum: 'top', method: 'plate', reading: -60, bit: 'v', job: null, at: new Date().toISOString() },
 });

@@ -1,15 +1,6 @@
 /** The machine as this tab sees it: one stream of states, and commands with a key of their own. */
+import { tabName } from './ui/tab.ts';
 import { NO_MACHINE, type MachineSnapshot } from './machine.ts';
-
-/** One name for this tab, kept over a reload. */
-function tabName(): string {
-  if (typeof sessionStorage === 'undefined') return 'no tab';
-  const known = sessionStorage.getItem('kerbe-screen');
-  if (known) return known;
-  const name = crypto.randomUUID();
-  sessionStorage.setItem('kerbe-screen', name);
-  return name;
-}
 
 export class MachineLink {
   now = $state.raw<MachineSnapshot>(NO_MACHINE);
@@ -48,6 +39,11 @@ export class MachineLink {
   /** Are the controls held here? */
   get mine(): boolean {
     return this.now.controls?.tab === this.tab;
+  }
+
+  /** Is what is shown what the machine's agent says at this moment, or only what it said last? */
+  get fresh(): boolean {
+    return this.connected && this.now.agent;
   }
 
   /** Sends a command; resolves to why it was refused, or null. */

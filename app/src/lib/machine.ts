@@ -14,4 +14,5 @@ export const NO_MACHINE: MachineSnapshot = {
   run: null,
   controls: null,
   busy: null,
+  stopWanted: null,
 };

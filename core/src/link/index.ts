@@ -41,12 +41,15 @@ export interface MachineStatus {
   brakedAt: number | null;
   /** Machine position of the last touch, or of the end of the way without one. */
   probe: { touched: boolean; position: Triple } | null;
-  sensor: { x: number; y: number; radius: number; height: number };
+  /** Where the tool sensor stands; null where there is none. */
+  sensor: { x: number; y: number; radius: number; height: number } | null;
   travel: Triple;
   /** The simulated machine's world, as a person beside it would see it. */
   world: {
     board: { x: number; y: number; width: number; height: number; thickness: number } | null;
     bit: string | null;
+    /** A probe pin is in the collet instead of a bit. */
+    pin: boolean;
     plate: { x: number; y: number; thickness: number } | null;
     probeClip: boolean;
     block: { corner: string; size: number; lip: number; thickness: number } | null;
@@ -87,11 +90,12 @@ export const restingStatus = (): MachineStatus => ({
   dry: 0,
   brakedAt: null,
   probe: null,
-  sensor: { x: 0, y: 0, radius: 0, height: 0 },
+  sensor: null,
   travel: [0, 0, 0],
   world: {
     board: null,
     bit: null,
+    pin: false,
     plate: null,
     probeClip: false,
     block: null,
@@ -111,7 +115,8 @@ export interface RunState {
   id: string;
   name: string;
   sha256: string;
-  state: 'running' | 'held' | 'bit-change' | 'link-lost' | 'done' | 'stopped' | 'failed';
+  /** `stopping`: Stop was pressed and the machine has not confirmed that it stands. */
+  state: 'running' | 'held' | 'bit-change' | 'link-lost' | 'stopping' | 'done' | 'stopped' | 'failed';
   message: string;
   /** Lines of the released program finished, and in all. */
   line: number;
@@ -127,18 +132,33 @@ export interface RunState {
   bitSeconds: Record<string, number>;
 }
 
-export interface ZeroXY {
+/** What a zero was set for, and when: for another job, or on another day, it must be touched or kept on purpose. */
+export interface SetFor {
+  /** The job's id; null when it was set for none. */
+  job: string | null;
+  at: string;
+}
+
+export interface ZeroXY extends SetFor {
   corner: string;
   /** How it was found, in words. */
   by: string;
   /** Turn of the job on the bed, radians counter-clockwise. */
   angle: number;
 }
-export interface ZeroZ {
+export interface ZeroZ extends SetFor {
   datum: 'top' | 'spoilboard';
   method: string;
-  /** Reading of the tool sensor of the bit it was set with. */
+  /** Reading of the tool sensor of the bit it was set with; null where it was not measured. */
   reading: number | null;
+  /** The bit it was touched with: without a sensor it holds for that bit alone. */
+  bit: string | null;
+}
+
+/** The run that is set up for: which released program, and the line it begins at. */
+export interface NextRun {
+  sha256: string;
+  from: number;
 }
 
 /** What a person has said of a set-up step; `skipped` when they went on without it. */
@@ -156,6 +176,8 @@ export interface Setup {
   /** Machine Z at which the fitted bit touched the tool sensor. */
   bitReading: number | null;
   bitFitted: string | null;
+  /** When the fitted bit was measured. */
+  measuredAt: string | null;
   /** The last reading of each bit, by its id. */
   lengths: Record<string, number>;
   /** A change of bit that was begun and not finished: the spindle does not start. */
@@ -176,12 +198,15 @@ export interface Setup {
   bed: { x: number; y: number };
   /** Places with names, machine coordinates. */
   places: { name: string; at: Triple }[];
+  /** What was chosen to be run; null: the first program from its beginning, or what just ran. */
+  next: NextRun | null;
 }
 
 /** A machine at which nothing has been set up yet. */
 export const noSetup = (): Setup => ({
   bitReading: null,
   bitFitted: null,
+  measuredAt: null,
   lengths: {},
   changing: false,
   zeroXY: null,
@@ -194,7 +219,18 @@ export const noSetup = (): Setup => ({
   follow: false,
   bed: { x: 180, y: 220 },
   places: [],
+  next: null,
 });
+
+/** Warmth lasts this long after the spindle last turned, milliseconds. (Common practice: the first cut of the day.) */
+export const WARM_FOR = 4 * 3600e3;
+
+/** Seconds the spindle has turned for the warmth it still has: none once it has stood too long. */
+export const warmSeconds = (warm: Setup['warm'], now: number): number => (warm !== null && now - warm.at < WARM_FOR ? warm.seconds : 0);
+
+/** Does anything wait in the machine, move or turn? Then Stop has something to stop. */
+export const isAlive = ({ state, queued, spindle }: MachineStatus): boolean =>
+  queued > 0 || state === 'run' || state === 'hold' || state === 'home' || state === 'pause' || spindle.target !== 0 || spindle.actual > 0;
 
 /** Who holds the controls: one person on one screen at a time. */
 export interface Controls {
@@ -215,4 +251,6 @@ export interface AgentSnapshot {
   controls: Controls | null;
   /** What it is busy with outside a program, in words. */
   busy: string | null;
+  /** Who pressed Stop, as long as the machine has not confirmed it. */
+  stopWanted: string | null;
 }

@@ -46,6 +46,10 @@ export const LinkProfile = z.strictObject({
   every: z.int().min(20).max(5_000).default(100),
   /** Reads an answer: named groups state, x, y, z (machine), and when given wx, wy, wz, line, spindle. */
   status: pattern.optional(),
+  /** Reads what it says of a touch: named groups x, y, z (machine), and when given touched, empty or 0 when nothing was. */
+  probe: pattern.optional(),
+  /** What it says when it has been switched on or reset: it has forgotten its place and its lines. */
+  greeting: pattern.optional(),
   /** What it calls its states: a regular expression for each of Kerbe's. */
   states: z.partialRecord(z.enum(['idle', 'run', 'hold', 'pause', 'home', 'alarm', 'estop']), pattern).default({}),
   hold: bytes.default(''),
@@ -55,6 +59,15 @@ export const LinkProfile = z.strictObject({
   home: bytes.default('G28\\n'),
 });
 export type LinkProfile = z.infer<typeof LinkProfile>;
+
+/** What the agent must know of a machine to talk to it and to move it. */
+export const Linked = z.object({
+  link: LinkProfile,
+  /** Where it does not say so itself. */
+  sensor: z.object({ x: length, y: length, radius: positive, height: positive }).nullable(),
+  travel: z.tuple([notNegative, notNegative, notNegative]),
+});
+export type Linked = z.infer<typeof Linked>;
 
 /** The link of Kerbe's own simulated machines. */
 export const kerbeLink = (host: string, port: number): LinkProfile => LinkProfile.parse({ transport: { kind: 'tcp', host, port } });
@@ -125,6 +138,11 @@ export const MachineProfile = z.strictObject({
 });
 export type MachineProfile = z.infer<typeof MachineProfile>;
 
+/** A machine of which nothing is known but its link: what it has, it must show itself. */
+export const linkAlone = (link: LinkProfile): Linked => ({ link, sensor: null, travel: [0, 0, 0] });
+
+export const linkedOf = ({ link, sensor, limits }: MachineProfile): Linked => ({ link, sensor, travel: limits.travel });
+
 /** Would a program for one machine be planned the same for the other? What it is called makes no difference. */
 export function plansAlike(a: Machine, b: Machine): boolean {
   const figures = ({ travel, usable, maxSpeed, acceleration, maxSpindle, park }: Machine) => [
@@ -152,6 +170,8 @@ export function profileFaults(profile: MachineProfile): string[] {
   if (sensor && sensor.height > tz) why.push('The tool sensor is higher than Z can travel.');
   if (profile.spindle.min > limits.maxSpindle) why.push('The spindle’s least speed is above its greatest.');
   if (link.talk === 'plain' && (!link.ask || !link.status)) why.push('A plain link needs a question for the status and a pattern that reads the answer.');
+  if (link.talk === 'plain' && sensor && !link.probe)
+    why.push('A tool sensor needs a pattern that reads what the controller says of a touch; without one, take the sensor out and touch Z with paper.');
   if (link.talk === 'plain' && (!link.hold || !link.resume || !link.stop)) why.push('A plain link needs the bytes for hold, resume and stop.');
   return why;
 }

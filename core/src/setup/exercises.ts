@@ -205,12 +205,9 @@ export const EXERCISES: readonly Exercise[] = [
         made: (trace) => trace.some(({ command, why }) => command?.do === 'warm-up' && /measure/i.test(why ?? '')),
       },
       {
-        text: 'You measured the bit under the name of another.',
+        text: 'You wanted to measure the bit under the name of another. It was refused; a machine that cannot see its bit would have cut too deep or in the air.',
         made: (trace) =>
-          trace.some(
-            ({ command, why, machine }) =>
-              command?.do === 'measure' && why === null && machine.status?.world.bit != null && command.bit !== machine.status.world.bit,
-          ),
+          trace.some(({ command, machine }) => command?.do === 'measure' && machine.status?.world.bit != null && command.bit !== machine.status.world.bit),
       },
     ],
     lesson: 'Every bit stands out of the collet by another length. Measured again, Z0 moves by exactly the difference; X and Y stay.',

@@ -196,7 +196,7 @@ describe('machine profiles', () => {
       link: { transport: { kind: 'serial', path: '/dev/ttyS0', baud: 115200 }, talk: 'plain' },
       limits: { travel: [600, 400, 40], park: [700, 10] },
     });
-    expect(profileFaults(bad)).toHaveLength(6);
+    expect(profileFaults(bad)).toHaveLength(7);
   });
   it('refuse a pattern that is none', () => {
     expect(LinkProfile.safeParse({ transport: { kind: 'tcp', host: 'a', port: 1 }, accepted: '(' }).success).toBe(false);
@@ -213,15 +213,17 @@ describe('set-up, step by step', () => {
     travel: [1300, 900, 130],
     world: { ...rest.world, bit: 'v', fitting: 3 },
   };
-  const program = { sha256: 'abc', bits: ['v', 'e'], spindle: true, shallowest: null };
-  const said = (id: string, key: string, skipped = false) => ({ id, key, by: 'operator', at: '', skipped });
+  const program = { sha256: 'abc', bits: ['v', 'e'], spindle: true, shallowest: null, extents: null };
+  const at = new Date(2000).toISOString();
+  const said = (id: string, key: string, skipped = false) => ({ id, key, by: 'operator', at, skipped });
   const setup: Setup = {
     bitReading: -60,
     bitFitted: 'v',
+    measuredAt: at,
     lengths: {},
     changing: false,
-    zeroXY: { corner: 'lower-left', by: 'corner block', angle: 0 },
-    zeroZ: { datum: 'top', method: 'plate', reading: -60 },
+    zeroXY: { corner: 'lower-left', by: 'corner block', angle: 0, job: 'one', at },
+    zeroZ: { datum: 'top', method: 'plate', reading: -60, bit: 'v', job: 'one', at },
     zeros: {},
     framed: 'abc',
     confirmed: [said('held', 'abc'), said('collet', 'v 3'), said('person', 'abc')],
@@ -230,12 +232,14 @@ describe('set-up, step by step', () => {
     follow: false,
     bed: { x: 180, y: 220 },
     places: [],
+    next: null,
   };
   const ready: StepInput = {
     job,
+    jobId: 'one',
     profile,
     program,
-    machine: { agent: true, link: true, status, setup, run: null, controls: null, busy: null },
+    machine: { agent: true, link: true, status, setup, run: null, controls: null, busy: null, stopWanted: null },
     now: 2000,
   };
   const change = (over: {
@@ -288,11 +292,11 @@ describe('set-up, step by step', () => {
     expect(change({ world: { block: { corner: 'lower-left', size: 50, lip: 12, thickness: 20 } } })).toMatchObject({ id: 'clear' });
   });
   it('compares the face of Z0 (mistake 7) and the corner (mistake 12)', () => {
-    expect(change({ setup: { zeroZ: { datum: 'spoilboard', method: 'plate', reading: -60 } } })).toMatchObject({
+    expect(change({ setup: { zeroZ: { ...setup.zeroZ!, datum: 'spoilboard' } } })).toMatchObject({
       id: 'z',
       holds: expect.stringMatching(/spoilboard/),
     });
-    expect(change({ setup: { zeroXY: { corner: 'centre', by: 'x', angle: 0 } } })).toMatchObject({
+    expect(change({ setup: { zeroXY: { ...setup.zeroXY!, corner: 'centre' } } })).toMatchObject({
       id: 'xy',
       holds: expect.stringMatching(/middle of the board/),
     });
@@ -319,6 +323,55 @@ describe('set-up, step by step', () => {
     expect(shallow(map(0.05))).toBeNull();
     expect(shallow(map(0.2))).toMatchObject({ id: 'flat', holds: expect.stringMatching(/0.20 mm uneven/) });
     expect(shallow(map(0.2), true)).toBeNull();
+  });
+  it('does not take what was set for another job or on another day, until somebody says that it holds', () => {
+    const tomorrow = new Date(2000 + 30 * 3600e3).toISOString();
+    for (const [over, id] of [
+      [{ zeroXY: { ...setup.zeroXY!, job: 'two' } }, 'xy'],
+      [{ zeroXY: { ...setup.zeroXY!, job: null } }, 'xy'],
+      [{ zeroZ: { ...setup.zeroZ!, job: 'two' } }, 'z'],
+      [{ zeroXY: { ...setup.zeroXY!, at: tomorrow } }, 'xy'],
+      [{ zeroZ: { ...setup.zeroZ!, at: tomorrow } }, 'z'],
+      [{ measuredAt: tomorrow }, 'measure'],
+      [{ confirmed: setup.confirmed.map((word) => (word.id === 'held' ? { ...word, at: tomorrow } : word)) }, 'held'],
+    ] as const)
+      expect(change({ setup: over as Partial<Setup> })).toMatchObject({ id });
+  });
+  it('without a sensor Z holds for the bit that touched it, and for no other', () => {
+    const without = { ...profile, sensor: null };
+    const next = (over: Partial<Setup>) =>
+      nextStep(setupSteps({ ...ready, profile: without, machine: { ...ready.machine, setup: { ...setup, bitReading: null, ...over } } }));
+    expect(next({})).toBeNull();
+    expect(next({ zeroZ: { ...setup.zeroZ!, bit: 'e' } })).toMatchObject({ id: 'z', holds: expect.stringMatching(/touched with another bit/) });
+  });
+  it('asks a person which bit is fitted where the machine does not show it, and believes the last word', () => {
+    const mute = { ...profile, shows: false };
+    const bare = { ...status, world: { ...status.world, bit: null } };
+    const words = ['clear', 'pins', 'dust', 'vacuum'].map((id) => said(id, 'abc'));
+    const next = (over: Partial<Setup>) =>
+      nextStep(
+        setupSteps({
+          ...ready,
+          profile: mute,
+          machine: { ...ready.machine, status: bare, setup: { ...setup, confirmed: [...setup.confirmed, ...words], ...over } },
+        }),
+      );
+    expect(next({})).toBeNull();
+    expect(next({ bitFitted: 'e' })).toMatchObject({ id: 'bit', how: 'confirmed' });
+    expect(next({ bitFitted: null })).toMatchObject({ id: 'bit' });
+  });
+  it('the emergency stop pressed for the fitting of a bit is released after it, not before', () => {
+    const pressed = { estop: true, state: 'estop' as const };
+    expect(change({ status: pressed, world: { bit: 'e' } })).toMatchObject({ id: 'bit' });
+    expect(change({ status: pressed, world: { fitting: 9 } })).toMatchObject({ id: 'collet' });
+    expect(change({ status: pressed })).toMatchObject({ id: 'answers' });
+    expect(change({ status: { ...pressed, homed: false }, world: { bit: 'e' } })).toMatchObject({ id: 'answers' });
+  });
+  it('a Stop that is not confirmed comes before everything', () =>
+    expect(change({ machine: { stopWanted: 'operator' } })).toMatchObject({ id: 'answers', holds: expect.stringMatching(/not confirmed/) }));
+  it('a spoilboard thinner than its least is said', () => {
+    expect(nextStep(setupSteps({ ...ready, profile: { ...profile, spoilboard: { height: 7.5, least: 8 } } }))).toMatchObject({ id: 'bare', skippable: true });
+    expect(nextStep(setupSteps({ ...ready, profile: { ...profile, spoilboard: { height: 8, least: 8 } } }))).toBeNull();
   });
   it('wants the frame driven for this very program, and people looked after (mistake 30)', () => {
     expect(change({ setup: { framed: 'other' } })).toMatchObject({ id: 'frame' });

@@ -4,8 +4,9 @@
  * person when not. The same list rules the card, the server and the record.
  */
 import type { Job } from '../job/index.ts';
-import type { AgentSnapshot, Confirmation } from '../link/index.ts';
+import { warmSeconds, type AgentSnapshot, type Confirmation, type SetFor } from '../link/index.ts';
 import { plansAlike, type MachineProfile } from '../machine/index.ts';
+import { zeroFaults } from './plausible.ts';
 import { thicknessFacts } from './thickness.ts';
 
 export type StepId =
@@ -22,6 +23,7 @@ export type StepId =
   | 'xy'
   | 'z'
   | 'flat'
+  | 'place'
   | 'clear'
   | 'pins'
   | 'lid'
@@ -42,20 +44,29 @@ export interface Step {
   holds: string;
   /** What a confirmation of it is bound to. */
   key: string;
+  /** It is done with the hands, and may be done with the emergency stop pressed. */
+  byHand: boolean;
+  /** A zero that was set for another job or on another day: it may be kept on purpose. */
+  stale: boolean;
 }
 
 export interface StepInput {
   job: Job;
   profile: MachineProfile;
-  /** The released program, or null before there is one. */
-  program: { sha256: string; bits: readonly string[]; spindle: boolean; shallowest: number | null } | null;
+  /** The job's id: what is set for another one does not hold for it. */
+  jobId: string;
+  /** The released program with the bits of the run that will happen, or null before there is one. Extents from the datum, mm. */
+  program: { sha256: string; bits: readonly string[]; spindle: boolean; shallowest: number | null; extents: Extents | null } | null;
   machine: AgentSnapshot & { agent: boolean };
   /** Milliseconds. */
   now: number;
 }
 
-/** Warmth lasts this long after the spindle last turned, milliseconds. (Common practice: the first cut of the day.) */
-const WARM_FOR = 4 * 3600e3;
+interface Extents {
+  min: readonly [number, number, number];
+  max: readonly [number, number, number];
+}
+
 export const CORNER_NAME: Record<string, string> = {
   'lower-left': 'front left corner',
   'lower-right': 'front right corner',
@@ -70,22 +81,41 @@ const HOLD: Record<string, string> = {
   vacuum: 'The board lies flat on the vacuum and does not move when you push it.',
 };
 
-export function setupSteps({ job, profile, program, machine, now }: StepInput): Step[] {
+const sameDay = (at: string, now: number): boolean => new Date(at).toDateString() === new Date(now).toDateString();
+
+/** Why a zero does not hold for this job today, or null. */
+function staleZero(zero: SetFor | null, jobId: string, now: number): string | null {
+  if (!zero) return null;
+  if (zero.job !== jobId) return 'It was set for another job. Touch it again, or say that it holds for this one.';
+  if (!sameDay(zero.at, now)) return 'It was set on another day. Touch it again, or say that it still holds.';
+  return null;
+}
+
+export function setupSteps({ job, jobId, profile, program, machine, now }: StepInput): Step[] {
   const { status, setup } = machine;
   const steps: Step[] = [];
-  const said = (id: StepId, key: string): Confirmation | undefined => setup.confirmed.find((c) => c.id === id && c.key === key);
-  const add = (id: StepId, title: string, how: Step['how'], seen: boolean, holds: string, options: { key?: string; skip?: boolean } = {}) => {
+  const said = (id: StepId, key: string): Confirmation | undefined => setup.confirmed.find((c) => c.id === id && c.key === key && sameDay(c.at, now));
+  const add = (
+    id: StepId,
+    title: string,
+    how: Step['how'],
+    seen: boolean,
+    holds: string,
+    options: { key?: string; skip?: boolean; done?: boolean; stale?: boolean } = {},
+  ) => {
     const key = options.key ?? program?.sha256 ?? '';
     const word = said(id, key);
     steps.push({
       id,
       title,
       how,
-      done: how === 'seen' ? seen : word !== undefined && !word.skipped,
+      done: options.done ?? (how === 'seen' ? seen : word !== undefined && !word.skipped),
       skippedBy: word?.skipped ? word.by : null,
       skippable: options.skip ?? how === 'confirmed',
       holds,
       key,
+      byHand: id === 'bit' || id === 'collet',
+      stale: options.stale ?? false,
     });
   };
   /** Seen when the machine shows it, else confirmed. */
@@ -103,7 +133,13 @@ export function setupSteps({ job, profile, program, machine, now }: StepInput): 
       ? 'Nothing is released for this job as it stands now.'
       : `This job is planned for ${job.machine.name}, and the shop is linked to ${profile.limits.name}. Plan it for that machine on Board, and release it again.`,
   );
-  add('answers', 'The machine answers', 'seen', status !== null && !status.estop && status.state !== 'alarm' && status.state !== 'estop', whyNoAnswer(machine));
+  add(
+    'answers',
+    'The machine answers',
+    'seen',
+    machine.stopWanted === null && status !== null && !status.estop && status.state !== 'alarm' && status.state !== 'estop',
+    whyNoAnswer(machine),
+  );
   add('home', 'Home it', 'seen', status?.homed === true, 'The machine does not know where it is. Home it.');
   add('held', 'Lay the board down and fix it', 'confirmed', false, HOLD[job.board.holdDown]);
   const skim = Object.values(job.cuts).find((cut) => cut.kind === 'surface' && cut.of === 'spoilboard');
@@ -113,8 +149,14 @@ export function setupSteps({ job, profile, program, machine, now }: StepInput): 
   }
   if (job.board.holdDown === 'vacuum' && profile.has.vacuum)
     either('vacuum', 'Switch the vacuum on', status?.world.vacuum === true, 'The vacuum is off: nothing holds the board.');
+  const { height, least } = profile.spoilboard;
+  if (skim?.kind !== 'surface' && height < least) {
+    const thin = `The spoilboard is ${height.toFixed(1)} mm thick, and less than ${least.toFixed(1)} mm is not to be cut on: fit a new one and write it down on Machines.`;
+    add('bare', 'The spoilboard is too thin', 'seen', false, thin, { skip: true });
+  }
   const bit = program ? job.bits[program.bits[0]] : undefined;
   const fitting = `${bit?.id} ${status?.world.fitting ?? 0}`;
+  const ours = bit !== undefined && setup.bitFitted === bit.id;
   const called = bit?.name || bit?.id || 'the bit';
   const shown = status?.world.bit ?? null;
   add(
@@ -123,7 +165,8 @@ export function setupSteps({ job, profile, program, machine, now }: StepInput): 
     profile.shows ? 'seen' : 'confirmed',
     bit !== undefined && shown === bit.id,
     shown !== null && shown !== bit?.id ? `Another bit is fitted (${job.bits[shown]?.name || shown}). Fit ${called}.` : `${called} is not fitted yet.`,
-    { key: profile.shows ? undefined : fitting, skip: false },
+    // Where it does not show, it is what a person said last that counts.
+    { skip: false, done: profile.shows ? undefined : ours },
   );
   add(
     'collet',
@@ -135,11 +178,11 @@ export function setupSteps({ job, profile, program, machine, now }: StepInput): 
       key: fitting,
     },
   );
-  const measured = bit !== undefined && setup.bitReading !== null && setup.bitFitted === bit.id;
-  if (profile.sensor) add('measure', 'Measure the bit', 'seen', measured, 'The bit has not been measured since it was fitted.');
+  const measured = ours && setup.bitReading !== null && setup.measuredAt !== null && sameDay(setup.measuredAt, now);
+  if (profile.sensor) add('measure', 'Measure the bit', 'seen', measured, 'The bit has not been measured today since it was fitted.');
   const { warmUpSeconds } = profile.limits;
   if (warmUpSeconds > 0 && program?.spindle !== false) {
-    const warm = setup.warm !== null && now - setup.warm.at < WARM_FOR && setup.warm.seconds >= warmUpSeconds;
+    const warm = warmSeconds(setup.warm, now) >= warmUpSeconds;
     add(
       'warm',
       'Warm the spindle',
@@ -152,24 +195,35 @@ export function setupSteps({ job, profile, program, machine, now }: StepInput): 
     );
   }
   const corner = CORNER_NAME[job.datum.corner];
+  const staleXY = staleZero(setup.zeroXY, jobId, now);
+  const staleZ = staleZero(setup.zeroZ, jobId, now);
+  const touched = profile.sensor !== null || setup.zeroZ === null || (ours && setup.zeroZ.bit === bit.id);
   add(
     'xy',
     `Set X and Y at the ${corner}`,
     'seen',
-    setup.zeroXY?.corner === job.datum.corner,
-    setup.zeroXY && setup.zeroXY.corner !== job.datum.corner
-      ? `Zero was set at the ${CORNER_NAME[setup.zeroXY.corner] ?? setup.zeroXY.corner}, and this program counts from the ${corner}. Set it again.`
-      : 'X and Y zero have not been set.',
+    setup.zeroXY?.corner === job.datum.corner && !staleXY,
+    staleXY && setup.zeroXY?.corner === job.datum.corner
+      ? staleXY
+      : setup.zeroXY && setup.zeroXY.corner !== job.datum.corner
+        ? `Zero was set at the ${CORNER_NAME[setup.zeroXY.corner] ?? setup.zeroXY.corner}, and this program counts from the ${corner}. Set it again.`
+        : 'X and Y zero have not been set.',
+    { stale: staleXY !== null && setup.zeroXY?.corner === job.datum.corner, skip: false },
   );
   const face = job.datum.z === 'top' ? 'top of the board' : 'spoilboard';
   add(
     'z',
     `Set Z on the ${face}`,
     'seen',
-    setup.zeroZ?.datum === job.datum.z,
-    setup.zeroZ && setup.zeroZ.datum !== job.datum.z
-      ? `Z0 was set on the ${setup.zeroZ.datum === 'top' ? 'top of the board' : 'spoilboard'}, and this program takes it on the ${face}. Set Z again.`
-      : 'Z zero has not been set.',
+    setup.zeroZ?.datum === job.datum.z && !staleZ && touched,
+    staleZ && setup.zeroZ?.datum === job.datum.z
+      ? staleZ
+      : !touched
+        ? `Z was touched with another bit, and there is no sensor to measure the difference. Touch it again with ${called}.`
+        : setup.zeroZ && setup.zeroZ.datum !== job.datum.z
+          ? `Z0 was set on the ${setup.zeroZ.datum === 'top' ? 'top of the board' : 'spoilboard'}, and this program takes it on the ${face}. Set Z again.`
+          : 'Z zero has not been set.',
+    { stale: staleZ !== null && setup.zeroZ?.datum === job.datum.z, skip: false },
   );
   const shallowest = program?.shallowest ?? null;
   if (shallowest !== null) {
@@ -185,6 +239,12 @@ export function setupSteps({ job, profile, program, machine, now }: StepInput): 
         : 'Measure its height at four corners or more: this engraving is shallow.',
       { skip: true },
     );
+  }
+  if (program?.extents && status && setup.zeroXY && setup.zeroZ) {
+    const faults = zeroFaults({ job, profile, extents: program.extents, setup, offset: status.offset, there: status.world.board });
+    // Another zero, another question.
+    const key = `${program.sha256} ${status.offset.map((v) => v.toFixed(2)).join(' ')} ${setup.bed.x} ${setup.bed.y}`;
+    add('place', 'Zero, board and bed agree', 'seen', faults.length === 0, faults.join(' '), { key, skip: true });
   }
   const clear = status !== null && !status.world.probeClip && status.world.plate === null && status.world.block === null;
   either('clear', 'Take plate, block and clip away', clear, 'The touch plate, the corner block or its clip is still there: the spindle must not turn with it.');
@@ -211,14 +271,25 @@ export function setupSteps({ job, profile, program, machine, now }: StepInput): 
   return steps;
 }
 
-/** The step to do next: not done, and nobody went on without it. */
-export const nextStep = (steps: readonly Step[]): Step | null => steps.find((step) => !step.done && step.skippedBy === null) ?? null;
+/**
+ * The step to do next: not done, and nobody went on without it. A bit is fitted with the emergency
+ * stop pressed, as is usual: then it is released after the fitting, not before.
+ */
+export function nextStep(steps: readonly Step[]): Step | null {
+  const open = steps.filter((step) => !step.done && step.skippedBy === null);
+  const home = steps.find(({ id }) => id === 'home');
+  if (open[0]?.id === 'answers' && open[0].holds === PRESSED && home?.done) return open.find(({ byHand }) => byHand) ?? open[0];
+  return open[0] ?? null;
+}
+
+const PRESSED = 'The emergency stop is pressed. Turn it to release it, then clear the alarm.';
 
 /** Why a machine takes nothing: what is looked at first is what is forgotten most. */
-export function whyNoAnswer({ agent, link, status }: Pick<AgentSnapshot, 'link' | 'status'> & { agent: boolean }): string {
+export function whyNoAnswer({ agent, link, status, stopWanted }: Pick<AgentSnapshot, 'link' | 'status' | 'stopWanted'> & { agent: boolean }): string {
   if (!agent) return 'The machine agent does not answer. It is started together with Kerbe.';
   if (!link || !status) return 'The machine does not answer: check that it is on and its cable is in.';
-  if (status.estop) return 'The emergency stop is pressed. Turn it to release it, then clear the alarm.';
+  if (stopWanted) return 'Stop was pressed, and the machine has not confirmed it yet.';
+  if (status.estop) return PRESSED;
   if (status.state === 'estop') return 'The emergency stop was pressed. It is released; clear the alarm.';
   if (status.state === 'alarm') return `The machine is in alarm: ${status.message}. Clear the alarm.`;
   return '';

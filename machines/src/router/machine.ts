@@ -124,7 +124,8 @@ export class Router {
       }
       if (kind === OP.SPINDLE && reader.value[i] > this.limits.maxSpindle) return `the spindle turns ${this.limits.maxSpindle} rev/min at most`;
       if (kind === OP.SPINDLE && reader.value[i] !== 0) {
-        const { probeClip, lidOpen } = this.world.settings;
+        const { probeClip, lidOpen, bit } = this.world.settings;
+        if (bit?.pin) return 'a probe pin is in the collet: take it out before the spindle turns';
         if (probeClip) return 'the clip of the touch plate is still on the bit: take it off before the spindle turns';
         if (lidOpen) return 'the lid is open: close it before the spindle turns';
       }
@@ -351,7 +352,8 @@ export class Router {
       travel: this.limits.travel,
       world: {
         board: world.settings.board,
-        bit: bit ? bit.shape.id : null,
+        bit: bit && !bit.pin ? bit.shape.id : null,
+        pin: bit?.pin ?? false,
         plate: world.settings.plate,
         probeClip: world.settings.probeClip,
         block: world.settings.block,

@@ -10,8 +10,8 @@ import { appendFileSync } from 'node:fs';
 import { createServer, type Socket } from 'node:net';
 import { parseArgs } from 'node:util';
 import { deflateSync } from 'node:zlib';
-import { Bit, Machine } from '@kerbe/core/job';
-import { z } from 'zod';
+import { Machine } from '@kerbe/core/job';
+import { Hands } from './bench.ts';
 import { QUEUE_LIMIT, Router } from './machine.ts';
 import { BARE, World } from './world.ts';
 
@@ -19,58 +19,6 @@ const { values } = parseArgs({ options: { port: { type: 'string', default: '0' }
 
 /** A continuous jog brakes when nobody has said for this long that it should go on, milliseconds. */
 const JOG_SILENCE = 300;
-
-const position = z.number().min(-5000).max(5000);
-const Bench = z.strictObject({
-  estop: z.boolean().optional(),
-  rate: z.number().gt(0).max(10_000).optional(),
-  board: z
-    .strictObject({ x: position, y: position, width: z.number().gt(0).max(3000), height: z.number().gt(0).max(3000), thickness: z.number().gt(0).max(120) })
-    .nullable()
-    .optional(),
-  bit: z
-    .strictObject({ shape: Bit, stickOut: z.number().gt(0).max(150), seating: z.enum(['good', 'bottomed', 'short']).optional() })
-    .nullable()
-    .optional(),
-  plate: z
-    .strictObject({ x: position, y: position, thickness: z.number().gt(0).max(60) })
-    .nullable()
-    .optional(),
-  block: z
-    .strictObject({
-      corner: z.enum(['lower-left', 'lower-right', 'upper-left', 'upper-right']),
-      size: z.number().gt(5).max(200),
-      lip: z.number().gt(0).max(60),
-      thickness: z.number().gt(0).max(60),
-    })
-    .nullable()
-    .optional(),
-  probeClip: z.boolean().optional(),
-  clamps: z
-    .array(
-      z.strictObject({ x: position, y: position, width: z.number().gt(0).max(2000), depth: z.number().gt(0).max(2000), height: z.number().gt(0).max(150) }),
-    )
-    .max(100)
-    .optional(),
-  lidOpen: z.boolean().optional(),
-  vacuum: z.boolean().optional(),
-  vacuumHeld: z.boolean().optional(),
-  dust: z.boolean().optional(),
-  pinsUp: z.boolean().optional(),
-  spindlePower: z.boolean().optional(),
-  /** Faults to order: once, or from now on. */
-  fault: z
-    .discriminatedUnion('kind', [
-      z.strictObject({ kind: z.literal('limit'), axis: z.int().min(0).max(2) }),
-      z.strictObject({ kind: z.literal('lost-steps'), by: z.tuple([z.number(), z.number(), z.number()]) }),
-      z.strictObject({ kind: z.literal('slow-spindle'), on: z.boolean() }),
-      z.strictObject({ kind: z.literal('probe-wire'), on: z.boolean() }),
-      z.strictObject({ kind: z.literal('link-drop'), seconds: z.number().min(0).max(60) }),
-      z.strictObject({ kind: z.literal('reset') }),
-    ])
-    .optional(),
-  cell: z.number().min(0.02).max(5).optional(),
-});
 
 const router = new Router(
   new World({ ...BARE, board: { x: 320, y: 240, width: 610, height: 190, thickness: 19 } }),
@@ -90,6 +38,17 @@ function send(client: Client, line: string): void {
   if (client.socket.writable) client.socket.write(line + '\n');
 }
 
+/** While the cable is out nobody gets in. */
+let deafUntil = 0;
+const hands = new Hands(router, {
+  drop: (seconds) => {
+    deafUntil = performance.now() + seconds * 1000;
+    // After the answer has gone out.
+    setImmediate(() => clients.forEach(({ socket }) => socket.destroy()));
+  },
+  forget: () => clients.forEach((client) => (client.waiting.length = 0)),
+});
+
 function takeWaiting(client: Client): void {
   while (client.waiting.length > 0 && router.queued < QUEUE_LIMIT) {
     const { seq, text } = client.waiting.shift()!;
@@ -100,55 +59,7 @@ function takeWaiting(client: Client): void {
   }
 }
 
-/** What can be switched while it moves: everything else needs hands on the bed. */
-const SWITCHES = new Set(['lidOpen', 'vacuum', 'dust', 'spindlePower', 'cell']);
-
-function happen(fault: NonNullable<z.infer<typeof Bench>['fault']>): void {
-  switch (fault.kind) {
-    case 'limit':
-      return router.hitLimit(fault.axis);
-    case 'lost-steps':
-      router.world.slip = router.world.slip.map((v, axis) => v + fault.by[axis]) as [number, number, number];
-      return;
-    case 'slow-spindle':
-      router.faults.slowSpindle = fault.on;
-      return;
-    case 'probe-wire':
-      router.faults.probeWire = fault.on;
-      return;
-    case 'link-drop':
-      deafUntil = performance.now() + fault.seconds * 1000;
-      // After the answer has gone out.
-      setImmediate(() => clients.forEach(({ socket }) => socket.destroy()));
-      return;
-    case 'reset':
-      router.reset();
-      for (const client of clients) client.waiting.length = 0;
-  }
-}
-
-/** While the cable is out nobody gets in. */
-let deafUntil = 0;
 let jogHeard = 0;
-
-function bench(json: string): string | null {
-  let data: unknown;
-  try {
-    data = JSON.parse(json);
-  } catch {
-    return 'the bench wants JSON';
-  }
-  const parsed = Bench.safeParse(data);
-  if (!parsed.success) return parsed.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('; ');
-  const { estop, rate, fault, ...world } = parsed.data;
-  if (router.state === 'run' && Object.keys(world).some((key) => !SWITCHES.has(key))) return 'hands off: the machine is moving';
-  router.world.change(world);
-  if (world.lidOpen && router.spindleTarget > 0) router.hold();
-  if (fault) happen(fault);
-  if (estop !== undefined) router.setEstop(estop);
-  if (rate !== undefined) router.rate = rate;
-  return null;
-}
 
 function mapLine(): string {
   const { map } = router.world;
@@ -198,7 +109,7 @@ function command(client: Client, line: string): void {
       return answer(router.setOverride(feed, spindle));
     }
     case '!bench':
-      return answer(bench(rest));
+      return answer(hands.change(rest));
     case '!map':
       return send(client, mapLine());
     default:

@@ -13,7 +13,7 @@ export interface WorldSettings {
    * The bit in the collet and how far its tip stands below the nose, mm. A shank that is bottomed
    * creeps up when it cuts; one held too short comes out.
    */
-  bit: { shape: Bit; stickOut: number; seating?: 'good' | 'bottomed' | 'short' } | null;
+  bit: { shape: Bit; stickOut: number; seating?: 'good' | 'bottomed' | 'short'; /** A probe pin of that shape: it must never turn. */ pin?: boolean } | null;
   /** Touch plate lying on the board: its thickness, and where its middle is; 30 mm square. */
   plate: { x: number; y: number; thickness: number } | null;
   /** Corner block on a corner of the board: its lips hang over the two edges, its top lies on the board. */

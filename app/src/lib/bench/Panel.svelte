@@ -83,7 +83,7 @@
 <JogPad machine={act.machine} unit="mm" />
 <details>
   <summary>Set X and Y zero at the front left corner</summary>
-  <ZeroXY {job} machine={shop} {act} {bit} />
+  <ZeroXY {job} jobId={null} machine={shop} {act} {bit} />
 </details>
 <details>
   <summary>Set Z zero</summary>
@@ -91,7 +91,7 @@
     <button class="press" aria-pressed={face === 'top'} onclick={() => (face = 'top')}>for a program from the top</button>
     <button class="press" aria-pressed={face === 'spoilboard'} onclick={() => (face = 'spoilboard')}>for one from the spoilboard</button>
   </div>
-  {#key face}<ZeroZ {job} machine={shop} {act} />{/key}
+  {#key face}<ZeroZ {job} jobId={null} machine={shop} {act} />{/key}
 </details>
 
 <style>

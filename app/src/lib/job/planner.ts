@@ -104,7 +104,8 @@ export interface PlannerEvents {
 
 /** Plans the newest job it was given; older ones are dropped. Questions are about the plan shown last. */
 export class Planner {
-  private worker: Worker;
+  /** Null after an error: the next wish starts another. */
+  private worker: Worker | null;
   private id = 0;
   private newest = 0;
   private ready = false;
@@ -121,6 +122,7 @@ export class Planner {
   request(job: Job, date: string, crib: string[] | null): void {
     this.newest = ++this.id;
     const request: Request = { id: this.newest, kind: 'plan', job, date, crib };
+    this.worker ??= this.start();
     if (this.ready) this.worker.postMessage(request);
     else this.waiting = request;
   }
@@ -128,10 +130,11 @@ export class Planner {
   /** Asks about the last plan. Rejected when there is none, or the work was cancelled. */
   ask<K extends keyof Questions>(kind: K, data: Questions[K][0]): Promise<Questions[K][1]> {
     const id = ++this.id;
-    if (!this.ready) return Promise.reject(new Error('Nothing is planned yet.'));
+    const { worker } = this;
+    if (!worker || !this.ready) return Promise.reject(new Error('Nothing is planned yet.'));
     return new Promise((resolve, reject) => {
       this.asked.set(id, { resolve, reject });
-      this.worker.postMessage({ id, kind, data });
+      worker.postMessage({ id, kind, data });
     });
   }
 
@@ -148,14 +151,21 @@ export class Planner {
   cancel(): void {
     this.newest = ++this.id;
     this.waiting = null;
-    this.worker.terminate();
-    for (const { reject } of this.asked.values()) reject(new Error('Cancelled.'));
-    this.asked.clear();
+    this.end('Cancelled.');
     this.worker = this.start();
   }
 
   close(): void {
-    this.worker.terminate();
+    this.worker?.terminate();
+  }
+
+  /** Lets the worker go; whoever waits for an answer is told. */
+  private end(why: string): void {
+    this.worker?.terminate();
+    this.worker = null;
+    this.ready = false;
+    for (const { reject } of this.asked.values()) reject(new Error(why));
+    this.asked.clear();
   }
 
   private start(): Worker {
@@ -183,7 +193,14 @@ export class Planner {
       else if (data.kind === 'plan') this.events.plan({ ...data.view, map: this.map! });
       else if (data.kind === 'failed') this.events.failed(data.why);
     };
-    worker.onerror = (event) => this.events.failed(event.message || 'The planning worker stopped.');
+    worker.onerror = (event) => {
+      if (this.worker !== worker) return;
+      const why = event.message || 'The planning worker stopped.';
+      // What was wished for and not begun would wait for ever.
+      this.waiting = null;
+      this.end(why);
+      this.events.failed(`${why} It is started anew with the next change, or by “Plan again”.`);
+    };
     return worker;
   }
 

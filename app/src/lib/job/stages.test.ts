@@ -39,6 +39,8 @@ const standing = (change: Partial<Standing> = {}): Standing => ({
 });
 const states = (change: Partial<Standing> = {}) => stageStates(standing(change));
 
+const setFor = { job: 'one', at: new Date().toISOString() };
+
 describe('the stages', () => {
   it('a job that was just drawn is ready up to its proof; the rest has not begun', () =>
     expect(states()).toEqual({
@@ -73,20 +75,21 @@ describe('the stages', () => {
   it('a release of an older job needs somebody; what was set up for it does not count', () => {
     const setup = {
       ...noSetup(),
-      zeroXY: { corner: 'lower-left', by: 'paper', angle: 0 },
-      zeroZ: { datum: 'top' as const, method: 'paper', reading: -40 },
+      zeroXY: { corner: 'lower-left', by: 'paper', angle: 0, ...setFor },
+      zeroZ: { datum: 'top' as const, method: 'paper', reading: -40, bit: 'v', ...setFor },
+      bitFitted: 'v',
       bitReading: -40,
     };
     expect(states({ released: 'of an older job', setup, homed: true })).toMatchObject({ program: 'needs-you', setup: 'not-started' });
     expect(states({ released: 'yes', setup, homed: true })).toMatchObject({ program: 'ready', setup: 'ready' });
   });
   it('set up is ready only with zero at the datum of this job, and the bit measured', () => {
-    const zeroZ = { datum: 'top' as const, method: 'plate', reading: -40 };
-    const at = (corner: string) => ({ ...noSetup(), zeroXY: { corner, by: 'paper', angle: 0 }, zeroZ, bitReading: -40 });
+    const zeroZ = { datum: 'top' as const, method: 'plate', reading: -40, bit: 'v', ...setFor };
+    const at = (corner: string) => ({ ...noSetup(), zeroXY: { corner, by: 'paper', angle: 0, ...setFor }, zeroZ, bitReading: -40, bitFitted: 'v' });
     expect(states({ released: 'yes' })).toMatchObject({ setup: 'not-started' });
     expect(states({ released: 'yes', homed: true })).toMatchObject({ setup: 'in-hand' });
     expect(states({ released: 'yes', homed: true, setup: at('centre') })).toMatchObject({ setup: 'in-hand' });
-    expect(states({ released: 'yes', homed: true, setup: { ...at('lower-left'), bitReading: null } })).toMatchObject({ setup: 'in-hand' });
+    expect(states({ released: 'yes', homed: true, setup: { ...at('lower-left'), bitFitted: null } })).toMatchObject({ setup: 'in-hand' });
     expect(states({ released: 'yes', homed: true, setup: { ...at('lower-left'), zeroZ: { ...zeroZ, datum: 'spoilboard' } } })).toMatchObject({
       setup: 'in-hand',
     });

@@ -39,7 +39,7 @@ export function stageStates({ job, findings, stale, released, setup, homed, run,
   const about = (codes: RegExp) => findings.some(({ code, severity }) => severity !== 'note' && codes.test(code));
   const error = (of: (found: Finding) => unknown) => findings.some((found) => found.severity === 'error' && of(found));
   const drawn = hasArt(job);
-  const zeroed = setup.zeroXY?.corner === job.datum.corner && setup.zeroZ?.datum === job.datum.z && setup.bitReading !== null;
+  const zeroed = setup.zeroXY?.corner === job.datum.corner && setup.zeroZ?.datum === job.datum.z && setup.bitFitted !== null;
   let cuts: StageState = drawn ? 'ready' : 'in-hand';
   if (job.cutOrder.length === 0) cuts = 'not-started';
   else if (error(({ cut }) => cut)) cuts = 'needs-you';

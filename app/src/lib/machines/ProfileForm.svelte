@@ -21,6 +21,10 @@
   let saved = $state(false);
   const link = $derived(draft.link);
   async function save() {
+    // What was left empty is not told.
+    const { probe, greeting, status, states } = draft.link;
+    Object.assign(draft.link, { probe: probe || undefined, greeting: greeting || undefined, status: status || undefined });
+    draft.link.states = Object.fromEntries(Object.entries(states).filter(([, pattern]) => pattern));
     const answer = await ask(id ? `/api/machines/${id}` : '/api/machines', id ? 'PUT' : 'POST', $state.snapshot(draft));
     why = answer.ok ? null : answer.why;
     saved = answer.ok;
@@ -39,22 +43,14 @@
     ['accepted', 'A line was taken'],
     ['refused', 'A line was refused, and why'],
     ['status', 'The status, by named groups'],
+    ['probe', 'What it says of a touch'],
+    ['greeting', 'What it says when switched on'],
   ] as const;
   const STATES = ['idle', 'run', 'hold', 'pause', 'home', 'alarm', 'estop'] as const;
 </script>
 
 <fieldset disabled={!mayEdit}>
   <label class="text">Name <input class="input" maxlength="80" bind:value={draft.limits.name} /></label>
-  <Choice
-    label="Kind"
-    value={draft.kind}
-    options={[
-      { value: 'router', label: 'router' },
-      { value: 'torch', label: 'plasma torch' },
-      { value: 'laser', label: 'laser' },
-    ]}
-    onchange={(v) => (draft.kind = v)}
-  />
   <details open>
     <summary>What it can do</summary>
     {#each AXES as axis, k (axis)}
@@ -245,7 +241,10 @@
         onchange={(v) => (draft.link.bytes = v >= 20 ? v : undefined)}
       />
       {#if link.talk === 'plain'}
-        <p class="quiet">Bytes: \n, \r and \xNN as in a program. Patterns: regular expressions; the status names state, x, y, z, and when told wx, wy, wz.</p>
+        <p class="quiet">
+          Bytes: \n, \r and \xNN as in a program. Patterns: regular expressions; the status names state, x, y, z, and when told wx, wy, wz; a touch names x, y,
+          z, and when told touched.
+        </p>
         {#each WORDS as [key, label] (key)}<label class="text">{label} <input class="input mono" bind:value={draft.link[key]} /></label>{/each}
         {#each PATTERNS as [key, label] (key)}<label class="text">{label} <input class="input mono" bind:value={draft.link[key]} /></label>{/each}
         {#each STATES as state (state)}<label class="text">It says of “{state}” <input class="input mono" bind:value={draft.link.states[state]} /></label

@@ -19,10 +19,13 @@
     sent: number;
     spindleSeconds: number;
     busy: boolean;
+    /** Why the last press was refused. */
+    why: string | null;
+    onsetup: () => void;
     onstart: (line: number) => void;
     onclose: () => void;
   }
-  let { text, letters, datum, unit, finished, sent, spindleSeconds, busy, onstart, onclose }: Props = $props();
+  let { text, letters, datum, unit, finished, sent, spindleSeconds, busy, why, onsetup, onstart, onclose }: Props = $props();
   const places = $derived(placesIn(text));
   const lines = $derived(text.split(/\r?\n/).filter((line) => line.trim() !== '').length);
   /** The place where it stopped: the first that is not finished. */
@@ -115,8 +118,10 @@
     </ol>
   {/if}
   <p class="caution">Is the board where it was, and zero too? After an emergency stop in motion or a power loss: home, and touch zero again.</p>
+  {#if why}<p class="caution" role="alert">{why}</p>{/if}
   <div class="row">
-    <button class="next" disabled={busy || !entry} onclick={() => onstart(line)}>Go on from line {line}</button>
+    {#if why}<button class="next" onclick={onsetup}>Set it up for line {line}</button>{/if}
+    <button class={why ? 'press' : 'next'} disabled={busy || !entry} onclick={() => onstart(line)}>Go on from line {line}</button>
     <button class="press" onclick={onclose}>Leave it</button>
   </div>
 </Sheet>

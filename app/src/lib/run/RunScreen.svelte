@@ -2,17 +2,22 @@
   /** The run, readable from two metres: what is being cut, where the bit is, time left, Hold, Resume, Stop. */
   import { boardThickness, datumPoint } from '@kerbe/core/job';
   import { readProgram, toPath } from '@kerbe/core/program';
+  import { isAlive } from '@kerbe/core/link';
+  import { format } from 'date-fns';
   import type { JobSession } from '$lib/job/session.svelte';
   import type { MachineLink } from '$lib/machine.svelte';
   import type { ArtEditor } from '$lib/art/editor.svelte';
   import BitDrawing from '$lib/board/BitDrawing.svelte';
   import PlanBoard from '$lib/board/PlanBoard.svelte';
   import { planMotion } from '@kerbe/core/motion';
-  import type { MachineView, ReleaseView } from '$lib/cards/types';
+  import type { MachineView } from '$lib/cards/types';
+  import { Act } from '$lib/setup/act.svelte';
+  import ZeroZ from '$lib/setup/ZeroZ.svelte';
   import Holds from '$lib/setup/Holds.svelte';
   import { stickOut } from '$lib/setup/hands';
   import { formatFeed } from '@kerbe/core/length';
   import LengthField from '$lib/ui/LengthField.svelte';
+  import type { RunDesk } from './desk.svelte';
   import Overrides from './Overrides.svelte';
   import { duration, len, num } from '$lib/ui/format';
 
@@ -21,19 +26,34 @@
     editor: ArtEditor;
     machine: MachineLink;
     shop: MachineView;
-    release: ReleaseView | null;
+    desk: RunDesk;
+    /** The record of the run that ended cannot be read or written just now. */
+    late: boolean;
     onprogram: () => void;
     onsetup: () => void;
     onrecord: () => void;
   }
-  let { session, editor, machine, shop, release, onprogram, onsetup, onrecord }: Props = $props();
+  let { session, editor, machine, shop, desk, late, onprogram, onsetup, onrecord }: Props = $props();
+  // svelte-ignore state_referenced_locally
+  const act = new Act(machine);
   const job = $derived(session.job);
   const unit = $derived(job.units);
   const now = $derived(machine.now);
   const status = $derived(now.status);
-  const program = $derived(release?.programs[0] ?? null);
-  const run = $derived(now.run && program && now.run.sha256 === program.sha256 ? now.run : null);
-  const active = $derived(run !== null && run.endedAt === null);
+  const program = $derived(desk.program);
+  const run = $derived(desk.run);
+  const last = $derived(desk.last);
+  const active = $derived(desk.active);
+  const other = $derived(desk.other);
+  $effect(() => desk.fetchText());
+  /** Anything that Stop could stop: a run, a move, lines that wait, a spindle that turns - or a Stop that nobody has confirmed. */
+  const alive = $derived(active || other !== null || now.busy !== null || now.stopWanted !== null || (status !== null && isAlive(status)));
+  /** When the last word of the machine came: what is shown is no newer. */
+  let heard = $state(new Date());
+  $effect(() => {
+    void now;
+    if (machine.fresh) heard = new Date();
+  });
   const nextBit = $derived(run?.bit ? job.bits[run.bit] : null);
   let here = $state(false);
   let why = $state<string | null>(null);
@@ -53,22 +73,23 @@
     held: 'Held',
     'bit-change': 'Change the bit',
     'link-lost': 'No link to the machine',
+    stopping: 'Stop is not confirmed',
     done: 'Finished',
     stopped: 'Stopped',
     failed: 'Something stopped it',
   };
-  const measured = $derived(nextBit !== null && now.setup.bitReading !== null && now.setup.bitFitted === nextBit.id);
+  const ours = $derived(nextBit !== null && now.setup.bitFitted === nextBit.id);
+  /** Without a sensor Z zero is touched with the new bit instead. */
+  const measured = $derived(ours && (shop.profile.sensor ? now.setup.bitReading !== null : now.setup.zeroZ?.bit === nextBit?.id));
   /** A machine that shows nothing is believed what the person says. */
-  const fitted = $derived(nextBit !== null && (!shop.profile.shows || status?.world.bit === nextBit.id));
+  const fitted = $derived(nextBit !== null && (shop.profile.shows ? status?.world.bit === nextBit.id : ours));
   const ended = $derived(run !== null && run.endedAt !== null);
+  const more = $derived(desk.index + 1 < desk.programs.length);
 
   // What has been cut so far: the moves of the program up to the line the machine has finished.
-  const moves = $derived.by(() => {
-    const text = session.plan && !session.stale ? session.plan.files[0]?.text : null;
-    return text ? toPath(readProgram(text)) : null;
-  });
+  const moves = $derived(desk.text === null ? null : toPath(readProgram(desk.text)));
   const reached = $derived(run?.line ?? 0);
-  const lines = $derived(session.plan && !session.stale ? (session.plan.files[0]?.text.split('\n').filter((line) => line.trim() !== '') ?? []) : []);
+  const lines = $derived(desk.lines);
   /** When every move begins as planned, so that what is left can be corrected by what it took so far. */
   const timing = $derived(moves && moves.kind.length > 0 ? planMotion(moves, job.machine).start : null);
   const left = $derived.by(() => {
@@ -106,31 +127,42 @@
   }
   const hold = () => void send({ do: 'hold' });
   async function start(from?: number) {
-    if (!release || !program) return;
-    if (await send({ do: 'start', release: release.id, program: program.name, ...(from ? { from } : {}) })) goOn = false;
-    here = false;
+    if (!program) return;
+    const line = from ?? desk.from;
+    if (await send({ do: 'start', release: desk.releaseId, program: program.name, here, ...(line > 1 ? { from: line } : {}) })) here = goOn = false;
+  }
+  /** Goes on from a line: when it is set up for that, at once; else it is kept, and set up first. */
+  async function goOnFrom(line: number) {
+    why = await desk.choose(desk.index, line);
+    if (why === null) await start(line);
+  }
+  async function next(index: number, board: 'new' | 'same') {
+    why = await desk.choose(index, 1, board);
+    if (why === null) onsetup();
   }
 
   function space(event: KeyboardEvent) {
-    if (event.key !== ' ' || !active) return;
+    if (event.key !== ' ' || !(active || other)) return;
     const target = event.target as HTMLElement;
     if (target.closest('input, textarea, select')) return;
     event.preventDefault();
-    if (run?.state === 'running') hold();
+    if (status?.state === 'run' || run?.state === 'running') hold();
   }
 </script>
 
 <svelte:window onkeydown={space} />
-{#if goOn && session.plan?.files[0]}{#await import('./GoOnFrom.svelte') then { default: GoOnFrom }}<GoOnFrom
-      text={session.plan.files[0].text}
+{#if goOn && desk.text !== null}{#await import('./GoOnFrom.svelte') then { default: GoOnFrom }}<GoOnFrom
+      text={desk.text}
       letters={[...editor.things.values()].flatMap(({ letters }) => letters)}
       datum={datumPoint(job)}
       {unit}
-      finished={run?.line ?? 0}
-      sent={run?.sent ?? 0}
+      finished={last?.line ?? 0}
+      sent={last?.sent ?? 0}
       spindleSeconds={job.machine.spindleSeconds}
       {busy}
-      onstart={(line) => void start(line)}
+      {why}
+      onstart={(line) => void goOnFrom(line)}
+      {onsetup}
       onclose={() => (goOn = false)}
     />{/await}{/if}
 
@@ -139,124 +171,175 @@
     <PlanBoard {job} {editor} plan={session.plan} showPaths={true} {bit} {trail} />
   </div>
   <div class="panel">
-    {#if !machine.connected}<p class="caution" role="alert">This screen has lost Kerbe. The machine goes on; use the stop on the machine itself.</p>{/if}
-    <p class="state" aria-live="polite">{run ? TITLE[run.state] : 'Ready to start?'}</p>
-    {#if run?.message}<p class="message">{run.message}</p>{/if}
-    {#if why}<p class="message why" role="alert">{why}</p>{/if}
-    <Holds {machine} />
+    <div class="words">
+      {#if !machine.fresh}
+        <p class="state" aria-live="assertive">Not known</p>
+        <p class="caution" role="alert">
+          {machine.connected ? 'The machine agent does not answer' : 'This screen has lost Kerbe'}: what the machine does now is not seen here. Go to it; its
+          own red button stops it. {run
+            ? `Last heard at ${format(heard, 'HH:mm:ss')}: ${TITLE[run.state].toLowerCase()}, line ${run.line} of ${run.lines}.`
+            : ''}
+        </p>
+      {:else}
+        <p class="state" aria-live="polite">{run ? TITLE[run.state] : other ? 'Another program runs' : 'Ready to start?'}</p>
+        {#if run?.message}<p class="message">{run.message}</p>{/if}
+        {#if other}<p class="message">{other.name}, line {other.line} of {other.lines}. Hold and Stop work here too.</p>{/if}
+        {#if now.stopWanted && !run}<p class="message">{now.stopWanted} pressed Stop. The machine has not confirmed it yet.</p>{/if}
+        {#if !now.link}<p class="caution" role="alert">The machine does not answer. To stop it now, use its red button.</p>{/if}
+      {/if}
+      {#if late}<p class="caution" role="status">
+          The database does not answer, so the record is not written yet. The machine agent keeps it until it can be.
+        </p>{/if}
+      {#if why && !goOn}<p class="message why" role="alert">{why}</p>{/if}
+      <Holds {machine} />
 
-    {#if status}
-      <dl class="position">
-        {#each ['X', 'Y', 'Z'] as axis, i (axis)}<div>
-            <dt>{axis}</dt>
-            <dd>{num(status.work[i], unit)}</dd>
-          </div>{/each}
-      </dl>
-      <div class="bars">
-        {#if run}
-          <div class="bar" role="progressbar" aria-label="Program lines done" aria-valuenow={run.line} aria-valuemin="0" aria-valuemax={run.lines}>
-            <span style="width: {(100 * run.line) / Math.max(1, run.lines)}%"></span>
+      {#if status}
+        <dl class="position">
+          {#each ['X', 'Y', 'Z'] as axis, i (axis)}<div>
+              <dt>{axis}</dt>
+              <dd>{num(status.work[i], unit)}</dd>
+            </div>{/each}
+        </dl>
+        <div class="bars">
+          {#if run}
+            <div class="bar" role="progressbar" aria-label="Program lines done" aria-valuenow={run.line} aria-valuemin="0" aria-valuemax={run.lines}>
+              <span style="width: {(100 * run.line) / Math.max(1, run.lines)}%"></span>
+            </div>
+            <p>
+              <b>{duration(left)}</b> left
+              <span class="quiet"
+                >· line {run.line} of {run.lines} · spindle {status.spindle.actual} rev/min · {formatFeed(status.speed * 60, unit)}{status.rate !== 1
+                  ? ` · simulated ${status.rate}× faster`
+                  : ''}</span
+              >
+            </p>
+            <p class="small">
+              <code>{lines[run.line] ?? ''}</code>
+              <span class="quiet">{status.queued} waiting in the machine</span>
+            </p>
+          {:else}
+            <p><b>{duration(left)}</b> <span class="quiet">planned · {program?.name ?? 'nothing released'}</span></p>
+          {/if}
+        </div>
+      {/if}
+
+      {#if active && run?.state === 'running'}<Overrides {machine} onrefused={(text) => (why = text)} />{/if}
+
+      <div class="act">
+        {#if !program}
+          <p class="message">Nothing has been released for this job as it stands now.</p>
+          <button class="next huge" onclick={onprogram}>Go to the program</button>
+        {:else if other || !machine.fresh}
+          <!-- Only Hold and Stop. -->
+        {:else if !active && run?.state !== 'done'}
+          <p class="message">
+            Stay at the machine while it runs. Eyes, ears and dust protection on; loose sleeves away; hands off the bed. The red button on the machine is the
+            emergency stop, this screen is not.
+          </p>
+          <label class="here"><input type="checkbox" bind:checked={here} /> I am at the machine and it is clear</label>
+          {#if desk.programs.length > 1}<p class="message">Program {desk.index + 1} of {desk.programs.length}: {program.name}</p>{/if}
+          {#if desk.from > 1}
+            <button class="next huge" disabled={!here || busy} onclick={() => start()}>Go on from line {desk.from}</button>
+            <button class="press" disabled={busy} onclick={() => (goOn = true)}>From another line…</button>
+            <button class="press" disabled={busy} onclick={async () => (why = await desk.choose(desk.index))}>From the beginning instead</button>
+          {:else if ended && run && run.line > 0}
+            <button class="next huge" disabled={!here || busy} onclick={() => (goOn = true)}>Go on from where it stopped…</button>
+            <button class="press big" disabled={!here || busy} onclick={() => start()}>Start again from the beginning</button>
+          {:else}
+            <button class="next huge" disabled={!here || busy} onclick={() => start()}>Start cutting</button>
+            <button class="press" disabled={!here || busy} onclick={() => (goOn = true)}>Start in the middle…</button>
+          {/if}
+          <button class="press" onclick={onsetup}>Back to setting up</button>
+        {:else if run?.state === 'bit-change' && nextBit}
+          <div class="change">
+            <BitDrawing bit={nextBit} height={110} />
+            <p class="message">
+              Spindle power off before your hand goes near. Fit <b>{nextBit.name || nextBit.id}</b>: collet for {len(nextBit.shank, unit)}; drawn back, not
+              bottomed.
+            </p>
           </div>
-          <p>
-            <b>{duration(left)}</b> left
-            <span class="quiet"
-              >· line {run.line} of {run.lines} · spindle {status.spindle.actual} rev/min · {formatFeed(status.speed * 60, unit)}{status.rate !== 1
-                ? ` · simulated ${status.rate}× faster`
-                : ''}</span
+          {#if !fitted}
+            {#if shop.profile.shows}
+              <button
+                class="next huge"
+                disabled={busy || status?.spindle.actual !== 0}
+                onclick={() => send({ do: 'bench', change: { bit: { shape: nextBit, stickOut: stickOut(nextBit.id) } } })}
+                >{status?.spindle.actual ? 'Wait: the spindle is running down' : 'Fit it on the simulated machine'}</button
+              >
+            {:else}
+              <button class="next huge" disabled={busy || !!status?.spindle.actual} onclick={() => send({ do: 'fitted', bit: nextBit.id })}
+                >{nextBit.name || nextBit.id} is fitted</button
+              >
+            {/if}
+          {:else if status?.estop}
+            <p class="message why">The emergency stop is pressed, as it should be for the change. Turn it to release it before going on.</p>
+            {#if shop.profile.shows}<button class="press big" onclick={() => send({ do: 'bench', change: { estop: false } })}>Release it (simulated)</button
+              >{/if}
+          {:else if status?.state === 'estop' || status?.state === 'alarm'}
+            <button class="next huge" onclick={() => send({ do: 'clear' })}>Clear the alarm</button>
+          {:else}
+            <label class="here"><input type="checkbox" bind:checked={changed} /> It is tight, tools are away, hands are off</label>
+            {#if measured}
+              {#if shop.profile.spindle.control === 'hand'}<p class="message">Start the spindle again at its box before going on.</p>{/if}
+              <button
+                class="next huge"
+                disabled={busy || !changed}
+                onclick={async () => ((await send({ do: 'resume', handsOff: changed })) ? (changed = false) : null)}>Go on cutting</button
+              >
+            {:else if shop.profile.sensor}
+              <p class="message">It moves to the tool sensor and touches it.</p>
+              <button
+                class="next huge"
+                disabled={busy || !changed || status?.spindle.actual !== 0}
+                onclick={async () => (sure = !(await send({ do: 'measure', bit: nextBit.id, sure, handsOff: changed })))}
+                >{busy ? 'Measuring…' : sure && why ? 'I am sure: measure again' : 'Measure the new bit'}</button
+              >
+            {:else}
+              <p class="message">This machine has no sensor: touch Z zero with the new bit.</p>
+              {#if act.why}<p class="message why" role="alert">{act.why}</p>{/if}
+              <ZeroZ {job} jobId={session.id} machine={shop} {act} handsOff={changed} />
+            {/if}
+          {/if}
+        {:else if run?.state === 'held' || run?.state === 'link-lost'}
+          <button class="next huge" disabled={busy || !now.link} onclick={() => send({ do: 'resume' })}>Resume</button>
+        {:else if run?.state === 'stopping'}
+          <p class="message">What it does is not known until it answers. Kerbe tells it to stop first of all then.</p>
+          {#if !now.link}<button class="press" disabled={busy} onclick={() => send({ do: 'give-up' })}>The machine is off: end the record of this run</button
+            >{/if}
+        {:else if run?.state === 'done'}
+          <p class="message">Let the spindle stop and the dust settle before you reach in. The tabs are cut by hand.</p>
+          {#if again}
+            <p class="message">Everything stays where it is; Z0 goes down by what is missing, and the program runs once more.</p>
+            <LengthField label="Deeper by" value={deeper} {unit} onchange={(mm) => (deeper = mm)} />
+            <button
+              class="next huge"
+              disabled={busy}
+              onclick={async () => {
+                if (!(await send({ do: 'nudge', deeper }))) return;
+                again = false;
+                await next(desk.index, 'same');
+              }}>Set it {len(Math.abs(deeper), unit)} {deeper >= 0 ? 'deeper' : 'higher'}, then check the set-up</button
             >
-          </p>
-          <p class="small">
-            <code>{lines[run.line] ?? ''}</code>
-            <span class="quiet">{status.queued} waiting in the machine</span>
-          </p>
-        {:else}
-          <p><b>{duration(left)}</b> <span class="quiet">planned · {program?.name ?? 'nothing released'}</span></p>
+            <button class="press" onclick={() => (again = false)}>Leave it</button>
+          {:else}
+            {#if more}
+              <button class="next huge" disabled={busy} onclick={() => next(desk.index + 1, 'same')}
+                >On to program {desk.index + 2} of {desk.programs.length}</button
+              >
+              <button class="press" onclick={onrecord}>See the record</button>
+            {:else}
+              <button class="next huge" onclick={onrecord}>See the record</button>
+            {/if}
+            <button class="press" disabled={busy} onclick={() => next(0, 'new')}>Cut another, on a new board</button>
+            <button class="press" onclick={() => (again = true)}>A little shallow? Again, deeper by…</button>
+          {/if}
         {/if}
       </div>
-    {/if}
-
-    {#if active && run?.state === 'running'}<Overrides {machine} onrefused={(text) => (why = text)} />{/if}
-
-    <div class="act">
-      {#if !program}
-        <p class="message">Nothing has been released for this job as it stands now.</p>
-        <button class="next huge" onclick={onprogram}>Go to the program</button>
-      {:else if !active && run?.state !== 'done'}
-        <p class="message">
-          Stay at the machine while it runs. Eyes, ears and dust protection on; loose sleeves away; hands off the bed. The red button on the machine is the
-          emergency stop, this screen is not.
-        </p>
-        <label class="here"><input type="checkbox" bind:checked={here} /> I am at the machine and it is clear</label>
-        {#if ended && run && run.line > 0}
-          <button class="next huge" disabled={!here || busy} onclick={() => (goOn = true)}>Go on from where it stopped…</button>
-          <button class="press big" disabled={!here || busy} onclick={() => start()}>Start again from the beginning</button>
-        {:else}
-          <button class="next huge" disabled={!here || busy} onclick={() => start()}>Start cutting</button>
-          <button class="press" disabled={!here || busy} onclick={() => (goOn = true)}>Start in the middle…</button>
-        {/if}
-        <button class="press" onclick={onsetup}>Back to setting up</button>
-      {:else if run?.state === 'bit-change' && nextBit}
-        <div class="change">
-          <BitDrawing bit={nextBit} height={110} />
-          <p class="message">
-            Spindle power off before your hand goes near. Fit <b>{nextBit.name || nextBit.id}</b>: collet for {len(nextBit.shank, unit)}; drawn back, not
-            bottomed.
-          </p>
-        </div>
-        {#if status?.estop}
-          <p class="message why">The emergency stop is pressed, as it should be for the change. Turn it to release it before going on.</p>
-          {#if shop.profile.shows}<button class="press big" onclick={() => send({ do: 'bench', change: { estop: false } })}>Release it (simulated)</button>{/if}
-        {:else if status?.state === 'estop' || status?.state === 'alarm'}
-          <button class="next huge" onclick={() => send({ do: 'clear' })}>Clear the alarm</button>
-        {:else if !fitted}
-          <button
-            class="next huge"
-            disabled={busy || status?.spindle.actual !== 0}
-            onclick={() => send({ do: 'bench', change: { bit: { shape: nextBit, stickOut: stickOut(nextBit.id) } } })}
-            >{status?.spindle.actual ? 'Wait: the spindle is running down' : 'Fit it on the simulated machine'}</button
-          >
-        {:else if !measured}
-          <button
-            class="next huge"
-            disabled={busy || status?.spindle.actual !== 0}
-            onclick={async () => (sure = !(await send({ do: 'measure', bit: nextBit.id, sure })))}
-            >{busy ? 'Measuring…' : sure && why ? 'I am sure: measure again' : 'Measure the new bit'}</button
-          >
-        {:else}
-          {#if shop.profile.spindle.control === 'hand'}<p class="message">Start the spindle again at its box before going on.</p>{/if}
-          <label class="here"><input type="checkbox" bind:checked={changed} /> It is tight, tools are away, hands are off</label>
-          <button class="next huge" disabled={busy || !changed} onclick={async () => ((await send({ do: 'resume' })) ? (changed = false) : null)}
-            >Go on cutting</button
-          >
-        {/if}
-      {:else if run?.state === 'held' || run?.state === 'link-lost'}
-        <button class="next huge" disabled={busy || !now.link} onclick={() => send({ do: 'resume' })}>Resume</button>
-      {:else if run?.state === 'done'}
-        <p class="message">Let the spindle stop and the dust settle before you reach in. The tabs are cut by hand.</p>
-        {#if again}
-          <p class="message">Everything stays where it is; Z0 goes down by what is missing, and the program runs once more.</p>
-          <LengthField label="Deeper by" value={deeper} {unit} onchange={(mm) => (deeper = mm)} />
-          <button
-            class="next huge"
-            disabled={busy}
-            onclick={async () => {
-              if (await send({ do: 'nudge', deeper })) {
-                again = false;
-                onsetup();
-              }
-            }}>Set it {len(Math.abs(deeper), unit)} {deeper >= 0 ? 'deeper' : 'higher'}, then check the set-up</button
-          >
-          <button class="press" onclick={() => (again = false)}>Leave it</button>
-        {:else}
-          <button class="next huge" onclick={onrecord}>See the record</button>
-          <button class="press big" onclick={() => (again = true)}>A little shallow? Again, deeper by…</button>
-        {/if}
-      {/if}
     </div>
 
     <div class="always">
-      <button class="hold" disabled={!active || run?.state !== 'running'} onclick={hold}>Hold <kbd>space</kbd></button>
-      <button class="stop" disabled={!active && now.busy === null} onclick={() => send({ do: 'stop' })}>Stop</button>
+      <button class="hold" disabled={run?.state !== 'running' && status?.state !== 'run'} onclick={hold}>Hold <kbd>space</kbd></button>
+      <button class="stop" disabled={!alive} onclick={() => send({ do: 'stop' })}>Stop</button>
     </div>
   </div>
 </div>
@@ -273,13 +356,19 @@
   .drawing {
     position: relative;
   }
+  /* Hold and Stop have a place of their own: what is above them scrolls, and is never under them. */
   .panel {
-    padding: 1rem 1.4rem;
+    display: grid;
+    grid-template-rows: minmax(0, 1fr) auto;
+    background: var(--sheet);
+    min-height: 0;
+  }
+  .words {
+    padding: 1rem 1.4rem 0.4rem;
     overflow: auto;
     display: flex;
     flex-direction: column;
     gap: 0.6rem;
-    background: var(--sheet);
   }
   .state {
     font-size: 2.1rem;
@@ -380,10 +469,8 @@
     display: grid;
     grid-template-columns: 1fr 1fr;
     gap: 0.8rem;
-    position: sticky;
-    bottom: 0;
-    background: var(--sheet);
-    padding-top: 0.5rem;
+    padding: 0.5rem 1.4rem 1rem;
+    border-top: 1px solid var(--line);
   }
   .always button {
     min-height: 72px;
@@ -410,9 +497,12 @@
     .run {
       grid-template-columns: minmax(0, 1fr) minmax(22rem, 25rem);
     }
-    .panel {
+    .words {
       padding: 0.5rem 1rem 0;
       gap: 0.35rem;
+    }
+    .always {
+      padding: 0.3rem 1rem 0.5rem;
     }
     .position dd {
       font-size: 1.45rem;

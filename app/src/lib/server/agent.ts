@@ -68,6 +68,8 @@ export async function agentTalk(): Promise<unknown> {
 export function follow(): void {
   if (started) return;
   started = true;
+  // What the database did not take is offered again, also when nothing moves any more.
+  setInterval(() => void recordRuns(), 1000).unref();
   void (async () => {
     for (;;) {
       try {

@@ -1,5 +1,5 @@
 /** The shop's machines: their profiles, and which of them the agent is linked to. */
-import { kerbeLink, MachineProfile } from '@kerbe/core/machine';
+import { kerbeLink, linkedOf, MachineProfile } from '@kerbe/core/machine';
 import { z } from 'zod';
 import { agentCommand, type Person } from './agent';
 import { db } from './db';
@@ -31,6 +31,7 @@ const serialProfile = (): MachineProfile =>
       bytes: 120,
       ask: 'POS\\n',
       status: '^pos (?<state>\\w+) (?<x>-?[\\d.]+) (?<y>-?[\\d.]+) (?<z>-?[\\d.]+)$',
+      probe: '^touch (?<x>-?[\\d.]+) (?<y>-?[\\d.]+) (?<z>-?[\\d.]+) (?<touched>[01])$',
       states: { idle: '^ready$', run: '^moving$', hold: '^held$', alarm: '^fault' },
       hold: 'HOLD\\n',
       resume: 'GO\\n',
@@ -83,7 +84,7 @@ export async function connectedMachine(): Promise<MachineRow> {
 export async function connect(id: string, person: Person): Promise<string | null> {
   const row = (await machines()).find((machine) => machine.id === id);
   if (!row) return 'This machine is not in the shop any more.';
-  const why = await agentCommand({ do: 'connect', profile: id === SIMULATED ? null : row.profile.link }, person);
+  const why = await agentCommand({ do: 'connect', linked: id === SIMULATED ? null : linkedOf(row.profile) }, person);
   if (why) return why;
   await db()
     .transaction()
@@ -94,12 +95,24 @@ export async function connect(id: string, person: Person): Promise<string | null
   return null;
 }
 
-export const Skim = z.object({ height: z.number().gt(0).max(200), note: z.string().max(400).default('') });
+export const Skim = z.object({
+  height: z.number().gt(0).max(200),
+  note: z.string().max(400).default(''),
+  /** A new spoilboard was fitted: it may be thicker than the last one. */
+  fresh: z.boolean().default(false),
+  /** It is below the least that is worth skimming, and that is known. */
+  thin: z.boolean().default(false),
+});
 
 /** Writes down a skim of the spoilboard: its new height is the machine's from now on. */
-export async function skim(id: string, { height, note }: z.infer<typeof Skim>, author: string): Promise<string | null> {
+export async function skim(id: string, { height, note, fresh, thin }: z.infer<typeof Skim>, author: string): Promise<string | null> {
   const row = (await machines()).find((machine) => machine.id === id);
   if (!row) return 'This machine is not in the shop any more.';
+  const { height: before, least } = row.profile.spoilboard;
+  if (!fresh && height > before + 1e-6)
+    return `It was ${before.toFixed(2)} mm thick, and a skim takes off. Was a new spoilboard fitted? Then say so. Else measure again.`;
+  if (!thin && height < least)
+    return `Below ${least.toFixed(2)} mm it is not worth skimming: screws, slots and the bed come near. Fit a new one, or say that it is meant; every set-up then says that it is thin.`;
   const doc = { ...row.profile, spoilboard: { ...row.profile.spoilboard, height } };
   await db()
     .transaction()

@@ -4,6 +4,7 @@ import { cuttingWidth } from '@kerbe/core/bits';
 import { boardThickness, type Job } from '@kerbe/core/job';
 import { adaptProgram, bitsFrom, firstBitFitted, linesOf, OP, readProgram, resumeProgram, toPath } from '@kerbe/core/program';
 import { boxWay, holdersAtWork, nextStep, outlineWay, setupSteps, surfaceOf, type Step } from '@kerbe/core/setup';
+import { planMotion } from '@kerbe/core/motion';
 import { agentCommand, presentSnapshot, type Person } from './agent';
 import type { MachineSnapshot } from '$lib/machine';
 import { db, type ProgramRecord } from './db';
@@ -40,17 +41,24 @@ export function shallowestOf(job: Job): number | null {
 }
 
 /** What is still to be done before a program may run. */
-async function openStep({ job, program }: Released, bits: string[], machine: MachineSnapshot): Promise<Step | null> {
+async function openStep({ job, program, release }: Released, bits: string[], machine: MachineSnapshot): Promise<Step | null> {
   const { profile } = await connectedMachine();
   return nextStep(
     setupSteps({
       job,
+      jobId: release.job_id,
       profile,
-      program: { sha256: program.sha256, bits, spindle: /\bM0?[34]\b/.test(program.text), shallowest: shallowestOf(job) },
+      program: { sha256: program.sha256, bits, spindle: /\bM0?[34]\b/.test(program.text), shallowest: shallowestOf(job), extents: program.extents },
       machine,
       now: Date.now(),
     }),
   );
+}
+
+/** The planned seconds of a program from a line on: the share of its motion that is left. */
+function secondsFrom(program: ProgramRecord, rest: string, job: Job): number {
+  const motion = (text: string) => planMotion(toPath(readProgram(text)), job.machine).total;
+  return (program.seconds * motion(rest)) / Math.max(1e-9, motion(program.text));
 }
 
 /** Starts a released program, and nothing else: what runs is read from the release, not from the browser. */
@@ -60,7 +68,8 @@ export async function startRun(asked: { release: string; program: string; from?:
   const { release, program, job } = found;
   const machine = await presentSnapshot();
   const { setup } = machine;
-  const { spindle, limits } = (await connectedMachine()).profile;
+  const { name: machineName, profile } = await connectedMachine();
+  const { spindle, limits } = profile;
   const bits = asked.from ? bitsFrom(program.text, asked.from, program.bits) : program.bits;
   const open = await openStep(found, bits, machine);
   if (open) return `Before the start: ${open.title.charAt(0).toLowerCase()}${open.title.slice(1)}. ${open.holds}`;
@@ -74,6 +83,7 @@ export async function startRun(asked: { release: string; program: string; from?:
     if ('why' in resumed) return resumed.why;
     ({ text, source } = resumed);
   }
+  const estimate = asked.from ? secondsFrom(program, text, job) : program.seconds;
   const angle = setup.zeroXY?.angle ?? 0;
   const surface = setup.follow ? surfaceOf(setup.readings, 0) : undefined;
   const scale = spindle.fullScale === limits.maxSpindle ? undefined : spindle.fullScale / limits.maxSpindle;
@@ -104,7 +114,7 @@ export async function startRun(asked: { release: string; program: string; from?:
       job_id: release.job_id,
       program: program.name,
       state: 'starting',
-      estimate_seconds: program.seconds,
+      estimate_seconds: estimate,
       lines: program.lines,
       author: person.by,
       ended_at: null,
@@ -112,7 +122,7 @@ export async function startRun(asked: { release: string; program: string; from?:
       notes: '',
       line: 0,
       actual_seconds: 0,
-      machine: (await connectedMachine()).name,
+      machine: machineName,
       setup: JSON.stringify(setup),
       bit_seconds: '{}',
       from_line: asked.from ?? null,
@@ -129,6 +139,7 @@ export async function startRun(asked: { release: string; program: string; from?:
     datum: job.datum,
     extents: program.extents,
     workOffset: job.program.workOffset,
+    vacuum: profile.shows && job.board.holdDown === 'vacuum',
     note,
   };
   const why = await agentCommand({ do: 'start', order }, person, key);

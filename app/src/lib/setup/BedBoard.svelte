@@ -4,16 +4,17 @@
   import { bedFaults, snapToSlots } from '@kerbe/core/setup/bed';
   import type { JobSession } from '$lib/job/session.svelte';
   import type { MachineLink } from '$lib/machine.svelte';
-  import type { MachineView, ReleaseView } from '$lib/cards/types';
+  import type { MachineView } from '$lib/cards/types';
+  import type { RunDesk } from '$lib/run/desk.svelte';
   import { num } from '$lib/ui/format';
 
   interface Props {
     session: JobSession;
     machine: MachineLink;
     shop: MachineView;
-    release: ReleaseView | null;
+    desk: RunDesk;
   }
-  let { session, machine, shop, release }: Props = $props();
+  let { session, machine, shop, desk }: Props = $props();
   const job = $derived<Job>(session.job);
   const profile = $derived(shop.profile);
   const now = $derived(machine.now);
@@ -28,7 +29,7 @@
   let why = $state<string | null>(null);
   const bed = $derived(pulled ?? now.setup.bed);
   const faults = $derived(bedFaults(job, profile, bed));
-  const box = $derived(release?.programs[0]?.extents ?? null);
+  const box = $derived(desk.program?.extents ?? null);
   /** Where work zero is: as it was set, or as it will be. */
   const zero = $derived(status?.homed && now.setup.zeroXY ? [status.offset[0], status.offset[1]] : [bed.x + datum[0], bed.y + datum[1]]);
   const turn = $derived(((now.setup.zeroXY?.angle ?? 0) * 180) / Math.PI);

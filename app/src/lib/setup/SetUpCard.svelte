@@ -4,7 +4,9 @@
   import { boardThickness } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
   import type { MachineLink } from '$lib/machine.svelte';
-  import type { MachineView, ReleaseView } from '$lib/cards/types';
+  import { isAlive, warmSeconds } from '@kerbe/core/link';
+  import type { MachineView } from '$lib/cards/types';
+  import type { RunDesk } from '$lib/run/desk.svelte';
   import BitInGroove from '$lib/board/BitInGroove.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
@@ -22,25 +24,26 @@
     session: JobSession;
     machine: MachineLink;
     shop: MachineView;
-    release: ReleaseView | null;
+    desk: RunDesk;
     shallowest: number | null;
     onrun: () => void;
     onprogram: () => void;
   }
-  let { session, machine, shop, release, shallowest, onrun, onprogram }: Props = $props();
+  let { session, machine, shop, desk, shallowest, onrun, onprogram }: Props = $props();
   // svelte-ignore state_referenced_locally
   const act = new Act(machine);
   const job = $derived(session.job);
   const unit = $derived(job.units);
   const now = $derived(machine.now);
   const status = $derived(now.status);
-  const program = $derived(release?.programs[0] ?? null);
-  const firstBit = $derived(program ? (job.bits[program.bits[0]] ?? null) : null);
+  const program = $derived(desk.program);
+  const firstBit = $derived(job.bits[desk.bits[0]] ?? null);
   const steps = $derived(
     setupSteps({
       job,
+      jobId: session.id,
       profile: shop.profile,
-      program: program && { sha256: program.sha256, bits: program.bits, spindle: program.spindle, shallowest },
+      program: program && { sha256: program.sha256, bits: desk.bits, spindle: program.spindle, shallowest, extents: program.extents },
       machine: now,
       now: Date.now(),
     }),
@@ -48,9 +51,18 @@
   const next = $derived(nextStep(steps));
   let chosen = $state<string | null>(null);
   const open = $derived(chosen ?? next?.id ?? null);
+  // A step opened by hand that has just been done, or any once the next one has changed, gives way to what is next.
+  const doneNow = $derived(chosen !== null && (chosen === '' || steps.some(({ id, done, skippedBy }) => id === chosen && (done || skippedBy !== null))));
+  let asked = $state<string | null>(null);
+  $effect(() => {
+    const wanted = next?.id ?? null;
+    if (asked !== wanted && doneNow) chosen = null;
+    asked = wanted;
+  });
+  const alive = $derived(now.busy !== null || now.stopWanted !== null || (status !== null && isAlive(status)));
   let frameHeight = $state(15);
   let shape = $state<'box' | 'outline'>('box');
-  let warmSeconds = $state<number | null>(null);
+  let warmFrom = $state<number | null>(null);
   let sure = $state(false);
   let offset = $derived(status?.workOffset ?? 'G54');
   const OFFSETS = ['G54', 'G55', 'G56', 'G57', 'G58', 'G59', 'G59.1', 'G59.2', 'G59.3'];
@@ -70,16 +82,44 @@
   };
   /** What is to be pressed next is never below the edge of the card. */
   const intoView = (step: HTMLElement) => step.scrollIntoView({ block: 'nearest' });
-  const warmFor = $derived(Math.max(1, Math.round(shop.profile.limits.warmUpSeconds - (now.setup.warm?.seconds ?? 0))));
+  const turned = $derived(warmSeconds(now.setup.warm, Date.now()));
+  const warmFor = $derived(Math.max(1, Math.round(shop.profile.limits.warmUpSeconds - turned)));
+  const last = $derived(desk.last);
 </script>
 
+{#snippet keep(stale: boolean)}
+  {#if stale}
+    <button class="press" disabled={act.busy !== null || !now.setup.zeroXY || !now.setup.zeroZ} onclick={() => act.send({ do: 'keep-zero', job: session.id })}
+      >I looked: X, Y and Z hold for this job</button
+    >
+  {/if}
+{/snippet}
+
 <h2>Set up {shop.name}</h2>
-{#if !release || !program}
+{#if !program}
   <p class="quiet">First release a program: setting up is checked against it.</p>
   <button class="next" onclick={onprogram}>Go to the program</button>
 {:else}
   <Holds {machine} />
+  {#if alive}<button class="stop" onclick={() => act.send({ do: 'stop' })}>Stop{now.stopWanted ? ': pressed, not confirmed yet' : ''}</button>{/if}
   {#if act.why}<p class="caution" role="alert">{act.why}</p>{/if}
+  {#if desk.programs.length > 1}
+    <div class="row" role="group" aria-label="Which program is set up for">
+      {#each desk.programs as one, k (one.sha256)}
+        <button class="press" aria-pressed={k === desk.index} onclick={async () => (act.why = await desk.choose(k))}
+          >{k + 1} · {job.bits[one.bits[0]]?.name || one.bits[0]}</button
+        >
+      {/each}
+    </div>
+  {/if}
+  {#if desk.from > 1}
+    <p class="goes-on">
+      This run goes on from line {desk.from} of {program.lines}, with {firstBit?.name || firstBit?.id}.
+      <button class="press" onclick={async () => (act.why = await desk.choose(desk.index))}>From the beginning instead</button>
+    </p>
+  {:else if last?.endedAt && last.state !== 'done' && last.line > 0}
+    <p class="goes-on">It stopped at line {last.line} of {last.lines}. Where it goes on from is chosen on Run.</p>
+  {/if}
   <ol>
     {#each steps as step, i (step.id)}
       <li {@attach open === step.id ? intoView : null} class:open={open === step.id} class:past={step.done || step.skippedBy !== null}>
@@ -117,6 +157,19 @@
                   >{boardThere ? 'Lay down a fresh board' : 'Lay it on the simulated bed'}</button
                 >
               {/if}
+              <details>
+                <summary>It measures otherwise</summary>
+                <p class="quiet">Put in what the rule says. The job is planned for that board, and released again.</p>
+                {#each ['width', 'height', 'thickness'] as const as side (side)}
+                  <LengthField
+                    label={{ width: 'Width', height: 'Height', thickness: 'Thickness' }[side]}
+                    value={job.board[side]}
+                    {unit}
+                    min={0.5}
+                    onchange={(mm) => session.edit('Measured size of the board', (d) => void (d.board[side] = mm))}
+                  />
+                {/each}
+              </details>
               {#if boardThere || !shop.profile.shows}
                 <p>{step.holds}</p>
                 <button class="next" onclick={() => confirm(step)}>So it is</button>
@@ -151,13 +204,19 @@
                   disabled={act.busy !== null}
                   onclick={() => act.bench({ bit: { shape: firstBit, stickOut: stickOut(firstBit.id) } })}>Fit it on the simulated machine</button
                 >
-              {:else}<button class="next" onclick={() => confirm(step)}>{firstBit.name || firstBit.id} is fitted</button>{/if}
+              {:else}
+                <button class="next" disabled={act.busy !== null} onclick={() => act.send({ do: 'fitted', bit: firstBit.id })}
+                  >{firstBit.name || firstBit.id} is fitted</button
+                >
+                {#if step.done}<p class="quiet">Taken out and put back it stands out otherwise: then press that again.</p>{/if}
+              {/if}
             {:else if step.id === 'collet' && firstBit}
               <BitInGroove bit={firstBit} depth={Math.min(6, firstBit.fluteLength)} thickness={boardThickness(job.board)} {unit} />
               <p>{step.holds}</p>
               <button class="next" onclick={() => confirm(step)}>It is tight and not bottomed</button>
             {:else if step.id === 'measure' && firstBit}
-              <p>The bit goes to the tool sensor and touches it. After every bit change this is done again.</p>
+              <p class="caution">It moves: Z up, across to the tool sensor, slowly down on it. Spindle still, hands and tools off the bed.</p>
+              <p>After every bit change this is done again.</p>
               <button class="next" disabled={act.busy !== null} onclick={async () => (sure = !(await act.send({ do: 'measure', bit: firstBit.id, sure })))}
                 >{act.busy === 'measure' ? 'Measuring…' : sure && act.why ? 'I am sure: measure it again' : 'Measure it'}</button
               >
@@ -165,7 +224,7 @@
               <p>{step.holds}</p>
               {#if step.how === 'seen'}
                 <p class="caution">The spindle turns, Z at the top. Clip off, lid shut, hands away.</p>
-                <NumberField label="For" unit="seconds" value={warmSeconds ?? warmFor} min={1} max={3600} onchange={(s) => (warmSeconds = s)} />
+                <NumberField label="For" unit="seconds" value={warmFrom ?? warmFor} min={1} max={3600} onchange={(s) => (warmFrom = s)} />
                 <button
                   class="next"
                   disabled={act.busy !== null}
@@ -173,21 +232,33 @@
                     act.send({
                       do: 'warm-up',
                       speed: Math.max(shop.profile.spindle.min, 0.5 * shop.profile.limits.maxSpindle),
-                      seconds: warmSeconds ?? warmFor,
-                    })}>{act.busy === 'warm-up' ? `Turning: ${Math.round(now.setup.warm?.seconds ?? 0)} s so far` : 'Let it run warm'}</button
+                      seconds: warmFrom ?? warmFor,
+                    })}>{act.busy === 'warm-up' ? `Turning: ${Math.round(turned)} s so far` : 'Let it run warm'}</button
                 >
                 {#if now.busy === 'warming the spindle'}<button class="press" onclick={() => machine.send({ do: 'stop' })}>Stop it</button>{/if}
               {:else}<button class="next" onclick={() => confirm(step)}>It is warm</button>{/if}
             {:else if step.id === 'xy'}
               {#if !step.done && now.setup.zeroXY}<p>{step.holds}</p>{/if}
-              <ZeroXY {job} machine={shop} {act} bit={firstBit} />
+              {@render keep(step.stale)}
+              <ZeroXY {job} jobId={session.id} machine={shop} {act} bit={firstBit} />
             {:else if step.id === 'z'}
               {#if !step.done && now.setup.zeroZ}<p>{step.holds}</p>{/if}
-              <ZeroZ {job} machine={shop} {act} />
+              {@render keep(step.stale)}
+              <ZeroZ {job} jobId={session.id} machine={shop} {act} />
             {:else if step.id === 'flat'}
               {#if !step.done}<p>{step.holds}</p>{/if}
               <Flatness {job} machine={shop} {act} />
+            {:else if step.id === 'place'}
+              {#if step.done}<p>The job lies on the board, the board on the bed, and Z0 on its face.</p>
+              {:else}
+                <p class="caution">{step.holds}</p>
+                <div class="row">
+                  <button class="next" onclick={() => (chosen = 'xy')}>Set X and Y again</button>
+                  <button class="press" onclick={() => (chosen = 'z')}>Set Z again</button>
+                </div>
+              {/if}
             {:else if step.id === 'frame'}
+              <p class="caution">It moves over the whole job at that height. Hands off the bed, a hand near the red button.</p>
               <p>Spindle off, above the wood, the bit goes round the job. Watch that it stays over the board and clear of what holds it.</p>
               <div class="row" role="group" aria-label="What it goes round">
                 <button class="press" aria-pressed={shape === 'box'} onclick={() => (shape = 'box')}>the box</button>
@@ -197,7 +268,7 @@
               <button
                 class="next"
                 disabled={act.busy !== null}
-                onclick={() => act.send({ do: 'frame', release: release.id, program: program.name, shape, height: frameHeight })}
+                onclick={() => act.send({ do: 'frame', release: desk.releaseId, program: program.name, shape, height: frameHeight })}
                 >{act.busy === 'frame' ? 'Going round…' : 'Go round the job'}</button
               >
             {:else if step.id === 'spindle'}
@@ -213,6 +284,9 @@
             {:else if step.skippedBy !== null || (step.done && step.how === 'confirmed')}
               <button class="press skip" onclick={() => act.send({ do: 'unconfirm', id: step.id })}>Take that back</button>
             {/if}
+            {#if chosen === step.id && (step.done || step.skippedBy !== null) && next && next.id !== step.id}
+              <button class="next" onclick={() => (chosen = null)}>On to: {next.title}</button>
+            {/if}
           </div>
         {/if}
       </li>
@@ -226,6 +300,7 @@
   <details>
     <summary>Move by hand, go to zero, places</summary>
     <JogPad {machine} {unit} />
+    <p class="caution">Going to zero it moves up, across the bed and down: hands off.</p>
     <div class="row">
       <button class="press" disabled={act.busy !== null} onclick={() => act.send({ do: 'go-to-zero', clearance: job.program.clearance })}
         >Go to zero: up, across, down to {len(job.program.clearance, unit)}</button
@@ -284,6 +359,18 @@
     font-weight: 600;
     font-size: 0.85rem;
     flex: none;
+  }
+  .goes-on {
+    border-left: 3px solid var(--amber);
+    padding: 0.2rem 0 0.2rem 0.6rem;
+  }
+  .stop {
+    background: var(--danger);
+    color: var(--on-danger);
+    font-weight: 600;
+    width: 100%;
+    min-height: 44px;
+    border-radius: 0.2rem;
   }
   .count.done {
     background: var(--accent);

@@ -11,18 +11,22 @@
   import JogPad from './JogPad.svelte';
   import type { Act } from './act.svelte';
 
-  let { job, machine: shop, act, bit }: { job: Job; machine: MachineView; act: Act; bit: Job['bits'][string] | null } = $props();
+  let { job, jobId, machine: shop, act, bit }: { job: Job; jobId: string | null; machine: MachineView; act: Act; bit: Job['bits'][string] | null } = $props();
   const unit = $derived(job.units);
   const now = $derived(act.machine.now);
   const corner = $derived(job.datum.corner);
-  type Way = 'here' | 'block' | 'edges' | 'corners' | 'diagonals' | 'marks' | 'place';
+  type Way = 'here' | 'block' | 'edges' | 'pin' | 'corners' | 'diagonals' | 'marks' | 'place';
   const ways = $derived(
     (
       [
         { value: 'here', label: 'Bit over it, by eye' },
         ...(corner === 'centre'
           ? []
-          : [{ value: 'block', label: 'Corner block' } as const, { value: 'edges', label: 'Side of the bit on two edges' } as const]),
+          : [
+              { value: 'block', label: 'Corner block' } as const,
+              { value: 'edges', label: 'Side of the bit on two edges' } as const,
+              { value: 'pin', label: 'Probe pin on two edges' } as const,
+            ]),
         ...(corner === 'centre'
           ? [{ value: 'corners', label: 'Middle of two corners' } as const, { value: 'diagonals', label: 'Crossing of the diagonals' } as const]
           : []),
@@ -42,12 +46,14 @@
     const [dx, dy] = datumPoint(job);
     return [b.x + dx, b.y + dy];
   });
-  const radius = $derived(bit ? cuttingWidth(bit) / 2 : 0);
+  let pinDiameter = $state(6);
+  const radius = $derived(way === 'pin' ? pinDiameter / 2 : bit ? cuttingWidth(bit) / 2 : 0);
+  const touches = $derived(way === 'pin' ? 'pin' : 'bit');
   const wanted = $derived(way === 'corners' ? 2 : way === 'diagonals' ? 4 : 2);
   const ROUND = ['front left corner', 'front right corner', 'back right corner', 'back left corner'];
   const OPPOSITE = ['front left corner', 'back right corner'];
   const called = $derived(way === 'diagonals' ? ROUND : way === 'marks' ? ROUND.slice(0, 2) : OPPOSITE);
-  const set = (by: string, place: { x?: number; y?: number } = {}, angle = 0) => act.send({ do: 'zero-xy', corner, by, at: place, angle });
+  const set = (by: string, place: { x?: number; y?: number } = {}, angle = 0) => act.send({ do: 'zero-xy', corner, by, at: place, angle, job: jobId });
 
   /** The two front corners of the board, from the datum. */
   const drawn = $derived.by((): [Point, Point] => {
@@ -89,6 +95,7 @@
       radius: bit ? touchRadius(bit, blockNow.thickness / 2) : 0,
       datum: job.datum.z,
       board: boardThickness(job.board),
+      job: jobId,
     });
 </script>
 
@@ -144,8 +151,21 @@
           ? `One side is set (${blockBy}).`
           : ''}
   </p>
-{:else if way === 'edges' && corner !== 'centre'}
-  <p>Spindle still. Bring the side of the bit against the edge until a paper just grips; the radius {len(radius, unit)} is added.</p>
+{:else if (way === 'edges' || way === 'pin') && corner !== 'centre'}
+  {#if way === 'pin'}
+    <p class="caution">A pin must never turn: while it is in the collet nothing starts the spindle. Afterwards the bit is fitted and measured again.</p>
+    <LengthField label="Diameter of the pin" value={pinDiameter} {unit} min={0.5} onchange={(mm) => (pinDiameter = mm)} />
+    {#if shop.profile.shows && !now.status?.world.pin}
+      <button
+        class="press"
+        disabled={act.busy !== null}
+        onclick={() =>
+          act.bench({ bit: { shape: { kind: 'end', id: 'pin', diameter: pinDiameter, shank: pinDiameter, fluteLength: 20 }, stickOut: 30, pin: true } })}
+        >Pin in the collet (simulated)</button
+      >
+    {/if}
+  {/if}
+  <p>Spindle still. Bring the side of the {touches} against the edge until a paper just grips; the radius {len(radius, unit)} is added.</p>
   <JogPad machine={act.machine} {unit} />
   <div class="row">
     <button class="press" disabled={!at} aria-pressed={edges.x !== undefined} onclick={() => (edges = { ...edges, x: at![0] })}>It touches the X edge</button>
@@ -156,7 +176,7 @@
     disabled={act.busy !== null || edges.x === undefined || edges.y === undefined}
     onclick={() => {
       const [sx, sy] = INWARDS[corner as Corner];
-      void set('side of the bit on two edges', { x: edgeFrom(edges.x!, sx, radius), y: edgeFrom(edges.y!, sy, radius) });
+      void set(`side of the ${touches} on two edges`, { x: edgeFrom(edges.x!, sx, radius), y: edgeFrom(edges.y!, sy, radius) });
     }}>Set X and Y from them</button
   >
 {:else if way === 'place'}

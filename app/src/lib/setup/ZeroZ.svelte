@@ -7,11 +7,23 @@
   import JogPad from './JogPad.svelte';
   import type { Act } from './act.svelte';
 
-  let { job, machine: shop, act }: { job: Job; machine: MachineView; act: Act } = $props();
+  interface Props {
+    job: Job;
+    /** The job it is set for; none on the bench. */
+    jobId: string | null;
+    machine: MachineView;
+    act: Act;
+    /** At a change of bit: tools are away and hands are off. */
+    handsOff?: boolean;
+  }
+  let { job, jobId, machine: shop, act, handsOff = false }: Props = $props();
   const unit = $derived(job.units);
   const now = $derived(act.machine.now);
   const status = $derived(now.status);
-  let by = $state<'plate' | 'paper'>('plate');
+  /** A controller whose answer to a touch nobody can read does not probe. */
+  const probes = $derived(shop.profile.link.talk === 'kerbe' || shop.profile.link.probe !== undefined);
+  let wanted = $state<'plate' | 'paper'>('plate');
+  const by = $derived(probes ? wanted : 'paper');
   let on = $state<'top' | 'spoilboard' | null>(null);
   const face = $derived(on ?? job.datum.z);
   let typed = $state<number | null>(null);
@@ -20,7 +32,8 @@
   let nudge = $state(0.1);
   const wood = $derived(boardThickness(job.board));
   const NAME = { top: 'top of the board', spoilboard: 'spoilboard' };
-  const set = (method: 'plate' | 'paper', thickness: number) => act.send({ do: 'zero-z', method, thickness, datum: job.datum.z, on: face, board: wood });
+  const set = (method: 'plate' | 'paper', thickness: number) =>
+    act.send({ do: 'zero-z', method, thickness, datum: job.datum.z, on: face, board: wood, job: jobId, handsOff });
   const isSet = $derived(now.setup.zeroZ?.datum === job.datum.z);
   async function layPlate() {
     const b = status?.world.board;
@@ -31,8 +44,8 @@
 </script>
 
 <div role="group" aria-label="Way of setting Z" class="row">
-  <button class="press" aria-pressed={by === 'plate'} onclick={() => (by = 'plate')}>Touch plate</button>
-  <button class="press" aria-pressed={by === 'paper'} onclick={() => (by = 'paper')}>Paper</button>
+  {#if probes}<button class="press" aria-pressed={by === 'plate'} onclick={() => (wanted = 'plate')}>Touch plate</button>{/if}
+  <button class="press" aria-pressed={by === 'paper'} onclick={() => (wanted = 'paper')}>Paper</button>
 </div>
 <div role="group" aria-label="Face that is touched" class="row">
   <button class="press" aria-pressed={face === 'top'} onclick={() => (on = 'top')}>on top of the board</button>

@@ -1,3 +1,5 @@
+import { tabName } from './tab.ts';
+
 /** Asks the server for something; what it refuses, or that it is away, comes back in words. */
 export async function ask<T>(
   url: string,
@@ -5,7 +7,7 @@ export async function ask<T>(
   body?: unknown,
 ): Promise<{ ok: true; value: T } | { ok: false; why: string }> {
   try {
-    const response = await fetch(url, { method, headers: body ? { 'content-type': 'application/json' } : {}, body: body ? JSON.stringify(body) : undefined });
+    const response = await fetch(url, { method, headers: { 'x-kerbe-tab': tabName(), ...(body ? { 'content-type': 'application/json' } : {}) }, body: body ? JSON.stringify(body) : undefined });
     const answer = (await response.json()) as T & { why?: string };
     return response.ok ? { ok: true, value: answer } : { ok: false, why: answer.why ?? 'The server refused it.' };
   } catch {

@@ -6,6 +6,7 @@ export const RUN_WORD: Record<string, string> = {
   held: 'held',
   'bit-change': 'at a bit change',
   'link-lost': 'link lost',
+  stopping: 'stop not confirmed',
   measured: 'bit measured',
   override: 'feed or spindle changed',
   controls: 'controls',

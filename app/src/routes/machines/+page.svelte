@@ -24,14 +24,17 @@
   let why = $state<string | null>(null);
   let height = $state<number | null>(null);
   let note = $state('');
+  let fresh = $state(false);
+  let thin = $state(false);
   const renew = () => invalidate('kerbe:machines');
   async function skim() {
     if (!row || height === null) return;
-    const answer = await ask(`/api/machines/${row.id}`, 'POST', { height, note });
+    const answer = await ask(`/api/machines/${row.id}`, 'POST', { height, note, fresh, thin });
     why = answer.ok ? null : answer.why;
     if (answer.ok) {
       height = null;
       note = '';
+      fresh = thin = false;
       await renew();
     }
   }
@@ -55,7 +58,7 @@
     {#each data.machines as one (one.id)}
       <button class="press" aria-pressed={one.id === open} onclick={() => (chosen = one.id)}>
         <b>{one.name}</b>
-        <span class="quiet">{one.profile.kind} · {one.profile.limits.travel[0]} × {one.profile.limits.travel[1]} mm</span>
+        <span class="quiet">{one.profile.limits.travel[0]} × {one.profile.limits.travel[1]} mm</span>
         {#if one.connected}<span>linked · {doing}</span>{/if}
       </button>
     {/each}
@@ -109,9 +112,16 @@
       <p>
         <b class="figure">{row.profile.spoilboard.height.toFixed(2)} mm</b> thick now; not worth skimming below {row.profile.spoilboard.least} mm.
       </p>
-      <p class="quiet">After a skim - bare board, perimeter first, a little at a time - its new height goes here; Z from the spoilboard counts from it.</p>
+      <p class="quiet">
+        After a skim - bare board, perimeter first, a little at a time - its new height goes here. Too thin to be cut on, it is said at every set-up.
+      </p>
       <LengthField label="Height after the skim" value={height ?? undefined} unit="mm" min={0.1} onchange={(v) => (height = v)} />
       <label class="note">Note <input class="input" maxlength="400" bind:value={note} placeholder="0.2 mm off, no marks left" /></label>
+      {#if height !== null && height > row.profile.spoilboard.height}
+        <label class="tick"><input type="checkbox" bind:checked={fresh} /> A new spoilboard was fitted</label>
+      {:else if height !== null && height < row.profile.spoilboard.least}
+        <label class="tick"><input type="checkbox" bind:checked={thin} /> It is below the least, and that is meant</label>
+      {/if}
       <button class="next" disabled={height === null} onclick={skim}>Write the skim down</button>
       {#if skims.length > 0}
         <table>

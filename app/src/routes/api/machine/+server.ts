@@ -8,7 +8,14 @@ import type { RequestHandler } from './$types';
 
 /** What the server makes itself, from what was released or kept here. */
 const Own = z.discriminatedUnion('do', [
-  z.object({ do: z.literal('start'), release: z.string().max(80), program: z.string().max(200), from: z.int().min(1).optional() }),
+  z.object({
+    do: z.literal('start'),
+    release: z.string().max(80),
+    program: z.string().max(200),
+    from: z.int().min(1).optional(),
+    /** Somebody stands at the machine and sees that it is clear. */
+    here: z.boolean().default(false),
+  }),
   z.object({
     do: z.literal('frame'),
     release: z.string().max(80),
@@ -20,8 +27,36 @@ const Own = z.discriminatedUnion('do', [
 ]);
 /** Everything else goes to the agent as it is: the agent checks it and says what holds it. */
 const PASSED = [
-  ...(['take', 'leave', 'renew', 'home', 'jog', 'jog-start', 'jog-on', 'jog-end', 'zero-xy', 'move-over', 'zero-z', 'probe-block', 'nudge'] as const),
-  ...(['use-offset', 'measure', 'go-to-zero', 'warm-up', 'reading', 'forget-readings', 'follow', 'place-board', 'save-place'] as const),
+  ...([
+    'take',
+    'leave',
+    'renew',
+    'home',
+    'jog',
+    'jog-start',
+    'jog-on',
+    'jog-end',
+    'zero-xy',
+    'move-over',
+    'zero-z',
+    'probe-block',
+    'nudge',
+    'keep-zero',
+  ] as const),
+  ...([
+    'use-offset',
+    'measure',
+    'fitted',
+    'next',
+    'give-up',
+    'go-to-zero',
+    'warm-up',
+    'reading',
+    'forget-readings',
+    'follow',
+    'place-board',
+    'save-place',
+  ] as const),
   ...(['forget-place', 'confirm', 'unconfirm', 'hold', 'resume', 'stop', 'clear', 'override', 'bench', 'raw'] as const),
 ] as const;
 const Passed = z.looseObject({ do: z.enum(PASSED) });
@@ -57,6 +92,7 @@ export const POST: RequestHandler = async ({ request, locals }) => {
 function carryOut(command: z.infer<typeof Own>, person: { by: string; tab: string }, key: string): Promise<string | null> {
   switch (command.do) {
     case 'start':
+      if (!command.here) return Promise.resolve('Nothing starts unless somebody is at the machine and says that it is clear.');
       return startRun(command, person, key);
     case 'frame':
       return frameRun(command, person, key);

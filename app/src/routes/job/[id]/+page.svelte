@@ -27,11 +27,13 @@
   import { STAGES, STATE_WORD, stageStates, type Stage } from '$lib/job/stages';
   import WorkUnderWay from '$lib/job/WorkUnderWay.svelte';
   import { MachineLink } from '$lib/machine.svelte';
+  import { RunDesk } from '$lib/run/desk.svelte';
   import Palette from '$lib/ui/Palette.svelte';
   import { bindingsOf, type Command } from '$lib/ui/commands';
   import { prefs } from '$lib/ui/prefs.svelte';
   import StageMark from '$lib/ui/StageMark.svelte';
   import { saveFile } from '$lib/ui/files';
+  import { ask } from '$lib/ui/post';
 
   let { data } = $props();
   const cribIds = () => data.crib.map(({ id }) => id);
@@ -73,7 +75,20 @@
   const current = $derived(release && release.revision === session.revision && session.save.kind === 'saved' ? release : null);
   $effect(() => session.useDate(current?.report.date ?? today()));
   $effect(() => void editor.redraw(session.job));
-  const run = $derived(machine.now.run && current && machine.now.run.sha256 === current.programs[0]?.sha256 ? machine.now.run : null);
+  const runDesk = new RunDesk(
+    machine,
+    () => current,
+    () => job.program.split,
+  );
+  const run = $derived(runDesk.run);
+  let late = $state(false);
+  /** Reads job and record anew. While the database is away what is on the screen stays, and it is tried again. */
+  async function renew(tries = 0) {
+    const answer = await ask(`/api/jobs/${session.id}`);
+    late = !answer.ok;
+    if (answer.ok) await invalidate('kerbe:job');
+    else if (tries < 400) setTimeout(() => void renew(tries + 1), 1500);
+  }
 
   const states = $derived(
     stageStates({
@@ -93,7 +108,7 @@
     editor.shown = null;
     if (next === 'proof') view = 'carved';
     if (next === 'artwork' || next === 'board' || next === 'setup') view = 'plan';
-    if (next === 'record') void invalidate('kerbe:job');
+    if (next === 'record') void renew();
   }
   /** A file dropped or chosen: read here, kept with the job, and put on the board when the person says so. */
   async function bringIn(file: File) {
@@ -143,7 +158,7 @@
       });
       const answer = (await response.json()) as { why?: string };
       if (!response.ok) return answer.why ?? 'The server refused the release.';
-      await invalidate('kerbe:job');
+      await renew();
       return null;
     } catch {
       return 'No connection to Kerbe. Try again when it is back.';
@@ -230,7 +245,7 @@
   // A finished run belongs on the record at once.
   const ended = $derived(run?.endedAt ?? null);
   $effect(() => {
-    if (ended) setTimeout(() => void invalidate('kerbe:job'), 800);
+    if (ended) setTimeout(() => void renew(), 800);
   });
 </script>
 
@@ -280,7 +295,8 @@
           {editor}
           {machine}
           shop={data.machine}
-          release={current}
+          desk={runDesk}
+          {late}
           onprogram={() => go('program')}
           onsetup={() => go('setup')}
           onrecord={() => go('record')}
@@ -289,7 +305,7 @@
     {:else}
       <div class="board">
         {#if stage === 'setup' && view === 'plan'}
-          <BedBoard {session} {machine} shop={data.machine} release={current} />
+          <BedBoard {session} {machine} shop={data.machine} desk={runDesk} />
         {:else if view === 'plan'}
           <PlanBoard
             bind:this={plan}
@@ -348,7 +364,7 @@
             {session}
             {machine}
             shop={data.machine}
-            release={current}
+            desk={runDesk}
             shallowest={data.shallowest}
             onrun={() => go('run')}
             onprogram={() => go('program')}

@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { MachineProfile, profileFaults } from '@kerbe/core/machine';
 import { db } from '$lib/server/db';
-import { SIMULATED, Skim, skim } from '$lib/server/machines';
+import { connect, connectedMachine, SIMULATED, Skim, skim } from '$lib/server/machines';
 import type { RequestHandler } from './$types';
 
 const OWNER = 'Machines are for the owner to change.';
@@ -17,7 +17,12 @@ export const PUT: RequestHandler = async ({ params, request, locals }) => {
     .set({ doc: JSON.stringify(parsed.data), name: parsed.data.limits.name, updated_at: new Date() })
     .where('id', '=', params.id)
     .executeTakeFirst();
-  return Number(numUpdatedRows) === 0 ? json({ why: 'This machine is not in the shop any more.' }, { status: 404 }) : json({ why: null });
+  if (Number(numUpdatedRows) === 0) return json({ why: 'This machine is not in the shop any more.' }, { status: 404 });
+  // The agent must know the machine as it is described now.
+  const now = await connectedMachine();
+  const refused =
+    now.id === params.id ? await connect(params.id, { by: locals.user.name, tab: (request.headers.get('x-kerbe-tab') ?? '').slice(0, 60) }) : null;
+  return json({ why: refused && `The profile is kept, but the machine is still linked as before: ${refused}` }, { status: refused ? 409 : 200 });
 };
 
 export const DELETE: RequestHandler = async ({ params, locals }) => {
@@ -34,5 +39,5 @@ export const POST: RequestHandler = async ({ params, request, locals }) => {
   const parsed = Skim.safeParse(await request.json().catch(() => null));
   if (!parsed.success) return json({ why: 'The new height of the spoilboard is a length above nothing.' }, { status: 400 });
   const why = await skim(params.id, parsed.data, locals.user!.name);
-  return json({ why }, { status: why === null ? 200 : 404 });
+  return json({ why }, { status: why === null ? 200 : 409 });
 };
