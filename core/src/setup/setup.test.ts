@@ -241,6 +241,7 @@ describe('set-up, step by step', () => {
     program,
     machine: { agent: true, link: true, status, setup, run: null, controls: null, busy: null, stopWanted: null },
     now: 2000,
+    isToday: (moment) => moment === at,
   };
   const change = (over: {
     status?: Partial<MachineStatus>;

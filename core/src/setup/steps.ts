@@ -60,6 +60,8 @@ export interface StepInput {
   machine: AgentSnapshot & { agent: boolean };
   /** Milliseconds. */
   now: number;
+  /** Is a moment (ISO) of today, where the machine stands? */
+  isToday: (at: string) => boolean;
 }
 
 interface Extents {
@@ -81,20 +83,18 @@ const HOLD: Record<string, string> = {
   vacuum: 'The board lies flat on the vacuum and does not move when you push it.',
 };
 
-const sameDay = (at: string, now: number): boolean => new Date(at).toDateString() === new Date(now).toDateString();
-
 /** Why a zero does not hold for this job today, or null. */
-function staleZero(zero: SetFor | null, jobId: string, now: number): string | null {
+function staleZero(zero: SetFor | null, jobId: string, isToday: StepInput['isToday']): string | null {
   if (!zero) return null;
   if (zero.job !== jobId) return 'It was set for another job. Touch it again, or say that it holds for this one.';
-  if (!sameDay(zero.at, now)) return 'It was set on another day. Touch it again, or say that it still holds.';
+  if (!isToday(zero.at)) return 'It was set on another day. Touch it again, or say that it still holds.';
   return null;
 }
 
-export function setupSteps({ job, jobId, profile, program, machine, now }: StepInput): Step[] {
+export function setupSteps({ job, jobId, profile, program, machine, now, isToday }: StepInput): Step[] {
   const { status, setup } = machine;
   const steps: Step[] = [];
-  const said = (id: StepId, key: string): Confirmation | undefined => setup.confirmed.find((c) => c.id === id && c.key === key && sameDay(c.at, now));
+  const said = (id: StepId, key: string): Confirmation | undefined => setup.confirmed.find((c) => c.id === id && c.key === key && isToday(c.at));
   const add = (
     id: StepId,
     title: string,
@@ -178,7 +178,7 @@ export function setupSteps({ job, jobId, profile, program, machine, now }: StepI
       key: fitting,
     },
   );
-  const measured = ours && setup.bitReading !== null && setup.measuredAt !== null && sameDay(setup.measuredAt, now);
+  const measured = ours && setup.bitReading !== null && setup.measuredAt !== null && isToday(setup.measuredAt);
   if (profile.sensor) add('measure', 'Measure the bit', 'seen', measured, 'The bit has not been measured today since it was fitted.');
   const { warmUpSeconds } = profile.limits;
   if (warmUpSeconds > 0 && program?.spindle !== false) {
@@ -195,8 +195,8 @@ export function setupSteps({ job, jobId, profile, program, machine, now }: StepI
     );
   }
   const corner = CORNER_NAME[job.datum.corner];
-  const staleXY = staleZero(setup.zeroXY, jobId, now);
-  const staleZ = staleZero(setup.zeroZ, jobId, now);
+  const staleXY = staleZero(setup.zeroXY, jobId, isToday);
+  const staleZ = staleZero(setup.zeroZ, jobId, isToday);
   const touched = profile.sensor !== null || setup.zeroZ === null || (ours && setup.zeroZ.bit === bit.id);
   add(
     'xy',

@@ -1,5 +1,6 @@
 /** Runs: a released program, fitted to the board as it lies, given to the agent once every step is done; and the record of it. */
 import { randomUUID } from 'node:crypto';
+import { isToday } from 'date-fns';
 import { cuttingWidth } from '@kerbe/core/bits';
 import { boardThickness, type Job } from '@kerbe/core/job';
 import { adaptProgram, bitsFrom, firstBitFitted, linesOf, OP, readProgram, resumeProgram, toPath } from '@kerbe/core/program';
@@ -51,6 +52,7 @@ async function openStep({ job, program, release }: Released, bits: string[], mac
       program: { sha256: program.sha256, bits, spindle: /\bM0?[34]\b/.test(program.text), shallowest: shallowestOf(job), extents: program.extents },
       machine,
       now: Date.now(),
+      isToday,
     }),
   );
 }

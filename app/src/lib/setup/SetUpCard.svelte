@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What to do at the machine before a run, one step at a time: seen when the machine can show it, confirmed when not. */
+  import { isToday } from 'date-fns';
   import { nextStep, setupSteps, type Step } from '@kerbe/core/setup/steps';
   import { boardThickness } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
@@ -46,6 +47,7 @@
       program: program && { sha256: program.sha256, bits: desk.bits, spindle: program.spindle, shallowest, extents: program.extents },
       machine: now,
       now: Date.now(),
+      isToday,
     }),
   );
   const next = $derived(nextStep(steps));
