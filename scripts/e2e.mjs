@@ -12,10 +12,13 @@ export async function runBrowserTests(report, args = []) {
   const home = mkdtempSync(join(tmpdir(), 'kerbe-e2e-'));
   chmodSync(home, 0o755);
   const stack = await startStack({ home, rate: 25, onTrouble: (text) => console.error(text) });
-  // Lets a test take the database away and bring it back.
-  const control = createServer((request, response) => {
-    if (request.url === '/stop') stack.database.stop();
-    if (request.url === '/start') stack.database.start();
+  // Lets a test take the database or a process away and bring it back.
+  const control = createServer(async (request, response) => {
+    const [, what, name] = decodeURIComponent(request.url).split('/');
+    if (what === 'stop') stack.database.stop();
+    if (what === 'start') stack.database.start();
+    if (what === 'kill') await stack.kill(name);
+    if (what === 'again') await stack.again(name);
     response.end('done');
   });
   await new Promise((done) => control.listen(0, '127.0.0.1', done));

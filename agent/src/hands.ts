@@ -37,7 +37,7 @@ export class Hands {
     if (this.stopWanted) return 'Stop was pressed, and the machine has not confirmed it yet.';
     if (status.estop) return 'The emergency stop is pressed. Turn it to release it, then clear the alarm.';
     if (status.state === 'estop') return 'The emergency stop was pressed. Clear the alarm first.';
-    if (status.state === 'alarm') return `The machine is in alarm: ${status.message}. Clear the alarm first.`;
+    if (status.state === 'alarm') return `The machine is in alarm: ${status.message}${/[.!?]$/.test(status.message) ? '' : '.'} Clear the alarm first.`;
     if (this.busyWith) return `The machine is busy: ${this.busyWith}.`;
     return null;
   }

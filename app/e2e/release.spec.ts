@@ -1,6 +1,6 @@
-/** A job is released with as many bits as it has, and the release is there again after a reload. */
+/** The whole way with one, two and three bits: released, set up, run, and run again. */
 import { expect, test } from '@playwright/test';
-import { comeIn, planned, stage } from './shop';
+import { changeBit, comeIn, finished, makeJob, planned, press, release, setUp, stage, startCutting } from './shop';
 
 const CUTS = [
   { kind: 'vcarve', id: 'carve', on: 'words', bit: 'v' },
@@ -31,17 +31,9 @@ for (const bits of [1, 2, 3])
   test(`with ${bits === 1 ? 'one bit' : `${bits} bits`}`, async ({ browser }) => {
     const { page, faults } = await comeIn(browser);
     await expect(page.getByRole('link', { name: /Heron Walk/ }).first()).toBeVisible();
-    const id = await page.evaluate(async (doc) => {
-      const answer = await fetch('/api/jobs', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(doc) });
-      return ((await answer.json()) as { id: string }).id;
-    }, jobWith(bits));
+    const id = await makeJob(page, jobWith(bits));
     await page.goto(`/job/${id}`);
-    await planned(page);
-    await stage(page, 'Program');
-    await expect(page.getByRole('button', { name: 'Release for cutting' })).toBeVisible();
-    const ticks = page.getByRole('complementary').getByRole('checkbox');
-    for (let i = 0; i < (await ticks.count()); i++) await ticks.nth(i).check();
-    await page.getByRole('button', { name: 'Release for cutting' }).click();
+    await release(page);
     // With one bit the program for all is the program for that bit; with more there is one for all, and one for each.
     const files = bits === 1 ? 1 : bits + 1;
     for (const again of [false, true]) {
@@ -53,6 +45,30 @@ for (const bits of [1, 2, 3])
       await expect(page.getByText('Released', { exact: true })).toBeVisible({ timeout: 30_000 });
       await expect(page.locator('a.file')).toHaveCount(files);
       await expect(page.getByRole('button', { name: 'Go to the machine' })).toBeEnabled();
+    }
+    await press(page, 'Go to the machine');
+    await setUp(page);
+    await press(page, 'Go to the run');
+    await startCutting(page);
+    for (let k = 1; k < bits; k++) await changeBit(page);
+    await finished(page);
+    // A second copy: another board, its top touched anew; and a deeper pass on the same one.
+    await press(page, 'Cut another, on a new board');
+    const asked = await setUp(page);
+    expect(asked).toContain('Lay the board down and fix it');
+    expect(asked).toContain('Set Z on the top of the board');
+    expect(asked).not.toContain('Home it');
+    await press(page, 'Go to the run');
+    await startCutting(page);
+    for (let k = 1; k < bits; k++) await changeBit(page);
+    await finished(page);
+    if (bits === 1) {
+      await press(page, 'A little shallow? Again, deeper by…');
+      await press(page, /deeper, then check the set-up/);
+      expect(await setUp(page)).not.toContain('Set Z on the top of the board');
+      await press(page, 'Go to the run');
+      await startCutting(page);
+      await finished(page);
     }
     expect(faults).toEqual([]);
     await page.close();

@@ -48,3 +48,75 @@ export async function openJob(page: Page, name: RegExp, at: string) {
 }
 
 export const saved = (page: Page) => expect(page.locator('[data-save=saved]')).toBeVisible();
+
+/** Presses a button once it can be pressed. */
+export async function press(page: Page, name: string | RegExp) {
+  const button = page.getByRole('button', { name });
+  await expect(button).toBeEnabled({ timeout: 30_000 });
+  await button.click();
+}
+
+/** Makes a job by the door any program may use; gives its id. */
+export function makeJob(page: Page, doc: unknown): Promise<string> {
+  return page.evaluate(async (body) => {
+    const answer = await fetch('/api/jobs', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+    return ((await answer.json()) as { id: string }).id;
+  }, doc);
+}
+
+/** Releases the job that is open, every warning ticked. */
+export async function release(page: Page) {
+  await planned(page);
+  await stage(page, 'Program');
+  await expect(page.getByRole('button', { name: 'Release for cutting' })).toBeVisible();
+  const ticks = page.getByRole('complementary').getByRole('checkbox');
+  for (let i = 0; i < (await ticks.count()); i++) await ticks.nth(i).check();
+  await press(page, 'Release for cutting');
+  await expect(page.getByText('Released', { exact: true })).toBeVisible({ timeout: 30_000 });
+}
+
+/** Does at the machine whatever the set-up card asks for next, by its own buttons, until it says that the program may start. Gives the steps that were asked for. */
+export async function setUp(page: Page): Promise<string[]> {
+  const asked: string[] = [];
+  const finished = page.getByRole('button', { name: 'Go to the run' });
+  const step = page.getByRole('complementary').locator('li.open');
+  for (let k = 0; k < 60; k++) {
+    await expect(finished.or(step.first())).toBeVisible({ timeout: 40_000 });
+    if (await finished.isVisible()) return asked;
+    const title = (await step.locator('.title span').nth(1).innerText()).trim();
+    if (asked.at(-1) !== title) asked.push(title);
+    const look = step.getByRole('button', { name: 'Look for me (simulated machine)' });
+    if (await look.isVisible()) {
+      await look.click();
+      await page.waitForTimeout(300);
+    }
+    const next = step.locator('button.next').first();
+    await expect(next.or(finished)).toBeVisible({ timeout: 20_000 });
+    if (await finished.isVisible()) return asked;
+    await expect(next).toBeEnabled({ timeout: 40_000 });
+    await next.click();
+    await page.waitForTimeout(350);
+  }
+  throw new Error(`The set-up did not come to an end: ${asked.join(' · ')}`);
+}
+
+/** At a change of bit: fits what is asked for, measures it, goes on. */
+export async function changeBit(page: Page) {
+  await expect(page.getByText('Change the bit', { exact: true })).toBeVisible({ timeout: 60_000 });
+  await press(page, 'Fit it on the simulated machine');
+  await page.getByLabel('It is tight, tools are away, hands are off').check({ timeout: 20_000 });
+  await press(page, 'Measure the new bit');
+  await press(page, 'Go on cutting');
+  await expect(page.getByText('Cutting', { exact: true })).toBeVisible();
+}
+
+export async function startCutting(page: Page, button: string | RegExp = 'Start cutting') {
+  await page.getByLabel('I am at the machine and it is clear').check();
+  await press(page, button);
+  await expect(page.getByText('Cutting', { exact: true })).toBeVisible({ timeout: 20_000 });
+}
+
+export const finished = (page: Page) => expect(page.getByText('Finished', { exact: true })).toBeVisible({ timeout: 120_000 });
+
+/** Takes a process or the database of the stack away, and brings it back. */
+export const control = (what: 'stop' | 'start' | `kill/${string}` | `again/${string}`) => fetch(`${process.env.KERBE_DB_CONTROL}/${what}`, { method: 'POST' });

@@ -291,6 +291,6 @@ export function whyNoAnswer({ agent, link, status, stopWanted }: Pick<AgentSnaps
   if (stopWanted) return 'Stop was pressed, and the machine has not confirmed it yet.';
   if (status.estop) return PRESSED;
   if (status.state === 'estop') return 'The emergency stop was pressed. It is released; clear the alarm.';
-  if (status.state === 'alarm') return `The machine is in alarm: ${status.message}. Clear the alarm.`;
+  if (status.state === 'alarm') return `The machine is in alarm: ${status.message}${/[.!?]$/.test(status.message) ? '' : '.'} Clear the alarm.`;
   return '';
 }

@@ -45,7 +45,6 @@
   const last = $derived(desk.last);
   const active = $derived(desk.active);
   const other = $derived(desk.other);
-  $effect(() => desk.fetchText());
   /** Anything that Stop could stop: a run, a move, lines that wait, a spindle that turns - or a Stop that nobody has confirmed. */
   const alive = $derived(active || other !== null || now.busy !== null || now.stopWanted !== null || (status !== null && isAlive(status)));
   /** When the last word of the machine came: what is shown is no newer. */
@@ -191,7 +190,7 @@
           The database does not answer, so the record is not written yet. The machine agent keeps it until it can be.
         </p>{/if}
       {#if why && !goOn}<p class="message why" role="alert">{why}</p>{/if}
-      <Holds {machine} />
+      {#if machine.fresh}<Holds {machine} />{/if}
 
       {#if status}
         <dl class="position">
@@ -223,7 +222,7 @@
         </div>
       {/if}
 
-      {#if active && run?.state === 'running'}<Overrides {machine} onrefused={(text) => (why = text)} />{/if}
+      {#if machine.fresh && active && run?.state === 'running'}<Overrides {machine} onrefused={(text) => (why = text)} />{/if}
 
       <div class="act">
         {#if !program}

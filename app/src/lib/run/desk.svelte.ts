@@ -92,7 +92,9 @@ export class RunDesk {
   readonly bits = $derived.by(() => {
     const { program, text, from } = this;
     if (!program) return [];
-    return from > 1 && text !== null ? bitsFrom(text, from, program.bits) : program.bits;
+    if (from === 1) return program.bits;
+    // Until its text is here nobody knows which bit is in at that line.
+    return text === null ? [] : bitsFrom(text, from, program.bits);
   });
 
   /** Fetches the text of the program that is up, once. */

@@ -101,6 +101,8 @@
 {#if !program}
   <p class="quiet">First release a program: setting up is checked against it.</p>
   <button class="next" onclick={onprogram}>Go to the program</button>
+{:else if desk.bits.length === 0}
+  <p role="status">The program is being fetched…</p>
 {:else}
   <Holds {machine} />
   {#if alive}<button class="stop" onclick={() => act.send({ do: 'stop' })}>Stop{now.stopWanted ? ': pressed, not confirmed yet' : ''}</button>{/if}

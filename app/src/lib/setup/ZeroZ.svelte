@@ -34,7 +34,8 @@
   const NAME = { top: 'top of the board', spoilboard: 'spoilboard' };
   const set = (method: 'plate' | 'paper', thickness: number) =>
     act.send({ do: 'zero-z', method, thickness, datum: job.datum.z, on: face, board: wood, job: jobId, handsOff });
-  const isSet = $derived(now.setup.zeroZ?.datum === job.datum.z);
+  /** Set for this very job: what was touched for another says nothing. */
+  const isSet = $derived(now.setup.zeroZ?.datum === job.datum.z && now.setup.zeroZ.job === jobId);
   async function layPlate() {
     const b = status?.world.board;
     if (!b) return;

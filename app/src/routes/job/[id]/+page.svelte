@@ -80,6 +80,10 @@
     () => current,
     () => job.program.split,
   );
+  // Set-up and run go by what was released; elsewhere it is not needed.
+  $effect(() => {
+    if (stage === 'setup' || stage === 'run') runDesk.fetchText();
+  });
   const run = $derived(runDesk.run);
   let late = $state(false);
   /** Reads job and record anew. While the database is away what is on the screen stays, and it is tried again. */

@@ -1,0 +1,281 @@
+/** What trials found at the machine, each tried again in the browser: stops, second bits, processes that are away, a controller that is only described. */
+import { spawn, type ChildProcess } from 'node:child_process';
+import { connect } from 'node:net';
+import { expect, test, type Page } from '@playwright/test';
+import { changeBit, comeIn, control, finished, makeJob, planned, press, release, setUp, stage, startCutting } from './shop';
+
+const jobNamed = (name: string, over: Record<string, unknown> = {}) => ({
+  kerbe: 1,
+  name,
+  board: { width: 200, height: 80, thickness: 12, holdDown: 'tape' },
+  items: {
+    words: { kind: 'text', id: 'words', x: 100, y: 40, text: 'Fen', face: 'playfair', capHeight: 25 },
+    edge: { kind: 'rectangle', id: 'edge', x: 100, y: 40, width: 180, height: 60, radius: 8 },
+  },
+  itemOrder: ['words', 'edge'],
+  outline: 'edge',
+  bits: { v: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 }, e: { kind: 'end', id: 'e', diameter: 6.35, fluteLength: 25 } },
+  cuts: { carve: { kind: 'vcarve', id: 'carve', on: 'words', bit: 'v' }, out: { kind: 'profile', id: 'out', on: 'outline', bit: 'e' } },
+  cutOrder: ['carve', 'out'],
+  ...over,
+});
+
+let page: Page;
+let faults: string[];
+test.describe.configure({ mode: 'serial' });
+test.beforeAll(async ({ browser }) => {
+  ({ page, faults } = await comeIn(browser));
+  await expect(page.getByRole('link', { name: /Heron Walk/ }).first()).toBeVisible();
+});
+test.afterAll(() => page.close());
+
+/** Straight to the machine, as a program beside the page would. */
+const tell = async (data: Record<string, unknown>) =>
+  (await page.request.post('/api/machine', { data, headers: { 'idempotency-key': crypto.randomUUID(), origin: new URL(page.url()).origin } })).json();
+const bench = (change: Record<string, unknown>) => tell({ do: 'bench', change });
+const word = (text: string) => page.locator('.state', { hasText: text });
+
+test('stopped under the second bit it goes on: the refusal is said where it was pressed, and the set-up asks for that bit', async () => {
+  const id = await makeJob(page, jobNamed('Second bit'));
+  await page.goto(`/job/${id}`);
+  await release(page);
+  await press(page, 'Go to the machine');
+  await setUp(page);
+  await press(page, 'Go to the run');
+  await startCutting(page);
+  await changeBit(page);
+  await page.waitForTimeout(800);
+  await press(page, /^Stop$/);
+  await expect(word('Stopped')).toBeVisible();
+  // Somebody tidies up: the straight bit is taken out, and the V put back.
+  const putBack = () => bench({ bit: { shape: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 }, stickOut: 40 } });
+  await expect.poll(async () => (await putBack()).why, { timeout: 20_000 }).toBeNull();
+  await page.getByLabel('I am at the machine and it is clear').check();
+  await press(page, 'Go on from where it stopped…');
+  const sheet = page.getByRole('dialog');
+  await sheet.getByRole('button', { name: /^Go on from line \d+$/ }).click();
+  await expect(sheet.getByRole('alert')).toContainText('Before the start');
+  await sheet.getByRole('button', { name: /^Set it up for line \d+$/ }).click();
+  await expect(page.getByText(/This run goes on from line \d+ of \d+, with e/)).toBeVisible();
+  // Nothing is lost on reload.
+  await page.reload();
+  await planned(page);
+  await stage(page, 'Set up');
+  await expect(page.getByText(/This run goes on from line \d+/)).toBeVisible();
+  const asked = await setUp(page);
+  expect(asked).toContain('Fit e');
+  expect(asked).not.toContain('Fit v');
+  await press(page, 'Go to the run');
+  await startCutting(page, /^Go on from line \d+$/);
+  await finished(page);
+  // The record counts it against what was left, not against the whole.
+  await stage(page, 'Record');
+  const seconds = async (state: RegExp) => {
+    const text = (await page.getByRole('button', { name: state }).first().innerText()).replace(/\s+/g, ' ');
+    const [, minutes, rest] = /of (?:(\d+) min )?(\d+) s planned/.exec(text)!;
+    return 60 * Number(minutes ?? 0) + Number(rest);
+  };
+  expect(await seconds(/^finished/)).toBeLessThan(await seconds(/^stopped/));
+});
+
+test('one program for each bit: each is set up for and run by itself, one after the other', async () => {
+  const id = await makeJob(page, jobNamed('Each bit', { program: { split: 'bit' } }));
+  await page.goto(`/job/${id}`);
+  await release(page);
+  await press(page, 'Go to the machine');
+  const asked = await setUp(page);
+  expect(asked.join()).not.toContain('Fit e');
+  await press(page, 'Go to the run');
+  await startCutting(page);
+  await finished(page);
+  await press(page, 'On to program 2 of 2');
+  expect(await setUp(page)).toContain('Fit e');
+  await press(page, 'Go to the run');
+  await expect(page.getByText(/Program 2 of 2/)).toBeVisible();
+  await startCutting(page);
+  await finished(page);
+  // What ran are the two, and not the one that pauses.
+  const rows = await page.evaluate(async (job) => (await (await fetch(`/job/${job}/__data.json`)).text()).match(/program-\d[^"]*\.nc/g), id);
+  expect(new Set(rows)).toContain('program-2-end-6.35.nc');
+});
+
+test('the cable out when Stop is pressed: not said to stand until the machine says so, and told first when it answers', async () => {
+  const id = await makeJob(page, jobNamed('Cable'));
+  await page.goto(`/job/${id}`);
+  await release(page);
+  await press(page, 'Go to the machine');
+  await setUp(page);
+  await press(page, 'Go to the run');
+  await startCutting(page);
+  await bench({ fault: { kind: 'link-drop', seconds: 4 } });
+  await expect(word('No link to the machine')).toBeVisible();
+  await press(page, /^Stop$/);
+  await expect(page.getByRole('alert').filter({ hasText: 'has not been told to stop' })).toBeVisible();
+  await expect(word('Stop is not confirmed')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Stop$/ })).toBeEnabled();
+  await expect(word('Stopped')).toBeVisible({ timeout: 20_000 });
+  const state = await page.evaluate(
+    () =>
+      new Promise<{ status: { queued: number; spindle: { target: number } } }>((done) => {
+        const source = new EventSource('/api/machine/events');
+        source.onmessage = ({ data }) => {
+          source.close();
+          done(JSON.parse(data));
+        };
+      }),
+  );
+  expect(state.status).toMatchObject({ queued: 0, spindle: { target: 0 } });
+  // And it can begin again.
+  await stage(page, 'Set up');
+  await setUp(page);
+  await press(page, 'Go to the run');
+  await startCutting(page, 'Start again from the beginning');
+});
+
+test('the agent dead in a run: the old state looks old, and what can be done is said', async () => {
+  await control('kill/machine agent');
+  await expect(word('Not known')).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByRole('alert')).toContainText(/its\s+own red button stops it. Last heard at .*: cutting, line \d+/);
+  await expect(page.getByText('Cutting', { exact: true })).toHaveCount(0);
+  await control('again/machine agent');
+  await expect(word('No link to the machine')).toBeVisible({ timeout: 20_000 });
+  await press(page, 'Resume');
+  await expect(word('Cutting')).toBeVisible();
+});
+
+test('the web server restarted in a run: the run goes on, and is there again', async () => {
+  await control('kill/web server');
+  await expect(page.getByText(/This screen has lost Kerbe/)).toBeVisible({ timeout: 15_000 });
+  await control('again/web server');
+  await expect(page.getByText(/This screen has lost Kerbe/)).toHaveCount(0, { timeout: 30_000 });
+  await page.reload();
+  await planned(page);
+  await stage(page, 'Run');
+  await changeBit(page);
+});
+
+test('the database away when the run ends: the screen stays, says so, and the record is written when it is back', async () => {
+  await control('stop');
+  await finished(page);
+  await expect(page.getByText(/so the record is not written yet/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('button', { name: 'See the record' })).toBeVisible();
+  await control('start');
+  await expect(page.getByText(/so the record is not written yet/)).toHaveCount(0, { timeout: 30_000 });
+  await press(page, 'See the record');
+  await expect(page.getByRole('button', { name: /^finished/ }).first()).toBeVisible({ timeout: 15_000 });
+});
+
+test.describe('a controller that is only described', () => {
+  let standin: ChildProcess;
+  const ports: Record<string, number> = {};
+  test.beforeAll(async () => {
+    const { bundles } = (await import('../../scripts/bundle.mjs')) as { bundles: { plain: () => Promise<string> } };
+    standin = spawn(process.execPath, [await bundles.plain(), '--rate', '40'], { stdio: ['ignore', 'pipe', 'inherit'] });
+    let said = '';
+    await new Promise<void>((done) =>
+      standin.stdout!.on('data', (data) => {
+        said += String(data);
+        for (const [, name, port] of said.matchAll(/(listening|hands) (\d+)/g)) ports[name] = Number(port);
+        if (ports.listening && ports.hands) done();
+      }),
+    );
+  });
+  test.afterAll(async () => {
+    await tell({ do: 'connect', machine: 'simulated-router' });
+    standin.kill();
+  });
+  /** A person's hands at it. */
+  const hands = (change: Record<string, unknown>) =>
+    new Promise<string>((done, fail) => {
+      const socket = connect({ host: '127.0.0.1', port: ports.hands }, () => socket.write(JSON.stringify(change) + '\n'));
+      socket.once('data', (data) => {
+        socket.destroy();
+        done(String(data));
+      });
+      socket.once('error', fail);
+    });
+
+  test('from New machine to a finished board, without a sensor and with nothing seeded', async () => {
+    await page.goto('/machines');
+    await press(page, 'A new machine…');
+    const card = page.locator('section.card').first();
+    await card.getByLabel('Name', { exact: true }).fill('Barn router');
+    await card.getByText('Sensor, plates, blocks, clamps').click();
+    await press(page, 'It has no tool sensor');
+    await card.getByText('Its bed', { exact: true }).click();
+    for (const name of ['a vacuum', 'dust extraction', 'location pins']) await card.getByLabel(name).uncheck();
+    await card.getByText('Spindle', { exact: true }).click();
+    await card.getByLabel('Warm-up').fill('0');
+    await card.getByLabel('Warm-up').press('Tab');
+    await card.getByText('How it is talked to').click();
+    await card.getByLabel('Port', { exact: true }).fill(String(ports.listening));
+    await card.getByLabel('Port', { exact: true }).press('Tab');
+    await card.getByLabel('Protocol').selectOption('plain');
+    const words: [string, string][] = [
+      ['Ask for the status', 'WHERE\\n'],
+      ['Hold', 'STILL\\n'],
+      ['Resume', 'ON\\n'],
+      ['Stop', 'ENOUGH\\n'],
+      ['Clear an alarm', 'CLEAR\\n'],
+      ['Home', 'GO-HOME\\n'],
+      ['A line was taken', '^fine$'],
+      ['A line was refused, and why', '^nope (.*)$'],
+      ['The status, by named groups', '^at (?<state>\\w+) (?<x>\\S+) (?<y>\\S+) (?<z>\\S+) work (?<wx>\\S+) (?<wy>\\S+) (?<wz>\\S+)$'],
+      ['It says of “idle”', '^resting$'],
+      ['It says of “run”', '^busy$'],
+      ['It says of “hold”', '^standing$'],
+      ['It says of “alarm”', '^trouble$'],
+    ];
+    for (const [label, text] of words) await card.getByLabel(label, { exact: true }).fill(text);
+    await press(page, 'Keep it');
+    await page
+      .getByRole('button', { name: /Barn router/ })
+      .first()
+      .click();
+    await press(page, 'Link the shop to Barn router');
+    await expect(page.getByRole('button', { name: /Barn router/ }).first()).toContainText('linked');
+    const id = await makeJob(page, jobNamed('Barn'));
+    await page.goto(`/job/${id}`);
+    await release(page);
+    await press(page, 'Go to the machine');
+    await press(page, 'Home the machine');
+    expect(await hands({ board: { x: 180, y: 220, width: 200, height: 80, thickness: 12 } })).toContain('fine');
+    await press(page, 'So it is');
+    expect(await hands({ bit: { shape: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 }, stickOut: 42 } })).toContain('fine');
+    await press(page, 'v is fitted');
+    await press(page, 'It is tight and not bottomed');
+    // The tip over the front left corner, as a person jogs it there.
+    await tell({ do: 'take' });
+    expect((await tell({ do: 'move-over', x: 180, y: 220 })).why).toBeNull();
+    await page.getByRole('button', { name: 'Take them over' }).click();
+    await press(page, 'X and Y are zero here');
+    await expect(page.getByRole('button', { name: 'Touch plate' })).toHaveCount(0);
+    const lower = async (stickOut: number) => {
+      await tell({ do: 'take' });
+      expect((await tell({ do: 'move-over', x: 280, y: 240 })).why).toBeNull();
+      expect((await tell({ do: 'jog', x: 0, y: 0, z: 12.1 - 150 + stickOut, feed: 3000 })).why).toBeNull();
+      await page.waitForTimeout(1500);
+      await page.getByRole('button', { name: 'Take them over' }).click();
+    };
+    await lower(42);
+    await press(page, 'The paper is gripped');
+    await press(page, /^Done$/);
+    await press(page, 'Go round the job');
+    await press(page, 'So it is');
+    await press(page, 'Go to the run');
+    await startCutting(page);
+    await expect(page.getByText('Change the bit', { exact: true })).toBeVisible({ timeout: 90_000 });
+    expect(await hands({ bit: { shape: { kind: 'end', id: 'e', diameter: 6.35, fluteLength: 25 }, stickOut: 33 } })).toContain('fine');
+    await press(page, 'e is fitted');
+    await expect(page.getByText('touch Z zero with the new bit')).toBeVisible();
+    await page.getByLabel('It is tight, tools are away, hands are off').check();
+    await lower(33);
+    await press(page, 'The paper is gripped');
+    await press(page, 'Go on cutting');
+    await finished(page);
+  });
+});
+
+test('nothing went wrong unseen', () => {
+  expect(faults).toEqual([]);
+});
