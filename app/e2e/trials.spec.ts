@@ -252,7 +252,7 @@ test.describe('a controller that is only described', () => {
     await expect(page.getByRole('button', { name: 'Touch plate' })).toHaveCount(0);
     const lower = async (stickOut: number) => {
       await tell({ do: 'take' });
-      expect((await tell({ do: 'move-over', x: 280, y: 240 })).why).toBeNull();
+      await expect.poll(async () => (await tell({ do: 'move-over', x: 280, y: 240 })).why, { timeout: 15_000 }).toBeNull();
       expect((await tell({ do: 'jog', x: 0, y: 0, z: 12.1 - 150 + stickOut, feed: 3000 })).why).toBeNull();
       await page.waitForTimeout(1500);
       await page.getByRole('button', { name: 'Take them over' }).click();

@@ -83,6 +83,15 @@ describe('the set-up sheet', () => {
         .replace(/\.?0+$/, '')} mm or more`,
     );
   });
+  it('says the unit of every feed: an inch job in in/min, never a bare number read as inches', async () => {
+    const inch = { ...job, units: 'in' as const };
+    const planned = await planJob(inch, { fonts });
+    const said = (await rendered(await setUpSheetPdf(inch, planned, facts(planned)), 4)).map((page) => page.text).join(' ');
+    // 2400 and 1000 mm/min over 25.4.
+    expect(said).toContain('94.5 / 39.4 in/min');
+    expect(said).not.toMatch(/2400|1000 ?mm|\d mm\b/);
+    expect(text).toContain('2400 / 1000 mm/min');
+  });
   it('asks for enough stick-out: the deepest cut and what is travelled over', () => {
     expect(stickOut(job, plan, job.bits.e)).toBeCloseTo(18.3 + 15, 6);
     // Deep enough with its flutes outside: a collet must not grip them.

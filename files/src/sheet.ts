@@ -9,7 +9,7 @@ import { whereTimeGoes } from '@kerbe/core/advise';
 import { bitLabel } from '@kerbe/core/bits';
 import { silhouette } from '@kerbe/core/bits/silhouette';
 import { boardThickness, datumPoint, type Bit, type Job } from '@kerbe/core/job';
-import { formatLength } from '@kerbe/core/length';
+import { feedNumber, formatFeed, formatLength } from '@kerbe/core/length';
 import { CALLED, sectionsOf, type Plan } from '@kerbe/core/plan';
 import { picturePng } from './picture.ts';
 
@@ -158,7 +158,7 @@ async function board(sheet: Sheet, job: Job, { picture }: SheetFacts): Promise<v
 
 function cuts(sheet: Sheet, job: Job, plan: Plan): void {
   sheet.title('Cuts, in order');
-  const columns = [8, 44, 50, 22, 24, 20, 14];
+  const columns = [8, 42, 46, 20, 34, 18, 14];
   const row = (cells: string[], bold = false, grey = false) => {
     sheet.room(6);
     let x = PAGE.margin;
@@ -169,15 +169,15 @@ function cuts(sheet: Sheet, job: Job, plan: Plan): void {
     }
     sheet.y += tallest + 1.2;
   };
-  row(['', 'Cut', 'Bit', 'Depth', 'Feed / plunge', 'Spindle', 'Time'], true, true);
+  row(['', 'Cut', 'Bit', 'Depth', 'Feed / plunge', 'Rev/min', 'Time'], true, true);
   const made = plan.cuts.filter(({ facts }) => facts.moves > 0);
   for (const [k, { cut, bit, facts, seconds }] of made.entries())
     row([
       `${k + 1}`,
       cut.name || CALLED[cut.kind],
-      bit.name || bitLabel(bit),
+      bit.name || bitLabel(bit, job.units),
       len(job, facts.deepest),
-      `${Math.round(cut.feed)} / ${Math.round(cut.plunge)}`,
+      `${feedNumber(cut.feed, job.units)} / ${formatFeed(cut.plunge, job.units)}`,
       cut.speed > 0 ? `${Math.round(cut.speed)}` : 'OFF',
       minutes(seconds),
     ]);
@@ -221,7 +221,7 @@ function bits(sheet: Sheet, job: Job, plan: Plan): void {
       const collet = (tip - out * scale) * PT;
       doc.lineWidth(0.9).dash(3, { space: 2 }).moveTo((cx - cell * 0.42) * PT, collet).lineTo((cx + cell * 0.42) * PT, collet).stroke().undash(); // prettier-ignore
       sheet.text(`out ${len(job, out)} or more`, cx + bit.diameter * scale * 0.5 + 1.5, tip - out * scale + 0.8, 7, { grey: true, width: cell / 2 });
-      sheet.text(`${tool}. ${bit.name || bitLabel(bit)}`, cx - cell / 2 + 1, tip + 1.6, 8.5, { bold: true, width: cell - 2, align: 'center' });
+      sheet.text(`${tool}. ${bit.name || bitLabel(bit, job.units)}`, cx - cell / 2 + 1, tip + 1.6, 8.5, { bold: true, width: cell - 2, align: 'center' });
       sheet.text(`shank ${len(job, bit.shank)}, cuts over ${len(job, bit.fluteLength)}`, cx - cell / 2 + 1, tip + 6, 7.5, {
         grey: true,
         width: cell - 2,

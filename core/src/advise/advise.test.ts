@@ -48,8 +48,9 @@ describe('where the time goes', () => {
     const closed = 2 * (100 / v + v / a) + 2 * (50 / v + v / a);
     expect(one.cutting / closed).toBeGreaterThan(0.98);
     expect(one.cutting / closed).toBeLessThan(1.02);
-    // Down from 5 mm above to 1 below at 10 mm/s; rapids up again.
-    expect(one.plunging).toBeCloseTo(6 / 10 + 10 / 500, 1);
+    // Down 3 mm rapidly, from rest to the plunge's 10 mm/s: to a peak of sqrt(a d + v²/2) and back. Then 3 mm at 10 mm/s to rest.
+    const top = Math.sqrt(a * 3 + (10 * 10) / 2);
+    expect(one.plunging).toBeCloseTo((2 * top - 10) / a + 3 / 10 + 10 / (2 * a), 2);
     expect(one.lifting).toBeGreaterThan(0);
   });
   it('learns from past runs, not from fewer than three, and says how much they spread', () => {

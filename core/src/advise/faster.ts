@@ -118,7 +118,7 @@ function ofCut(job: Job, planned: PlannedCut, crib: readonly Bit[]): Idea[] {
   const { cut, bit, facts } = planned;
   if (facts.moves === 0) return [];
   const ideas: Idea[] = [];
-  const named = cut.name || bit.name || bitLabel(bit);
+  const named = cut.name || bit.name || bitLabel(bit, job.units);
   const add: Add = (label, cost, next, more = {}) =>
     ideas.push({ label: `${named}: ${label}`, cost, cut: cut.id, change: { ...more, cuts: { ...job.cuts, [cut.id]: { ...cut, ...next } as Cut } } });
   const [sx, sy, sz] = job.machine.maxSpeed;
@@ -173,7 +173,7 @@ function ofFloor(job: Job, { cut, bit, limitedByBit, widest, ridge }: PlannedCut
     if (!isPointed(wider) || wider.angle <= bit.angle || wider.tipFlat > bit.tipFlat + 0.1) continue;
     const [id, own] = inJob(job, wider);
     add(
-      `use ${wider.name || bitLabel(wider)} instead`,
+      `use ${wider.name || bitLabel(wider, job.units)} instead`,
       `Walls lean more: ${wider.angle}° instead of ${bit.angle}°, and the middle is shallower.`,
       { ...cutWith(job, cut, own), floorDepth: undefined } as Partial<Cut>,
       { bits: { ...job.bits, [id]: own } },

@@ -9,15 +9,17 @@ export interface Change {
   items: Record<string, Item | null>;
   /** The order of all things, when it changed. */
   order?: string[];
+  /** The order is one to cut in: somebody chose it. */
+  toCutIn?: true;
   /** Said when something could not be done for all of it. */
   note?: string;
 }
 
 /**
  * A change laid into a job: things replaced where they stand, new ones on top of those they came
- * from, references to what is gone taken out. Returns the parts of the document that differ.
+ * from, references to what is gone taken out, and with the sign's outline the cuts that were made for it. Returns the parts of the document that differ.
  */
-export function changedJob(job: Job, { items, order: asked }: Change): Pick<Job, 'items' | 'itemOrder' | 'cuts' | 'outline'> {
+export function changedJob(job: Job, { items, order: asked, toCutIn }: Change): Pick<Job, 'items' | 'itemOrder' | 'cuts' | 'cutOrder' | 'outline' | 'program'> {
   const next = { ...job.items };
   const gone = new Set<string>();
   const added: string[] = [];
@@ -35,15 +37,21 @@ export function changedJob(job: Job, { items, order: asked }: Change): Pick<Job,
   }
   const order = [...(asked ?? job.itemOrder)];
   order.splice(last < 0 ? order.length : last + 1, 0, ...added);
-  const cuts = Object.fromEntries(
-    Object.entries(job.cuts).map(([id, cut]) => [id, Array.isArray(cut.on) ? { ...cut, on: cut.on.filter((on) => !gone.has(on)) } : cut]),
+  const outlineGone = job.outline !== null && gone.has(job.outline);
+  // A cut through along an outline that is gone would go round the artwork instead.
+  const meant = outlineGone ? Object.keys(job.cuts).filter((id) => job.cuts[id].on === 'outline') : [];
+  const left = Object.entries(job.cuts).filter(
+    ([id, cut]) => !meant.includes(id) && !(cut.kind === 'pocket' && cut.floorOf !== undefined && meant.includes(cut.floorOf)),
   );
+  const cuts = Object.fromEntries(left.map(([id, cut]) => [id, Array.isArray(cut.on) ? { ...cut, on: cut.on.filter((on) => !gone.has(on)) } : cut]));
   for (const [id, item] of Object.entries(next))
     if (item.kind === 'text' && item.baseline.kind === 'path' && gone.has(item.baseline.item)) next[id] = { ...item, baseline: { kind: 'straight' } };
   return {
     items: next,
     itemOrder: order.filter((id) => !gone.has(id)),
     cuts: gone.size ? cuts : job.cuts,
-    outline: job.outline !== null && gone.has(job.outline) ? null : job.outline,
+    cutOrder: gone.size ? job.cutOrder.filter((id) => id in cuts) : job.cutOrder,
+    outline: outlineGone ? null : job.outline,
+    program: toCutIn ? { ...job.program, order: 'artwork' } : job.program,
   };
 }

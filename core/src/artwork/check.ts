@@ -53,7 +53,14 @@ const FEW_NODES = 40;
  */
 export function checkArtwork(job: Job, drawn: readonly Drawn[], context: DrawContext, kept: WeakMap<object, Finding[]> = new WeakMap()): Finding[] {
   const found = drawn.flatMap((thing) => [...checkThing(job, thing, context, kept), ...islands(thing, job)]);
-  return [...found, ...looseEnds(drawn, context, job.check.gap), ...doubled(drawn), ...overlaps(drawn, job), ...tooNarrow(drawn, job)];
+  return [
+    ...found,
+    ...drawn.flatMap((thing) => offBoard(job, thing)),
+    ...looseEnds(drawn, context, job.check.gap),
+    ...doubled(drawn),
+    ...overlaps(drawn, job),
+    ...tooNarrow(drawn, job),
+  ];
 }
 
 /** What is found in one thing by itself: kept by its drawing, which is the same object while nothing changes. */
@@ -74,6 +81,20 @@ export function checkThing(job: Job, thing: Drawn, context: DrawContext, kept: W
 
 /** What is narrower than this no bit of a V-carve shows, mm: twice its tip (common practice). */
 const finest = ({ cuts, bits }: Job): number => Math.max(0, ...Object.values(cuts).map(({ bit }) => (isPointed(bits[bit]) ? 2 * bits[bit].tipFlat : 0)));
+
+/** What reaches beyond the board would not be carved. */
+function offBoard(job: Job, { item, regions }: Drawn): Finding[] {
+  if (item.guide) return [];
+  if (regions.length === 0) return [];
+  const box = regionsBox(regions);
+  const over = Math.max(-box.minX, -box.minY, box.maxX - job.board.width, box.maxY - job.board.height);
+  if (over <= job.tolerance) return [];
+  const at: [number, number] = [
+    -box.minX === over ? box.minX : box.maxX - job.board.width === over ? box.maxX : (box.minX + box.maxX) / 2,
+    -box.minY === over ? box.minY : box.maxY - job.board.height === over ? box.maxY : (box.minY + box.maxY) / 2,
+  ];
+  return [finding.artOffBoard(item.id, over, at)];
+}
 
 /** Loose ends of line work that meet other ends within the gap. */
 function looseEnds(drawn: readonly Drawn[], context: DrawContext, gap: number): Finding[] {

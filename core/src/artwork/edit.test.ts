@@ -286,10 +286,22 @@ describe('artwork check', () => {
     expect(area(clean, 'a')).toBeCloseTo(1200, 2);
     expect(codes(clean)).toEqual([]);
   });
+  it('a circle broken as one arc, or as a polyline: found and joined to a shape', () => {
+    for (const d of ['M0 20 A20 20 0 1 1 0.4 20', 'M0 20L20 0L0 -20L-20 0L-0.3 19.7']) {
+      const job = jobWith({ a: { ...path(d), fill: 'none', x: 60, y: 60 } });
+      expect(codes(job)).toContain('art-open-ends');
+      const next = mended(job, 'art-open-ends');
+      expect(codes(next)).not.toContain('art-open-ends');
+      expect(area(next, 'a')).toBeGreaterThan(780);
+    }
+    // Half a circle is a line, and a small arc is no circle because its ends are near.
+    for (const d of ['M0 20 A20 20 0 0 1 0 -20', 'M0 20 A20 20 0 0 1 0.4 20'])
+      expect(codes(jobWith({ a: { ...path(d), fill: 'none', x: 60, y: 60 } }))).not.toContain('art-open-ends');
+  });
   it('needless nodes: fewer, within tolerance, and says how many', () => {
     const d =
       'M' + Array.from({ length: 400 }, (_, i) => `${(50 * Math.cos(i / 63.662)).toFixed(4)} ${(50 * Math.sin(i / 63.662)).toFixed(4)}`).join('L') + 'Z';
-    const job = jobWith({ a: path(d) });
+    const job = jobWith({ a: { ...path(d), x: 60, y: 60 } });
     expect(check(job)[0].what).toMatch(/^3\d\d of 399 nodes.*0\.0\d+ mm/);
     const fitted = mended(job, 'art-needless-nodes');
     // No more than half the tolerance on average.

@@ -322,10 +322,10 @@ export function applyEdit(job: Job, edit: Edit, context: DrawContext): Change {
       if (edit.how === 'inside out') rank.sort((a, b) => a.area - b.area);
       const sorted = rank.map(({ id }) => id);
       const others = job.itemOrder.filter((id) => !chosen.has(id));
-      if (edit.how === 'first') return { items: {}, order: [...sorted, ...others] };
-      if (edit.how === 'last') return { items: {}, order: [...others, ...sorted] };
+      if (edit.how === 'first') return { items: {}, order: [...sorted, ...others], toCutIn: true };
+      if (edit.how === 'last') return { items: {}, order: [...others, ...sorted], toCutIn: true };
       // Sorted among themselves, in the places they have together.
-      return { items: {}, order: job.itemOrder.map((id) => (chosen.has(id) ? sorted.shift()! : id)) };
+      return { items: {}, order: job.itemOrder.map((id) => (chosen.has(id) ? sorted.shift()! : id)), toCutIn: true };
     }
     case 'bridge': {
       const [item] = items;

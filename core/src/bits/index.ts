@@ -5,6 +5,7 @@
  * with A the included angle and t = tan(A/2), a V groove of depth h is w = tipFlat + 2·h·t wide.
  */
 import type { Bit, CutKind } from '../job/index.ts';
+import { formatLength, type LengthUnit } from '../length/index.ts';
 
 /** Bits with a cone: they carve deeper where the stroke is wider. */
 export type PointedBit = Extract<Bit, { angle: number }>;
@@ -147,10 +148,11 @@ export const bitSlug = (bit: Bit): string =>
   isPointed(bit) ? `${bit.kind === 'v' ? 'v' : bit.kind}${num(bit.angle)}-${num(bit.diameter)}` : `${bit.kind}-${num(bit.diameter)}`;
 
 /** A bit in a few words, for programs and set-up. */
-export const bitLabel = (bit: Bit): string => {
-  if (isPointed(bit)) return `${num(bit.angle)}° ${CALLED[bit.kind]}, ${num(bit.diameter)} mm`;
-  if (bit.kind === 'end' && bit.spiral === 'compression') return `compression bit, ${num(bit.diameter)} mm`;
-  return bit.kind === 'drag' ? `drag diamond, ${num(bit.lineWidth)} mm line` : `${CALLED[bit.kind]}, ${num(bit.diameter)} mm`;
+export const bitLabel = (bit: Bit, unit: LengthUnit = 'mm'): string => {
+  const size = (mm: number) => formatLength(mm, { unit, decimals: 3 });
+  if (isPointed(bit)) return `${num(bit.angle)}° ${CALLED[bit.kind]}, ${size(bit.diameter)}`;
+  if (bit.kind === 'end' && bit.spiral === 'compression') return `compression bit, ${size(bit.diameter)}`;
+  return bit.kind === 'drag' ? `drag diamond, ${size(bit.lineWidth)} line` : `${CALLED[bit.kind]}, ${size(bit.diameter)}`;
 };
 
 function num(mm: number): string {

@@ -91,6 +91,10 @@ export const ProgramSettings = z.strictObject({
   drilling: z.enum(['moves', 'cycles']).default('moves'),
   /** Height above the board for travel, mm. */
   clearance: positive.default(5),
+  /** Height above the board down to which the bit comes rapidly before it plunges, mm: uneven boards lie lower than this. */
+  approach: positive.default(2),
+  /** In what order a cut goes from thing to thing: the shortest way, or in the order of the artwork. */
+  order: z.enum(['shortest', 'artwork']).default('shortest'),
   /** Arcs (G2, G3, helices too) where they fit within a tolerance, or lines only. */
   arcs: z.boolean().default(false),
   lineNumbers: z.boolean().default(false),

@@ -21,6 +21,8 @@ const placed = {
   layer: id.optional(),
   locked: z.boolean().default(false),
   hidden: z.boolean().default(false),
+  /** Drawn to measure and look by: no cut works on it. */
+  guide: z.boolean().default(false),
 };
 
 /** What words stand on. */

@@ -141,7 +141,9 @@ export function formatNumber(mm: number, settings: LengthSettings): string {
   if (!Number.isFinite(mm)) return '–';
   const value = settings.unit === 'in' ? mm / MM_PER_INCH : mm;
   if (settings.unit === 'in' && settings.fraction) return fractionOfInch(value, settings.fraction);
-  const text = trimZeros(value.toFixed(settings.decimals ?? (settings.unit === 'in' ? 3 : 2)));
+  // A size that is one to the thousandth - a 3.175 mm shank - is said in full; what is reckoned is rounded.
+  const whole = Math.abs(value * 1000 - Math.round(value * 1000)) < 1e-6;
+  const text = trimZeros(value.toFixed(settings.decimals ?? (settings.unit === 'in' || whole ? 3 : 2)));
   const clean = text === '-0' ? '0' : text;
   return settings.decimalComma ? clean.replace('.', ',') : clean;
 }

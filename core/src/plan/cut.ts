@@ -14,6 +14,7 @@ import { insideRegion, regionsBox, type Region } from '../geometry/index.ts';
 import { boardThickness, type Bit, type Cut, type Item, type Job, type ProfileCut } from '../job/index.ts';
 import { worksOn } from '../job/target.ts';
 import { planMotion } from '../motion/index.ts';
+import { inArtworkOrder } from './artorder.ts';
 import { finding, type Finding } from '../preflight/findings.ts';
 import { factsOf, FEED, joined, type PathFacts, type Toolpath } from '../toolpath/index.ts';
 
@@ -115,7 +116,8 @@ export function planCut(job: Job, cut: Cut, items: readonly PlannedItem[]): Plan
   if (wrong) findings.push(finding.wrongBit(cut.id, wrong.need));
   const upside = startsBelow(job, cut);
   if (upside) findings.push(finding.startsBelowDepth(cut.id, upside.start, upside.depth));
-  const planned = wrong?.forbids || upside ? nothing() : plannedOf(job, cut, bit, items, findings);
+  const short = wrong?.forbids || upside ? nothing() : plannedOf(job, cut, bit, items, findings);
+  const planned = job.program.order === 'artwork' && cut.kind !== 'surface' ? inOrderOf(job, cut, bit, items, short) : short;
   const facts = factsOf(planned.path);
   if (facts.deepest < 1e-9 && !findings.some(({ code, severity }) => severity === 'error' || code === 'cut-empty')) {
     const why = planned.tooNarrow
@@ -129,6 +131,13 @@ export function planCut(job: Job, cut: Cut, items: readonly PlannedItem[]): Plan
   let fastest = 0;
   for (let i = 0; i < peak.length; i++) if (path.kind[i] === FEED) fastest = Math.max(fastest, peak[i] * 60);
   return { ...planned, cut, bit, findings, facts, seconds: total, fastest };
+}
+
+/** The same cut, thing by thing as the artwork lists them. */
+function inOrderOf(job: Job, cut: Cut, bit: Bit, items: readonly PlannedItem[], planned: Planned): Planned {
+  const freed = cut.kind === 'profile' || cut.kind === 'plug';
+  const path = inArtworkOrder(planned.path, targets(job, cut, items), job.program.clearance, cuttingWidth(bit) / 2 + job.tolerance, freed);
+  return { ...planned, path };
 }
 
 /** Where a cut is to begin no higher than it ends: both as depths below the top. */
@@ -171,6 +180,7 @@ function plannedOf(job: Job, cut: Cut, bit: Bit, items: readonly PlannedItem[], 
   // The machine's limits win already here, not only at the machine.
   const travel = {
     clearance: job.program.clearance,
+    approach: job.program.approach,
     feed: Math.min(cut.feed, maxSpeed[0], maxSpeed[1]),
     plunge: Math.min(cut.plunge, maxSpeed[2]),
     rise: maxSpeed[2],
@@ -271,6 +281,8 @@ export class CutCache {
       job.units,
       job.tolerance,
       job.program.clearance,
+      job.program.approach,
+      job.program.order === 'artwork' && job.itemOrder,
       job.outline,
       maxSpeed,
       acceleration,

@@ -13,7 +13,8 @@ import { memoryFindings, ownLineFindings, sectionsOf } from './programs.ts';
 
 export { CutCache, planCut, targetRegions, type PlannedCut, type PlannedItem } from './cut.ts';
 export { orderFindings, usualOrder } from './order.ts';
-export { CALLED, sectionsOf, writePrograms, type ProgramFile } from './programs.ts';
+export { CALLED } from './called.ts';
+export { sectionsOf, writePrograms, type ProgramFile } from './programs.ts';
 
 export interface Plan {
   items: PlannedItem[];

@@ -5,6 +5,7 @@
  * finishes after it.
  */
 import type { Cut, Job } from '../job/index.ts';
+import { CALLED } from './called.ts';
 import { finding, type Finding } from '../preflight/findings.ts';
 
 type Stage = 'surface' | 'holes' | 'carving' | 'edges' | 'openings' | 'outline';
@@ -82,4 +83,4 @@ export function orderFindings(job: Job): Finding[] {
   return found.filter((one, k) => found.findIndex((other) => other.code === one.code && other.cut === one.cut) === k);
 }
 
-const nameOf = (cut: Cut): string => cut.name || cut.id;
+const nameOf = (cut: Cut): string => (cut.name ? `“${cut.name}”` : `the ${CALLED[cut.kind]}`);

@@ -1,6 +1,7 @@
 /** A plan as programs: sections by bit, a header with everything needed in two months. */
+import { CALLED } from './called.ts';
 import { bitLabel, bitSlug, fillStep, stepOver } from '../bits/index.ts';
-import { boardThickness, datumPoint, type CutKind, type Job } from '../job/index.ts';
+import { boardThickness, datumPoint, type Job } from '../job/index.ts';
 import { formatFeed, formatNumber } from '../length/index.ts';
 import { finding, type Finding } from '../preflight/findings.ts';
 import { pauseIn, readProgram, writeProgram, type Section } from '../program/index.ts';
@@ -109,20 +110,6 @@ function headerOf(job: Job, sections: ReturnType<typeof sectionsOf>, date: strin
     'The machine manual and local rules come first. Hearing, eye and dust protection.',
   ];
 }
-
-/** Kinds of cut in words. */
-export const CALLED: Record<CutKind, string> = {
-  vcarve: 'V-carve',
-  profile: 'profile',
-  pocket: 'pocket',
-  drill: 'drill',
-  engrave: 'engrave',
-  drag: 'drag-engrave',
-  recess: 'recess',
-  plug: 'plug',
-  surface: 'surface',
-  chamfer: 'chamfer',
-};
 
 /** What else must be known of a cut in two months. */
 function more({ cut, bit, tabs, fit, step }: PlannedCut, show: (mm: number) => string): string {

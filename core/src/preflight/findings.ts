@@ -21,7 +21,7 @@ export interface Finding {
   at?: [number, number];
   line?: number;
   /** A repair Kerbe can carry out: what the button says, and the things it changes. */
-  repair?: { label: string; items: string[]; order?: string[]; floor?: number };
+  repair?: { label: string; items: string[]; order?: string[]; floor?: number; guide?: boolean };
 }
 
 const make =
@@ -34,6 +34,8 @@ export const speakIn = (unit: LengthUnit): void => {
   shown = unit;
 };
 const len = (mm: number) => formatLength(mm, { unit: shown });
+/** An area as a person reads it. */
+const areaOf = (mm2: number) => (shown === 'in' ? `${(mm2 / 645.16).toFixed(3)} in²` : `${mm2 < 100 ? mm2.toFixed(2) : Math.round(mm2)} mm²`);
 const rate = (mmPerMin: number) => formatFeed(mmPerMin, shown);
 
 /** A V-carve stays above a floor. */
@@ -41,6 +43,19 @@ const floorRepair = (floor?: number): Partial<Finding> =>
   floor === undefined ? {} : { repair: { label: `Set its floor to ${len(floor)}`, items: [], floor } };
 
 export const finding = {
+  notCut: (what: 'all' | 'lines', called: string[], items: string[], at: [number, number]) => {
+    const some = `${called.slice(0, 3).join(', ')}${called.length > 3 ? ` and ${called.length - 3} more` : ''}`;
+    return make('not-cut', 'warning')(
+      what === 'all' ? `Drawn, and no cut works on it: ${some}.` : `Lines that no cut follows: in ${some}.`,
+      'It would be missing from the sign.',
+      what === 'all' ? 'Give it a cut, or mark it as a guide.' : 'Engrave along them, or make shapes of them.',
+      {
+        item: items[0],
+        at,
+        ...(what === 'all' ? { repair: { label: items.length > 1 ? 'Mark them as guides' : 'Mark it as a guide', items, guide: true } } : {}),
+      },
+    );
+  },
   emptyText: (item: string) =>
     make('text-empty', 'warning')('A piece of text is empty.', 'Nothing of it will be carved.', 'Type some words, or delete the piece.', { item }),
   missingCharacters: (item: string, characters: string[], face: string) =>
@@ -159,7 +174,7 @@ export const finding = {
     ),
   overlap: (items: [string, string], area: number, at: [number, number]) =>
     make('art-overlap', 'warning')(
-      `Two shapes lie over each other (${area < 100 ? area.toFixed(2) : Math.round(area)} mm²).`,
+      `Two shapes lie over each other (${areaOf(area)}).`,
       'Where they do the bit would go twice, and a V-carve would run inside the overlap.',
       'Unite them, or leave them when they are meant to be carved one after the other.',
       { item: items[1], at, repair: { label: 'Unite them', items } },
@@ -452,19 +467,19 @@ export const finding = {
       { cut },
     ),
   freedFirst: (cut: string, later: string, repair: Finding['repair']) =>
-    make('order-freed-first', 'warning')(`The part is cut out before “${later}”.`, 'A part that is nearly free moves under the bit.', 'Put the outline last.', {
+    make('order-freed-first', 'warning')(`The part is cut out before ${later}.`, 'A part that is nearly free moves under the bit.', 'Put the outline last.', {
       cut,
       repair,
     }),
   openedFirst: (cut: string, later: string, repair: Finding['repair']) =>
     make('order-opened-first', 'warning')(
-      `An opening is cut through before “${later}”.`,
+      `An opening is cut through before ${later}.`,
       'The board is weaker there, and what is cut next to it trembles.',
       'Carve first, then cut openings.',
       { cut, repair },
     ),
   drilledLate: (cut: string, earlier: string, repair: Finding['repair']) =>
-    make('order-drilled-late', 'note')(`Holes are drilled after “${earlier}”.`, 'Drilling is surest while the board is whole and lies flat.', 'Drill first.', {
+    make('order-drilled-late', 'note')(`Holes are drilled after ${earlier}.`, 'Drilling is surest while the board is whole and lies flat.', 'Drill first.', {
       cut,
       repair,
     }),
@@ -477,7 +492,7 @@ export const finding = {
     ),
   clearedAfter: (cut: string, later: string, repair: Finding['repair']) =>
     make('order-cleared-after', 'error')(
-      `This cut counts on “${later}”, which comes after it.`,
+      `This cut counts on ${later}, which comes after it.`,
       'Its bit would go full width into wood that is not cleared yet, and break.',
       'Clear first.',
       { cut, repair },
@@ -528,7 +543,7 @@ export const finding = {
     make('plug-tight', 'warning')(
       `The smallest gap between plug and recess is ${len(gap)}.`,
       'Wood swells and paint takes room: the plug may not go in.',
-      'Leave about 0.1 mm on every side unless it shall be driven in.',
+      `Leave about ${len(0.1)} on every side unless it shall be driven in.`,
       { cut },
     ),
   plugUneven: (cut: string, gap: number, asked: number) =>
@@ -541,7 +556,7 @@ export const finding = {
   skimDeep: (cut: string, skim: number) =>
     make('skim-deep', 'warning')(
       `${len(skim)} is taken off at a time.`,
-      'Wide bits tear and the board may lift; common practice is 0.2 mm, never deeper.',
+      `Wide bits tear and the board may lift; common practice is ${len(0.2)}, never deeper.`,
       'Take less, and repeat until no mark is left.',
       { cut },
     ),

@@ -18,6 +18,7 @@ import {
 } from '../bits/index.ts';
 import { contoursOf, regionArea, regionsBox, type Contour, type Region } from '../geometry/index.ts';
 import { boardThickness, type CutOf, type Job } from '../job/index.ts';
+import { uncutThings } from '../plan/uncut.ts';
 import { targetRegions, type PlannedCut, type PlannedItem } from '../plan/index.ts';
 import { finding, type Finding } from './findings.ts';
 import { holderFindings } from './holders.ts';
@@ -43,8 +44,9 @@ const REACHED = 0.8;
 const TIPS = 2;
 
 export function preflight(job: Job, items: readonly PlannedItem[], cuts: readonly PlannedCut[]): Finding[] {
-  const found: Finding[] = [...items.flatMap((item) => item.findings), ...items.flatMap((item) => offBoard(job, item))];
+  const found: Finding[] = items.flatMap((item) => item.findings);
   if (job.cutOrder.length === 0) found.push(finding.noCuts());
+  found.push(...uncutFindings(job, items));
   for (const planned of cuts) found.push(...planned.findings, ...checkCut(job, planned, items));
   found.push(...holderFindings(job, cuts), ...woodFindings(job, items, cuts));
   const shanks = [...new Set(cuts.filter(({ facts }) => facts.moves > 0).map(({ bit }) => bit.shank))];
@@ -57,17 +59,25 @@ export function preflight(job: Job, items: readonly PlannedItem[], cuts: readonl
   return found;
 }
 
-function offBoard(job: Job, { item, regions }: PlannedItem): Finding[] {
-  if (regions.length === 0) return [];
-  const box = regionsBox(regions);
-  const over = Math.max(-box.minX, -box.minY, box.maxX - job.board.width, box.maxY - job.board.height);
-  if (over <= job.tolerance) return [];
-  const at: [number, number] = [
-    -box.minX === over ? box.minX : box.maxX - job.board.width === over ? box.maxX : (box.minX + box.maxX) / 2,
-    -box.minY === over ? box.minY : box.maxY - job.board.height === over ? box.maxY : (box.minY + box.maxY) / 2,
-  ];
-  return [finding.artOffBoard(item.id, over, at)];
+function uncutFindings(job: Job, items: readonly PlannedItem[]): Finding[] {
+  const uncut = uncutThings(job, items);
+  return (['all', 'lines'] as const).flatMap((what) => {
+    const those = uncut.filter((one) => one.what === what).map(({ item }) => job.items[item]);
+    if (those.length === 0) return [];
+    return [
+      finding.notCut(
+        what,
+        those.map(calledThing),
+        those.map(({ id }) => id),
+        [those[0].x, those[0].y],
+      ),
+    ];
+  });
 }
+
+/** What a drawn thing is called where people read of it. */
+const calledThing = (item: Job['items'][string]): string =>
+  item.name ? `“${item.name}”` : item.kind === 'text' ? `“${item.text.split('\n')[0].slice(0, 24)}”` : `a ${item.kind}`;
 
 /** Bits of a job that the shop's crib does not hold. @param crib ids of its bits */
 export function cribFindings(job: Job, crib: ReadonlySet<string>): Finding[] {

@@ -113,6 +113,31 @@ describe('going on in the middle', () => {
       { line: 31, last: 32, label: 'Profile: edge', deepest: -4 },
     ]);
   });
+  it('passes of one stroke are places of their own; rapidly down to just above the board is no travel', () => {
+    const text = [
+      'G21 G90',
+      'G0 Z5',
+      '(pass 1 of 2)',
+      'G0 X0 Y0',
+      'G0 Z2',
+      'G1 Z-2 F300',
+      'G1 X50 F900',
+      'G1 X0',
+      '(pass 2 of 2)',
+      'G1 Z-4 F300',
+      'G1 X50 F900',
+      'G0 Z5',
+      'M30',
+    ].join('\n');
+    expect(placesIn(text)).toMatchObject([
+      { label: 'pass 1 of 2', line: 5, last: 8, deepest: -2 },
+      { label: 'pass 2 of 2', line: 9, last: 11, deepest: -4 },
+    ]);
+    // Going on with the second pass: across at the height it travels at, not at the height it plunges from.
+    const { text: on } = ok(resumeProgram(text, 10, 1));
+    expect(on.split('\n')).toEqual(expect.arrayContaining(['G0 X0 Y0', 'G0 Z5', 'G1 Z-2 F300']));
+    expect(on).not.toContain('G0 Z2');
+  });
   it('re-enters in the safe order at any line: up, spindle, across, down; then cuts what is left and nothing else', () => {
     const lines = TEXT.split('\n');
     const whole = readProgram(TEXT);

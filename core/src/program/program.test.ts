@@ -38,8 +38,14 @@ describe('writer and reader', () => {
           while (k < back.kind.length && Math.max(Math.abs(back.x[k] - x), Math.abs(back.y[k] - y), Math.abs(back.z[k] - zz)) > half) k++;
           expect(k, `move ${i}`).toBeLessThan(back.kind.length);
         }
-      for (let i = 0; i < back.kind.length; i++)
-        if (back.kind[i] === 0 && i > 0 && back.z[i] < back.z[i - 1]) expect(back.z[i]).toBeGreaterThanOrEqual(5 + lift - half);
+      // Rapids, read back: across at clearance, down to just above the board and no lower.
+      const { clearance, approach } = job.program;
+      expect([clearance, approach]).toEqual([5, 2]);
+      for (let i = 1; i < back.kind.length; i++) {
+        if (back.kind[i] !== 0) continue;
+        const across = back.x[i] !== back.x[i - 1] || back.y[i] !== back.y[i - 1];
+        expect(back.z[i]).toBeGreaterThanOrEqual((across ? clearance : approach) + lift - half);
+      }
     }
   });
 

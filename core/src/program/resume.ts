@@ -7,7 +7,7 @@ import { firstBitFitted, pauseIn } from './pause.ts';
 import { OFFSET_WORDS, OP, ProgramReader } from './read.ts';
 import type { Adapted } from './adapt.ts';
 
-/** A stretch cut without lifting to travel height: a stroke of a letter, a pass, a hole. */
+/** A stretch cut without lifting to travel height: a stroke of a letter, a hole; and of one that is cut in passes every pass. */
 export interface Place {
   /** First and last line, from 1. */
   line: number;
@@ -27,17 +27,28 @@ export function placesIn(text: string): Place[] {
   let label = '';
   let open: { line: number; minX: number; maxX: number; minY: number; maxY: number; deepest: number } | null = null;
   let z = Infinity;
+  const end = (last: number) => {
+    if (!open || open.minX === Infinity) return;
+    places.push({ line: open.line, last, label, at: [(open.minX + open.maxX) / 2, (open.minY + open.maxY) / 2], deepest: open.deepest });
+  };
   linesOf(text).forEach((line, n) => {
     reader.clearRows();
     reader.push(bytesOf(line));
     const said = line.match(/^\(([^)]*)\)\s*$/)?.[1] ?? line.match(/^;\s*(.*)$/)?.[1];
-    if (said !== undefined) label = said;
+    if (said !== undefined) {
+      // Another pass of the same stretch begins without a lift.
+      if (open && said !== label && open.minX < Infinity) {
+        end(n);
+        open = { line: n + 1, minX: Infinity, maxX: -Infinity, minY: Infinity, maxY: -Infinity, deepest: Infinity };
+      }
+      label = said;
+    }
     for (let i = 0; i < reader.count; i++) {
       if (reader.kind[i] > OP.FEED) continue;
       const to = reader.machine[i] ? Infinity : reader.z[i];
       if (!Number.isNaN(to)) {
         if (to >= travel - 1e-6) {
-          if (open) places.push({ line: open.line, last: n, label, at: [(open.minX + open.maxX) / 2, (open.minY + open.maxY) / 2], deepest: open.deepest });
+          end(n);
           open = null;
         } else if (z >= travel - 1e-6) open = { line: n + 1, minX: Infinity, maxX: -Infinity, minY: Infinity, maxY: -Infinity, deepest: Infinity };
         z = to;
@@ -54,13 +65,18 @@ export function placesIn(text: string): Place[] {
   return places;
 }
 
-/** The height a program travels at: the lowest its rapids go to in work coordinates once it has cut, mm. */
+/** The height a program travels at: the lowest it goes across by rapids in work coordinates, mm. A rapid straight down is no travel. */
 function travelHeight(text: string): number {
   const reader = new ProgramReader();
   reader.push(bytesOf(linesOf(text).join('\n')));
   let lowest = Infinity;
-  for (let i = 0; i < reader.count; i++)
-    if (reader.kind[i] === OP.RAPID && !reader.machine[i] && !Number.isNaN(reader.z[i] + reader.x[i])) lowest = Math.min(lowest, reader.z[i]);
+  let [x, y] = [NaN, NaN];
+  for (let i = 0; i < reader.count; i++) {
+    if (reader.kind[i] > OP.FEED) continue;
+    const across = reader.x[i] !== x || reader.y[i] !== y;
+    [x, y] = [reader.x[i], reader.y[i]];
+    if (reader.kind[i] === OP.RAPID && across && !reader.machine[i] && !Number.isNaN(reader.z[i] + reader.x[i])) lowest = Math.min(lowest, reader.z[i]);
+  }
   return lowest;
 }
 

@@ -3,6 +3,7 @@
  * every cut follows how deep each cell should be, and how deep it may be; what the height map shows
  * beyond that is over-cut, what it lacks was left standing.
  */
+import type { DrawnLine } from '../artwork/index.ts';
 import { cuttingWidth, heightAt, isPointed, isStraight, jointRadius, pointLength, radiusAt, shapeOf, type BitShape, type PointedBit } from '../bits/index.ts';
 import { carvedRegions } from '../cuts/router/vcarve.ts';
 import { profileDepth } from '../cuts/router/profile.ts';
@@ -161,6 +162,7 @@ class Asked {
       }
       case 'engrave':
         if (cut.way === 'fill') this.cone(regions, shapeOf(bit), cut.startDepth, cut.depth - cut.startDepth);
+        this.along(lines, cut.way === 'lines' ? outlines : [], shapeOf(bit), cut.depth);
         this.flat(pen(2 * radiusAt(shapeOf(bit), cut.depth), cut.way === 'lines' ? outlines : []), cut.depth, false);
         return this.flat(cut.way === 'lines' ? [] : regions, cut.depth, false);
       case 'drag':
@@ -244,6 +246,24 @@ class Asked {
     eachRun(this.map, stays, (from, to) => {
       for (let i = from; i < to; i++) this.may[i] = Math.max(this.may[i], start - (distance[i] - 2 * tolerance) / shape.tangent);
     });
+  }
+
+  /** A groove is as deep as asked along its middle; a cell beside it by less than its own width nearly so. */
+  private along(lines: readonly DrawnLine[], outlines: readonly Contour[], shape: BitShape, depth: number): void {
+    const { cell } = this.map;
+    const asked = depth - heightAt({ ...shape, outer: Infinity }, 1.5 * cell);
+    if (asked <= 0) return;
+    this.ask(
+      [
+        ...strokeRegions([...outlines, ...lines.filter(({ closed }) => closed).map(({ line }) => line)], 2 * cell, true),
+        ...strokeRegions(
+          lines.filter(({ closed }) => !closed).map(({ line }) => line),
+          2 * cell,
+          false,
+        ),
+      ],
+      asked,
+    );
   }
 
   private allow(regions: readonly Region[], depth: number): void {

@@ -36,6 +36,7 @@ import { Bit, Cut, type CutKind, type CutOf } from '../job/index.ts';
 import { RAPID, type Toolpath } from '../toolpath/index.ts';
 import { even, often } from './chance.ts';
 import { COLLECTIONS, filesOf } from './corpus.ts';
+import { rapidFaults } from './rapids.ts';
 import { charactersOf, FACES, fontOf, makeJob } from './fixtures.ts';
 
 const every = Math.max(1, Math.round(40 / Number(process.env.KERBE_SOAK ?? 1)));
@@ -62,11 +63,10 @@ const isIn = (regions: readonly Region[], x: number, y: number) => regions.some(
 
 /** Every bound a toolpath must keep, whatever it cuts. */
 function sane(path: Toolpath): string[] {
-  const why: string[] = [];
+  const why = rapidFaults(path, travel.clearance);
   for (let i = 1; i < path.kind.length; i++) {
     const [dx, dy, dz] = [path.x[i] - path.x[i - 1], path.y[i] - path.y[i - 1], path.z[i] - path.z[i - 1]];
     if (![path.x[i], path.y[i], path.z[i], path.feed[i]].every(Number.isFinite)) why.push('a number that is none');
-    if (path.kind[i] === RAPID && (dz < 0 || (Math.hypot(dx, dy) > 0 && path.z[i] < travel.clearance))) why.push('a rapid below the clearance');
     if (path.kind[i] !== RAPID && path.feed[i] > travel.feed + 1e-6) why.push('faster than the feed');
     if (path.kind[i] !== RAPID && dz < 0 && (path.feed[i] * -dz) / Math.hypot(dx, dy, dz) > travel.plunge + 1e-6) why.push('down faster than the plunge rate');
   }

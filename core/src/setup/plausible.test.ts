@@ -66,20 +66,20 @@ describe('X and Y', () => {
 
 describe('Z', () => {
   it.each([
-    ['on the spoilboard instead of the top', onFace(0), /18.0 mm below the top of the board - about the thickness of the board/],
-    ['the plate counted twice', onFace(18 + 15), /15.0 mm above.*Touch plate/],
-    ['something else', onFace(18 + 7), /7.0 mm above.*as thick as it is drawn/],
+    ['on the spoilboard instead of the top', onFace(0), /18 mm below the top of the board - about the thickness of the board/],
+    ['the plate counted twice', onFace(18 + 15), /15 mm above.*Touch plate/],
+    ['something else', onFace(18 + 7), /7 mm above.*as thick as it is drawn/],
   ])('%s', (_, z, said) => expect(faults({ offset: [180, 220, z] })).toEqual([expect.stringMatching(said)]));
   it('an uneven board is no wrong zero; a thin one is measured by itself', () => {
     expect(faults({ offset: [180, 220, onFace(18 + 2.4)] })).toEqual([]);
     const thin = { ...job, board: { ...job.board, thickness: 3 } };
-    expect(faults({ job: thin, offset: [180, 220, onFace(0)] })).toEqual([expect.stringMatching(/3.0 mm below/)]);
+    expect(faults({ job: thin, offset: [180, 220, onFace(0)] })).toEqual([expect.stringMatching(/3 mm below/)]);
   });
   it('on the spoilboard for a program from there; on the top said to be it', () => {
     const zeroZ = { ...setup.zeroZ!, datum: 'spoilboard' as const };
     expect(faults({ offset: [180, 220, onFace(0)] }, { zeroZ })).toEqual([]);
     expect(faults({ offset: [180, 220, onFace(18)] }, { zeroZ })).toEqual([
-      expect.stringMatching(/18.0 mm above the spoilboard - about the thickness of the board/),
+      expect.stringMatching(/18 mm above the spoilboard - about the thickness of the board/),
     ]);
   });
   it('nothing is known of it without a sensor or a reading', () => {
@@ -91,6 +91,6 @@ describe('Z', () => {
 it('a board of another size than the drawn one, where the machine shows it', () => {
   const there = { x: 180, y: 220, width: 300, height: 200, thickness: 18 };
   expect(faults({ there })).toEqual([]);
-  expect(faults({ there: { ...there, thickness: 12 } })).toEqual([expect.stringMatching(/300 × 200 × 12.0 mm, and the drawn one 300 × 200 × 18.0 mm/)]);
+  expect(faults({ there: { ...there, thickness: 12 } })).toEqual([expect.stringMatching(/300 mm × 200 mm × 12 mm, and the drawn one 300 mm × 200 mm × 18 mm/)]);
   expect(faults({ there: { ...there, width: 280 } })).toHaveLength(1);
 });

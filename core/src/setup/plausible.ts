@@ -4,6 +4,7 @@
  * agree is said with its likely reason; a person may overrule it, and the record names them.
  */
 import { boardThickness, datumPoint, type Job } from '../job/index.ts';
+import { formatLength } from '../length/index.ts';
 import type { Setup } from '../link/index.ts';
 import type { MachineProfile } from '../machine/index.ts';
 import { turned } from './bed.ts';
@@ -44,7 +45,7 @@ function sizeFaults({ job, there }: ZeroInput): string[] {
   const thickness = boardThickness(job.board);
   const off = [there.width - width, there.height - height, there.thickness - thickness];
   if (Math.abs(off[0]) <= 2 && Math.abs(off[1]) <= 2 && Math.abs(off[2]) <= 0.5) return [];
-  const size = (w: number, h: number, t: number) => `${w.toFixed(0)} × ${h.toFixed(0)} × ${t.toFixed(1)} mm`;
+  const size = (w: number, h: number, t: number) => [w, h, t].map((mm) => lengthIn(job)(mm)).join(' × ');
   return [
     `The board on the bed is ${size(there.width, there.height, there.thickness)}, and the drawn one ${size(width, height, thickness)}. Measure it, and put its size in on Board.`,
   ];
@@ -67,12 +68,12 @@ function placeFaults({ job, extents, setup, offset }: ZeroInput): string[] {
   if (most <= LAID_BY_EYE) return [];
   const axis = off.indexOf(most);
   return [
-    `From this zero the program runs ${most.toFixed(0)} mm off the board in ${'XY'[axis]}, as the board is drawn on the bed. Was another corner touched? Or does the board lie elsewhere: then pull it there on the bed.`,
+    `From this zero the program runs ${lengthIn(job)(most)} off the board in ${'XY'[axis]}, as the board is drawn on the bed. Was another corner touched? Or does the board lie elsewhere: then pull it there on the bed.`,
   ];
 }
 
 /** Does it stay on the part of the bed that may be used? */
-function reachFaults({ profile, extents, setup, offset }: ZeroInput): string[] {
+function reachFaults({ job, profile, extents, setup, offset }: ZeroInput): string[] {
   const { usable } = profile.limits;
   const corners = cornersOf(extents, setup.zeroXY?.angle ?? 0);
   return [0, 1].flatMap((axis) => {
@@ -80,7 +81,7 @@ function reachFaults({ profile, extents, setup, offset }: ZeroInput): string[] {
     const low = Math.min(...corners.map((c) => c[axis])) + offset[axis];
     const high = Math.max(...corners.map((c) => c[axis])) + offset[axis];
     const beyond = Math.max(from - low, high - from - size);
-    return beyond > 0.01 ? [`From this zero the program reaches ${beyond.toFixed(0)} mm beyond the part of the bed that can be used, in ${'XY'[axis]}.`] : [];
+    return beyond > 0.01 ? [`From this zero the program reaches ${lengthIn(job)(beyond)} beyond the part of the bed that can be used, in ${'XY'[axis]}.`] : [];
   });
 }
 
@@ -100,9 +101,11 @@ function heightFaults({ job, profile, setup, offset }: ZeroInput): string[] {
       ? `about the thickness of ${plate.name}: was it taken off the sum, and did it lie there?`
       : 'is the board as thick as it is drawn, and was the right bit measured?';
   return [
-    `By the tool sensor Z0 is ${Math.abs(off).toFixed(1)} mm ${off > 0 ? 'above' : 'below'} the ${zeroZ.datum === 'top' ? 'top of the board' : 'spoilboard'} - ${reason} Touch Z again.`,
+    `By the tool sensor Z0 is ${lengthIn(job)(Math.abs(off))} ${off > 0 ? 'above' : 'below'} the ${zeroZ.datum === 'top' ? 'top of the board' : 'spoilboard'} - ${reason} Touch Z again.`,
   ];
 }
+
+const lengthIn = (job: Job) => (mm: number) => formatLength(Math.round(mm * 10) / 10, { unit: job.units });
 
 const cornersOf = ({ min, max }: Extents, angle: number) =>
   [

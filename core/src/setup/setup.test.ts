@@ -284,7 +284,7 @@ describe('set-up, step by step', () => {
   it('looks for the emergency stop before anything else (mistake 1)', () =>
     expect(change({ status: { estop: true, homed: false } })).toMatchObject({ id: 'answers', holds: expect.stringMatching(/emergency stop is pressed/) }));
   it('asks for the collet again after every fitting (mistakes 2 and 4)', () => {
-    expect(change({ world: { fitting: 4 } })).toMatchObject({ id: 'collet', holds: expect.stringMatching(/6.35 mm shank.*not bottomed/) });
+    expect(change({ world: { fitting: 4 } })).toMatchObject({ id: 'collet', holds: expect.stringMatching(/shank of 6.35 mm.*not bottomed/) });
   });
   it('sees another bit (mistake 3)', () => expect(change({ world: { bit: 'e' } })).toMatchObject({ id: 'bit', holds: expect.stringMatching(/Another bit/) }));
   it('wants a bit measured (mistake 5)', () => expect(change({ setup: { bitReading: null } })).toMatchObject({ id: 'measure' }));
@@ -322,7 +322,7 @@ describe('set-up, step by step', () => {
     const map = (spread: number) => [0, 0, 0, spread].map((height, k) => ({ x: 100 * k, y: 0, height }));
     expect(shallow([])).toMatchObject({ id: 'flat' });
     expect(shallow(map(0.05))).toBeNull();
-    expect(shallow(map(0.2))).toMatchObject({ id: 'flat', holds: expect.stringMatching(/0.20 mm uneven/) });
+    expect(shallow(map(0.2))).toMatchObject({ id: 'flat', holds: expect.stringMatching(/0.2 mm uneven/) });
     expect(shallow(map(0.2), true)).toBeNull();
   });
   it('does not take what was set for another job or on another day, until somebody says that it holds', () => {

@@ -4,6 +4,7 @@
  * person when not. The same list rules the card, the server and the record.
  */
 import type { Job } from '../job/index.ts';
+import { formatLength } from '../length/index.ts';
 import { warmSeconds, type AgentSnapshot, type Confirmation, type SetFor } from '../link/index.ts';
 import { plansAlike, type MachineProfile } from '../machine/index.ts';
 import { zeroFaults } from './plausible.ts';
@@ -93,6 +94,7 @@ function staleZero(zero: SetFor | null, jobId: string, isToday: StepInput['isTod
 
 export function setupSteps({ job, jobId, profile, program, machine, now, isToday }: StepInput): Step[] {
   const { status, setup } = machine;
+  const len = (mm: number) => formatLength(mm, { unit: job.units });
   const steps: Step[] = [];
   const said = (id: StepId, key: string): Confirmation | undefined => setup.confirmed.find((c) => c.id === id && c.key === key && isToday(c.at));
   const add = (
@@ -144,14 +146,14 @@ export function setupSteps({ job, jobId, profile, program, machine, now, isToday
   add('held', 'Lay the board down and fix it', 'confirmed', false, HOLD[job.board.holdDown]);
   const skim = Object.values(job.cuts).find((cut) => cut.kind === 'surface' && cut.of === 'spoilboard');
   if (skim?.kind === 'surface') {
-    const bare = `Nothing is left on the spoilboard, no screw in it; ${skim.skim} mm are taken off at a time, and the skim is written down afterwards.`;
+    const bare = `Nothing is left on the spoilboard, no screw in it; ${len(skim.skim)} are taken off at a time, and the skim is written down afterwards.`;
     add('bare', 'The bed is bare', 'confirmed', false, bare, { skip: false });
   }
   if (job.board.holdDown === 'vacuum' && profile.has.vacuum)
     either('vacuum', 'Switch the vacuum on', status?.world.vacuum === true, 'The vacuum is off: nothing holds the board.');
   const { height, least } = profile.spoilboard;
   if (skim?.kind !== 'surface' && height < least) {
-    const thin = `The spoilboard is ${height.toFixed(1)} mm thick, and less than ${least.toFixed(1)} mm is not to be cut on: fit a new one and write it down on Machines.`;
+    const thin = `The spoilboard is ${len(height)} thick, and less than ${len(least)} is not to be cut on: fit a new one and write it down on Machines.`;
     add('bare', 'The spoilboard is too thin', 'seen', false, thin, { skip: true });
   }
   const bit = program ? job.bits[program.bits[0]] : undefined;
@@ -173,7 +175,7 @@ export function setupSteps({ job, jobId, profile, program, machine, now, isToday
     'Its shank is held right',
     'confirmed',
     false,
-    `The collet for a ${bit?.shank ?? '?'} mm shank; pushed in, drawn back a little so that it is not bottomed, tight.`,
+    `The collet for a shank of ${bit ? len(bit.shank) : '?'}; pushed in, drawn back a little so that it is not bottomed, tight.`,
     {
       key: fitting,
     },
@@ -235,7 +237,7 @@ export function setupSteps({ job, jobId, profile, program, machine, now, isToday
       'seen',
       flat,
       facts !== null && setup.readings.length >= 4
-        ? `It lies ${facts.spread.toFixed(2)} mm uneven: engraving of ${shallowest.toFixed(2)} mm would fade. Let the program follow the surface, or make it flat.`
+        ? `It lies ${len(facts.spread)} uneven: engraving of ${len(shallowest)} would fade. Let the program follow the surface, or make it flat.`
         : 'Measure its height at four corners or more: this engraving is shallow.',
       { skip: true },
     );

@@ -33,12 +33,17 @@ export interface Travel {
   clearance: number;
   feed: number;
   plunge: number;
+  /** Height down to which the bit comes rapidly before it plunges, mm; the clearance when left out. */
+  approach?: number;
   /** Fastest way up that the machine can go, mm/min. */
   rise?: number;
 }
 
 /** A lift in mm of way cut in the same time: up, and down again at the plunge rate. */
 export const costOfLift = ({ feed, plunge, clearance }: Travel): number => (feed * (2 * clearance + 2)) / plunge;
+
+/** Rapidly down to so far above what was cut there before, mm. (Common practice.) */
+const ABOVE_CUT = 0.5;
 
 /** Builds a toolpath move by move; every descent under power is held to the plunge rate. */
 export class PathWriter {
@@ -69,9 +74,14 @@ export class PathWriter {
     if (last && last.end === last.start) this.spans.pop();
   }
 
-  /** Up, across, and down to the start of a cut: rapid above the board, plunge rate below. */
-  approach(x: number, y: number, z: number): void {
-    this.over(x, y, this.travel.clearance);
+  /**
+   * Up, across, and down to the start of a cut: rapidly to just above the board - or to just above
+   * `cut`, the depth that was reached there before - and from there at the plunge rate.
+   */
+  approach(x: number, y: number, z: number, cut = Infinity): void {
+    const { clearance, approach = clearance } = this.travel;
+    const above = Math.min(clearance, approach, cut + ABOVE_CUT);
+    this.over(x, y, Math.max(above, Math.min(z, clearance)));
     this.cutTo(x, y, z);
   }
 

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { resizedBoard } from '@kerbe/core/artwork/board';
+  import { MATERIALS } from '@kerbe/core/advise/feeds';
   import { plansAlike } from '@kerbe/core/machine';
   import type { MachineView } from './types';
   import type { Holder } from '@kerbe/core/job';
@@ -14,6 +16,17 @@
   const corners = ['Front left', 'Front right', 'Back right', 'Back left'];
   const spread = $derived(board.measured ? Math.max(...board.measured) - Math.min(...board.measured) : null);
 
+  /** Every material whose feeds are known, as it is called on a price list; and whatever this board is called. */
+  const CALLED: Record<string, string> = { ply: 'birch ply', mdf: 'MDF', slate: 'slate board' };
+  const materials = $derived([...new Set([...Object.keys(MATERIALS).map((key) => CALLED[key] ?? key), board.material])]);
+  /** The drawing stays about the middle of the board. */
+  function resize(label: string, size: { width?: number; height?: number }) {
+    const next = resizedBoard(job, size);
+    session.edit(label, (d) => {
+      d.board = next.board;
+      for (const id of Object.keys(next.items)) d.items[id] = next.items[id];
+    });
+  }
   function measure(index: number, mm: number) {
     session.edit('Measured thickness', (d) => {
       d.board.measured ??= [d.board.thickness, d.board.thickness, d.board.thickness, d.board.thickness];
@@ -51,11 +64,11 @@
 <Choice
   label="Wood or other material"
   value={board.material}
-  options={['pine', 'cedar', 'oak', 'walnut', 'birch ply', 'MDF', 'slate board', 'acrylic'].map((m) => ({ value: m, label: m }))}
+  options={materials.map((m) => ({ value: m, label: m }))}
   onchange={(m) => session.edit('Material', (d) => void (d.board.material = m))}
 />
-<LengthField label="Width, left to right" value={board.width} {unit} min={1} onchange={(v) => session.edit('Board width', (d) => void (d.board.width = v))} />
-<LengthField label="Depth, front to back" value={board.height} {unit} min={1} onchange={(v) => session.edit('Board depth', (d) => void (d.board.height = v))} />
+<LengthField label="Width, left to right" value={board.width} {unit} min={1} onchange={(width) => resize('Board width', { width })} />
+<LengthField label="Depth, front to back" value={board.height} {unit} min={1} onchange={(height) => resize('Board depth', { height })} />
 <LengthField label="Thickness" value={board.thickness} {unit} min={0.5} onchange={(v) => session.edit('Thickness', (d) => void (d.board.thickness = v))} />
 
 <h3>Thickness at the four corners</h3>

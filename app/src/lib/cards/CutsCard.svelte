@@ -60,8 +60,8 @@
     const [bit, second] = bitsFor(kind, job.bits);
     if (!bit) return;
     const usual = kind === 'profile' ? 'outline' : kind === 'drill' ? 'holes' : 'art';
-    const on = editor.selection.size > 0 ? editor.ids : usual;
-    const cut = CutSchema.parse({ kind, id, on, bit: bit.id, ...(kind === 'recess' || kind === 'plug' ? { mate: (second ?? bit).id } : {}) });
+    // What was picked on another stage is not seen here: it is chosen under “works on”, on purpose.
+    const cut = CutSchema.parse({ kind, id, on: usual, bit: bit.id, ...(kind === 'recess' || kind === 'plug' ? { mate: (second ?? bit).id } : {}) });
     session.edit(`Add: ${TITLE[kind]}`, (d) => {
       d.cuts[id] = cut as (typeof d.cuts)[string];
       d.cutOrder = usualOrder({ ...job, cuts: { ...job.cuts, [id]: cut }, cutOrder: [...job.cutOrder, id] });

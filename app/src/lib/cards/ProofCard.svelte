@@ -165,7 +165,7 @@
   {:else}
     <Findings findings={found} {onshow} onrepair={(f) => repair(session, editor, f)} busy={editor.busy !== null} />
   {/if}
-  <p class="quiet">The picture is the exact removal on cells of {(desk.map ?? plan.map).cell.toFixed(2)} mm.</p>
+  <p class="quiet">The picture is the exact removal on cells of {len((desk.map ?? plan.map).cell, job.units)}.</p>
 {:else}
   <p class="quiet">The proof appears as soon as the cuts are planned.</p>
 {/if}

@@ -12,5 +12,9 @@ export function repair(session: JobSession, editor: ArtEditor, found: Finding): 
       const carve = d.cuts[cut];
       if (carve?.kind === 'vcarve') carve.floorDepth = mend.floor;
     });
+  else if (mend.guide)
+    session.edit(mend.label, (d) => {
+      for (const id of mend.items) if (d.items[id]) d.items[id].guide = true;
+    });
   else void editor.repair(found);
 }

@@ -36,7 +36,7 @@
     ['ridge', 'Ridges'],
   ];
   const forbids = (trial: TrialView) => trial.findings.some(({ severity }) => severity === 'error');
-  const nameOf = (bit: Bit) => bit.name || bitLabel(bit);
+  const nameOf = (bit: Bit) => bit.name || bitLabel(bit, session.job.units);
   const sorted = $derived(
     [...trials].sort((a, b) => {
       // What cannot be cut goes last, whatever the order.

@@ -23,7 +23,7 @@
   }
   let { session, editor, crib, today, onclose }: Props = $props();
   const job = $derived(session.job);
-  const nameOf = (bit: Bit) => bit.name || bitLabel(bit);
+  const nameOf = (bit: Bit) => bit.name || bitLabel(bit, session.job.units);
   const cuts = $derived(
     job.cutOrder.filter((id) => job.cuts[id].kind !== 'surface').map((id) => ({ value: id, label: job.cuts[id].name || job.cuts[id].kind })),
   );
@@ -38,6 +38,9 @@
   let across = $state<Vary>('feed');
   let up = $state<Vary | 'none'>('none');
   const texts = $state<Record<'feed' | 'depth', string>>({ feed: '', depth: '' });
+  /** What was picked on the drawing counts only when that is said here. */
+  let wanted = $state(false);
+  const onlyPicked = $derived(wanted && editor.selection.size > 0);
   let picked = $state<string[]>([]);
   // svelte-ignore state_referenced_locally
   const board = $state({ width: session.job.board.width, height: session.job.board.height, thickness: session.job.board.thickness });
@@ -51,7 +54,7 @@
               item.kind === 'text' &&
               worksOn(job, job.cuts[cut], item) &&
               [...item.text.trim()].length > 1 &&
-              (editor.selection.size === 0 || editor.selection.has(item.id)),
+              (!onlyPicked || editor.selection.has(item.id)),
           )
       : [],
   );
@@ -97,7 +100,7 @@
         job: { ...job, items },
         asked: {
           cut,
-          items: editor.selection.size ? editor.ids : undefined,
+          items: onlyPicked ? editor.ids : undefined,
           across: first,
           up: second,
           board: { ...board, material: job.board.material },
@@ -151,8 +154,11 @@
     <p>There is no cut yet to try. Add one under Cuts.</p>
   {:else}
     <p class="quiet">
-      {editor.selection.size ? 'What is picked' : 'All the cut works on'} is laid out once for every value, each place labelled in the wood, as a job of its own.
+      {onlyPicked ? 'What is picked' : 'All the cut works on'} is laid out once for every value, each place labelled in the wood, as a job of its own.
     </p>
+    {#if editor.selection.size > 0}
+      <label class="tick"><input type="checkbox" bind:checked={wanted} /> Only the {editor.selection.size === 1 ? 'thing' : `${editor.selection.size} things`} picked on the drawing</label>
+    {/if}
     <Choice label="Cut to try" value={cut} options={cuts} onchange={(v) => ((cut = v), (picked = []))} />
     <Choice label="Side by side, different" value={across} options={VARY} onchange={(v) => ((across = v), up === v && (up = 'none'))} />
     <Choice

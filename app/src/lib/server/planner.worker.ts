@@ -67,7 +67,7 @@ export async function plan({ doc, date, faces, crib }: { doc: unknown; date: str
       cuts: planned.cuts.map(({ cut, bit, facts, seconds, lifts }) => ({
         id: cut.id,
         kind: cut.kind,
-        bit: bitLabel(bit),
+        bit: bitLabel(bit, job.units),
         moves: facts.moves,
         seconds,
         deepest: facts.deepest,

@@ -2,6 +2,7 @@
   /** What to do at the machine before a run, one step at a time: seen when the machine can show it, confirmed when not. */
   import { isToday } from 'date-fns';
   import { nextStep, setupSteps, type Step } from '@kerbe/core/setup/steps';
+  import { resizedBoard } from '@kerbe/core/artwork/board';
   import { boardThickness } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
   import type { MachineLink } from '$lib/machine.svelte';
@@ -78,6 +79,14 @@
       [b.width - width, b.height - height, b.thickness - thickness].every((d) => Math.abs(d) < 0.01)
     );
   });
+  /** The board is not the drawn one: planned for what it measures, the drawing about its middle. */
+  function measured(side: 'width' | 'height' | 'thickness', mm: number) {
+    const next = resizedBoard(job, side === 'thickness' ? {} : { [side]: mm });
+    session.edit('Measured size of the board', (d) => {
+      d.board = side === 'thickness' ? { ...next.board, thickness: mm } : next.board;
+      for (const id of Object.keys(next.items)) d.items[id] = next.items[id];
+    });
+  }
   const says = (step: Step) => (step.done ? (step.how === 'seen' ? 'seen' : 'confirmed') : step.skippedBy ? `skipped by ${step.skippedBy}` : '');
   const confirm = async (step: Step, skipped = false) => {
     if (await act.send({ do: 'confirm', id: step.id, key: step.key, skipped })) chosen = null;
@@ -170,7 +179,7 @@
                     value={job.board[side]}
                     {unit}
                     min={0.5}
-                    onchange={(mm) => session.edit('Measured size of the board', (d) => void (d.board[side] = mm))}
+                    onchange={(mm) => measured(side, mm)}
                   />
                 {/each}
               </details>

@@ -554,15 +554,21 @@ export function chain(pieces: readonly Subpath[], gap: number): { subpaths: Subp
     }
     run = reversedPath(run);
     const last = run.segments[run.segments.length - 1];
-    if (run.segments.length > 1 && Math.hypot(last.x - run.x, last.y - run.y) <= gap) {
+    if ((run.segments.length > 1 || goesRound(run.segments[0], run, gap)) && Math.hypot(last.x - run.x, last.y - run.y) <= gap) {
       run.closed = true;
-      last.x = run.x;
-      last.y = run.y;
+      // An arc that ended where it began would be no arc: a round of one piece is closed by a straight line.
+      if (run.segments.length > 1) [last.x, last.y] = [run.x, run.y];
       joined++;
     }
     out.push(run);
   }
   return { subpaths: out, joined };
+}
+
+/** Is a single piece a round of its own, and no speck whose ends are near because all of it is small? */
+function goesRound(s: Segment, from: { x: number; y: number }, gap: number): boolean {
+  if (s.kind === 'arc') return s.large && Math.min(s.rx, s.ry) > gap;
+  return s.kind === 'curve' && Math.max(Math.hypot(s.x1 - from.x, s.y1 - from.y), Math.hypot(s.x2 - from.x, s.y2 - from.y)) > 2 * gap;
 }
 
 type Nested = Pick<ImportedPath, 'kind' | 'subpaths' | 'fill'>;

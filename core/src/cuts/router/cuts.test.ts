@@ -11,6 +11,7 @@ import { shapeOf, type PointedBit } from '../../bits/index.ts';
 import { carve, HeightMap } from '../../proof/index.ts';
 import { fontOf, makeJob, mixedJob } from '../../reference/fixtures.ts';
 import { often } from '../../reference/chance.ts';
+import { rapidFaults } from '../../reference/rapids.ts';
 import { RAPID, type Toolpath } from '../../toolpath/index.ts';
 import { planDrill } from './drill.ts';
 import { planEngrave } from './engrave.ts';
@@ -49,19 +50,14 @@ function swept(path: Toolpath, radius: number, z: number): Region[] {
 function sound(regions: readonly Region[], path: Toolpath, radius: number, depth: number, reachable = offset(offset(regions, -radius), radius)) {
   let lowest = 0;
   let nearest = Infinity;
-  let fallen = 0;
   for (let i = 0; i < path.kind.length; i++) {
     lowest = Math.min(lowest, path.z[i]);
-    if (path.kind[i] === RAPID) {
-      if (i > 0 && path.z[i] < travel.clearance && path.z[i] < path.z[i - 1]) fallen++;
-      continue;
-    }
-    if (path.z[i] > 0) continue;
+    if (path.kind[i] === RAPID || path.z[i] > 0) continue;
     const [x, y] = [path.x[i], path.y[i]];
     nearest = Math.min(nearest, regions.some((region) => insideRegion(region, x, y)) ? distanceToEdges(regions, x, y) : 0);
   }
   expect(lowest).toBeGreaterThanOrEqual(-depth - 1e-9);
-  expect(fallen).toBe(0);
+  expect(rapidFaults(path, travel.clearance)).toEqual([]);
   expect(nearest).toBeGreaterThanOrEqual(radius - 0.006);
   const done = swept(path, radius, -depth);
   // A hair along the walls is what the flattening of arcs leaves.

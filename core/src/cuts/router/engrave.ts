@@ -38,7 +38,11 @@ export function planEngrave(
   const along = lines.map(({ line, closed }) => grooveOf(line.xy, closed));
   if (cut.way === 'lines') return follow([...regions.flatMap((region) => contoursOf(region).map(({ xy }) => grooveOf(xy, true))), ...along], cut, travel);
   if (cut.way === 'centre') return follow([...regions.flatMap((region) => middleOf(region, travel, tolerance)), ...along], cut, travel);
-  return fill(regions, cut, bit, travel);
+  const filled = fill(regions, cut, bit, travel);
+  if (along.length === 0) return filled;
+  // A line has no inside: beside what is filled it is followed.
+  const followed = follow(along, cut, travel);
+  return { ...filled, path: joined([filled.path, followed.path]), lifts: filled.lifts + followed.lifts };
 }
 
 function follow(grooves: readonly Groove[], cut: EngraveCut, travel: Travel): EngravePlan {

@@ -17,26 +17,27 @@ const STRETCH = 10;
  * Brings the bit from `above` down to depth z at the first point of a chain.
  *
  * @param r half the cutting width: a way down shorter than that is none
+ * @param cut depth that was cut along this chain before, when any was
  */
-export function comeDown(writer: PathWriter, chain: Chain, above: number, z: number, r: number, entry: PocketCut['entry']): void {
+export function comeDown(writer: PathWriter, chain: Chain, above: number, z: number, r: number, entry: PocketCut['entry'], cut?: number): void {
   const { xy } = chain;
   const drop = above - z;
   const helix = Math.min(0.5 * r, chain.room / 2);
   const along = rampOf(chain, r);
   const ramps = along !== null && lengthOf(along) >= (entry === 'auto' ? 2 * r : r);
-  if (drop <= 0 || entry === 'straight') return void writer.approach(xy[0], xy[1], z);
-  if (entry === 'auto' ? helix >= 0.2 * r : entry === 'helix' && helix >= 0.05 * r) return goHelix(writer, chain, helix, above, z);
-  if (ramps) return goAlong(writer, along, above, z);
-  if (helix >= 0.05 * r) return goHelix(writer, chain, helix, above, z);
-  writer.approach(xy[0], xy[1], z);
+  if (drop <= 0 || entry === 'straight') return void writer.approach(xy[0], xy[1], z, cut);
+  if (entry === 'auto' ? helix >= 0.2 * r : entry === 'helix' && helix >= 0.05 * r) return goHelix(writer, chain, helix, above, z, cut);
+  if (ramps) return goAlong(writer, along, above, z, cut);
+  if (helix >= 0.05 * r) return goHelix(writer, chain, helix, above, z, cut);
+  writer.approach(xy[0], xy[1], z, cut);
 }
 
 /** Down the circle through the first point, which finds room there. */
-function goHelix(writer: PathWriter, { xy, towards }: Chain, radius: number, above: number, z: number): void {
+function goHelix(writer: PathWriter, { xy, towards }: Chain, radius: number, above: number, z: number, cut?: number): void {
   const turns = Math.max(1, Math.ceil((above - z) / (2 * Math.PI * radius * RAMP)));
   const [cx, cy] = [xy[0] + radius * towards[0], xy[1] + radius * towards[1]];
   const from = Math.atan2(-towards[1], -towards[0]);
-  writer.approach(xy[0], xy[1], above);
+  writer.approach(xy[0], xy[1], above, cut);
   for (let k = 1; k <= turns * 24; k++) {
     const a = from + (2 * Math.PI * k) / 24;
     writer.cutTo(cx + radius * Math.cos(a), cy + radius * Math.sin(a), above - ((above - z) * k) / (turns * 24));
@@ -64,10 +65,10 @@ const lengthOf = (xy: readonly number[]): number => {
 };
 
 /** Down along a way that ends where it begins, as often as it takes. */
-function goAlong(writer: PathWriter, xy: readonly number[], above: number, z: number): void {
+function goAlong(writer: PathWriter, xy: readonly number[], above: number, z: number, cut?: number): void {
   const length = lengthOf(xy);
   const rounds = Math.max(1, Math.ceil((above - z) / (length * RAMP)));
-  writer.approach(xy[0], xy[1], above);
+  writer.approach(xy[0], xy[1], above, cut);
   let gone = 0;
   for (let k = 0; k < rounds; k++)
     for (let i = 2; i < xy.length; i += 2) {

@@ -109,7 +109,7 @@ export function planPocket(
         const near = last && !chain.from && Math.hypot(chain.startX - last.endX, chain.startY - last.endY) < costOfLift(travel);
         if (near && isFree(free, [last!.endX, last!.endY], [chain.startX, chain.startY])) followChain(writer, chain, z);
         else {
-          cutChain(writer, chain, above, z, r, cut.entry);
+          cutChain(writer, chain, above, z, r, cut.entry, pass > 1 ? above : undefined);
           lifts++;
         }
         last = chain;
@@ -217,9 +217,9 @@ const slivers = (areas: readonly (readonly Region[])[], r: number): Chain[] =>
     .flatMap((part) => contoursOf(part).map(({ xy }) => loop(xy)));
 
 /** Comes down as asked - or as fits - and follows a chain at depth. */
-function cutChain(writer: PathWriter, chain: Chain, above: number, z: number, r: number, entry: PocketCut['entry']): void {
+function cutChain(writer: PathWriter, chain: Chain, above: number, z: number, r: number, entry: PocketCut['entry'], cut?: number): void {
   if (chain.from) writer.approach(...chain.from, z);
-  else comeDown(writer, chain, above, z, r, entry);
+  else comeDown(writer, chain, above, z, r, entry, cut);
   followChain(writer, chain, z);
 }
 

@@ -25,6 +25,9 @@
   let join = $state<'round' | 'mitre' | 'square'>('round');
   let radius = $state(5);
   let margin = $state(5);
+  let clear = $state(5);
+  /** In the order they were picked; what was caught all at once stands in the order of the drawing. */
+  const picked = $derived([...editor.selection].filter((id) => editor.job.items[id]));
   let around = $state('');
   let plate = $state('');
   const rows = $state({ columns: 3, rows: 1, dx: 50, dy: 50, count: 6, thick: 3 });
@@ -104,7 +107,9 @@
   <summary>Combine and reshape</summary>
   <div class="row">
     <button class="press" disabled={!many} onclick={() => act('Unite', { do: 'unite', ids })}>Unite</button>
-    <button class="press" disabled={!many} onclick={() => act('Take the others from the first', { do: 'subtract', ids })}>First less the others</button>
+    <button class="press" disabled={!many} onclick={() => act('Take the others from the first', { do: 'subtract', ids: picked })}
+      >{many ? `“${nameOf(editor.job.items[picked[0]])}” less the others` : 'The first picked less the others'}</button
+    >
     <button class="press" disabled={!many} onclick={() => act('Keep what they share', { do: 'intersect', ids })}>Only what they share</button>
   </div>
   <LengthField label="Grow by (less: shrink)" value={by} {unit} onchange={(v) => (by = v)} />
@@ -133,8 +138,9 @@
       options={others.map((item) => ({ value: item.id, label: nameOf(item) }))}
       onchange={(v) => (around = v)}
     />
+    <LengthField label="By at least" value={clear} {unit} min={0} onchange={(v) => (clear = v)} />
     <div class="row">
-      <button class="press" onclick={() => act('Clear around', { do: 'clear around', ids, by: around || others[0].id, margin })}>Trim back by the margin</button
+      <button class="press" onclick={() => act('Clear around', { do: 'clear around', ids, by: around || others[0].id, margin: clear })}>Trim back</button
       >
     </div>
   {/if}
@@ -175,6 +181,15 @@
     <button class="press" onclick={() => act('Last in order', { do: 'order', ids, how: 'last' })}>Last</button>
     <button class="press" aria-pressed={editor.showOrder} onclick={() => (editor.showOrder = !editor.showOrder)}>Show the order</button>
   </div>
+  <Choice
+    label="Cuts go from thing to thing"
+    value={editor.job.program.order}
+    options={[
+      { value: 'shortest', label: 'the shortest way' },
+      { value: 'artwork', label: 'in this order' },
+    ]}
+    onchange={(v) => editor.session.edit('Order of cutting', (d) => void (d.program.order = v))}
+  />
 </details>
 
 <style>

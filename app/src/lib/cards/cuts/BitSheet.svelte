@@ -49,7 +49,7 @@
       <div class="list" role="group" aria-label="Bits">
         {#each bits as bit (bit.id)}
           <button class="press" aria-pressed={bit.id === shown} onclick={() => (shown = bit.id)}>
-            <BitDrawing {bit} scale={1.3} height={70} />{bit.name || bitLabel(bit)}
+            <BitDrawing {bit} scale={1.3} height={70} />{bit.name || bitLabel(bit, session.job.units)}
           </button>
         {/each}
       </div>
@@ -57,7 +57,7 @@
       {#if why}<p class="caution" role="alert">{why}</p>{:else if crib === null}<p class="quiet">Looking…</p>{/if}
       <div class="list">
         {#each more as bit (bit.id)}
-          <button class="press" onclick={() => take(bit)}><BitDrawing {bit} scale={1.3} height={70} />{bit.name || bitLabel(bit)}</button>
+          <button class="press" onclick={() => take(bit)}><BitDrawing {bit} scale={1.3} height={70} />{bit.name || bitLabel(bit, session.job.units)}</button>
         {:else}
           {#if crib !== null}<p class="quiet">All bits of the crib are in this job. <a href="/bits">The crib</a></p>{/if}
         {/each}

@@ -1,0 +1,191 @@
+/** What is drawn against what is cut: the order of the artwork, what no cut works on, an outline that is deleted, a board of another size. */
+import { describe, expect, it } from 'vitest';
+import { applyEdit, changedJob } from '../artwork/edit.ts';
+import { resizedBoard } from '../artwork/board.ts';
+import { differenceOf } from '../proof/difference.ts';
+import { carvePlan, HeightMap } from '../proof/index.ts';
+import { readJob, type CutKind, type Job, type JobInput } from '../job/index.ts';
+import { fontOf, makeJob } from '../reference/fixtures.ts';
+import { rapidFaults } from '../reference/rapids.ts';
+import { FEED, RAPID } from '../toolpath/index.ts';
+import { planJob } from './index.ts';
+
+const BITS = {
+  v: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 },
+  e: { kind: 'end', id: 'e', diameter: 3 },
+  d: { kind: 'drag', id: 'd', diameter: 6, lineWidth: 0.4 },
+} as NonNullable<JobInput['bits']>;
+const jobOf = (more: Partial<JobInput>): Job => {
+  const reading = readJob({ ...JSON.parse(JSON.stringify(makeJob())), outline: null, bits: BITS, ...more });
+  if (!reading.ok) throw new Error(reading.why.join(' '));
+  return reading.job;
+};
+/** Nine squares in rows of three; of every third a hole is left out. */
+const squares = Array.from({ length: 9 }, (_, k) => ({
+  kind: 'rectangle' as const,
+  id: `s${k}`,
+  x: 30 + 40 * (k % 3),
+  y: 15 + 24 * Math.floor(k / 3),
+  width: 12,
+  height: 12,
+}));
+const items = Object.fromEntries(squares.map((one) => [one.id, one]));
+const plan = (job: Job) => planJob(job, { fonts: fontOf });
+
+describe('the order of the artwork', () => {
+  const kinds: [CutKind, object][] = [
+    ['vcarve', { bit: 'v' }],
+    ['engrave', { bit: 'v', way: 'lines', depth: 0.5 }],
+    ['drag', { bit: 'd' }],
+    ['profile', { bit: 'e', side: 'inside', depth: 2 }],
+    ['profile', { bit: 'e', side: 'outside', depth: 2 }],
+    ['pocket', { bit: 'e', depth: 4, depthPerPass: 2 }],
+    ['chamfer', { bit: 'v', part: 'outside', width: 1 }],
+  ];
+  const ORDERS = [
+    [0, 1, 2, 3, 4, 5, 6, 7, 8],
+    [8, 0, 7, 1, 6, 2, 5, 3, 4],
+    [4, 8, 0, 2, 6, 1, 3, 5, 7],
+  ];
+  it.each(kinds)('reaches %s %o: thing by thing as they are listed, the same cut, and the shortest way when that is asked', async (kind, more) => {
+    const cut = { kind, id: 'c', on: 'art', ...more } as never;
+    const planned = async (order: number[], how: 'artwork' | 'shortest') => {
+      const { cuts } = await plan(jobOf({ items, itemOrder: order.map((k) => `s${k}`), cuts: { c: cut }, cutOrder: ['c'], program: { order: how } as never }));
+      return cuts[0];
+    };
+    const short = (await planned(ORDERS[0], 'shortest')).facts;
+    for (const order of ORDERS) {
+      const { path, facts } = await planned(order, 'artwork');
+      // Which square the bit is at, every time it has come down.
+      const visited: number[] = [];
+      for (let i = 1; i < path.kind.length; i++) {
+        if (path.kind[i] !== FEED || path.z[i] >= 0 || path.z[i - 1] < 0) continue;
+        const k = squares.reduce(
+          (best, { x, y }, at) => (Math.hypot(x - path.x[i], y - path.y[i]) < Math.hypot(squares[best].x - path.x[i], squares[best].y - path.y[i]) ? at : best),
+          0,
+        );
+        if (visited.at(-1) !== k) visited.push(k);
+      }
+      expect(visited).toEqual(order);
+      // It is the same cut otherwise: as much wood, as deep, and every move safe.
+      expect(facts.cutting).toBeGreaterThan(0.98 * short.cutting);
+      expect(facts.cutting).toBeLessThan(1.02 * short.cutting);
+      expect(facts.deepest).toBeCloseTo(short.deepest, 9);
+      expect(rapidFaults(path, 5, 2)).toEqual([]);
+      expect(path.spans.every((span, i) => span.start >= (path.spans[i - 1]?.end ?? 0) && span.end > span.start)).toBe(true);
+    }
+  });
+  it('never frees a part before what is cut out of it, whatever the order says', async () => {
+    const plate = { kind: 'rectangle' as const, id: 'plate', x: 100, y: 40, width: 120, height: 60 };
+    const hole = { kind: 'rectangle' as const, id: 'hole', x: 100, y: 40, width: 20, height: 20 };
+    const { cuts } = await plan(
+      jobOf({
+        items: { plate, hole },
+        itemOrder: ['plate', 'hole'],
+        cuts: { c: { kind: 'profile', id: 'c', on: 'art', bit: 'e', side: 'auto', tabs: 0 } } as never,
+        cutOrder: ['c'],
+        program: { order: 'artwork' } as never,
+      }),
+    );
+    const { path } = cuts[0];
+    const first = path.kind.findIndex((kind) => kind !== RAPID);
+    expect(Math.hypot(path.x[first] - 100, path.y[first] - 40)).toBeLessThan(20);
+  });
+  it('is taken up when things are put in order by hand', () => {
+    const job = jobOf({ items, itemOrder: squares.map(({ id }) => id), cuts: {}, cutOrder: [] });
+    expect(job.program.order).toBe('shortest');
+    const change = applyEdit(job, { do: 'order', ids: ['s4'], how: 'first' }, { fonts: fontOf, tolerance: 0.005, items: job.items } as never);
+    expect(changedJob(job, change)).toMatchObject({ program: { order: 'artwork' } });
+    expect(changedJob(job, { items: {} }).program).toBe(job.program);
+  });
+});
+
+describe('everything drawn is cut by something, or is a guide', () => {
+  const line = { kind: 'line' as const, id: 'l', x: 20, y: 70, length: 60 };
+  const single = { kind: 'text' as const, id: 't', x: 100, y: 60, text: 'No 7', face: 'single-line', capHeight: 10 };
+  const found = async (more: Partial<JobInput>) => (await plan(jobOf(more))).findings.filter(({ code }) => code === 'not-cut');
+  const pocket = { p: { kind: 'pocket', id: 'p', on: 'art', bit: 'e', depth: 2 } } as never;
+  it('says what no cut works on, by its name, and offers to make it a guide', async () => {
+    const all = { s0: items.s0, s1: { ...items.s1, name: 'Badge' } };
+    const only = { p: { kind: 'pocket', id: 'p', on: ['s0'], bit: 'e', depth: 2 } } as never;
+    const [one, ...rest] = await found({ items: all, itemOrder: ['s0', 's1'], cuts: only, cutOrder: ['p'] });
+    expect(rest).toEqual([]);
+    expect(one).toMatchObject({ severity: 'warning', what: 'Drawn, and no cut works on it: “Badge”.', repair: { items: ['s1'], guide: true } });
+    expect(await found({ items: { ...all, s1: { ...items.s1, guide: true } }, itemOrder: ['s0', 's1'], cuts: only, cutOrder: ['p'] })).toEqual([]);
+    expect(await found({ items: all, itemOrder: ['s0', 's1'], cuts: pocket, cutOrder: ['p'] })).toEqual([]);
+  });
+  it('says lines and single-line words that only cuts of shapes work on', async () => {
+    const [one] = await found({ items: { l: line, t: single, s0: items.s0 }, itemOrder: ['l', 't', 's0'], cuts: pocket, cutOrder: ['p'] });
+    expect(one.what).toBe('Drawn, and no cut works on it: a line, “No 7”.');
+    const engrave = { g: { kind: 'engrave', id: 'g', on: 'art', bit: 'v', way: 'lines', depth: 0.5 } } as never;
+    expect(await found({ items: { l: line, t: single, s0: items.s0 }, itemOrder: ['l', 't', 's0'], cuts: engrave, cutOrder: ['g'] })).toEqual([]);
+  });
+  it('a guide is cut by nothing, whatever a cut works on', async () => {
+    const { cuts } = await plan(jobOf({ items: { s0: items.s0, s1: { ...items.s1, guide: true } }, itemOrder: ['s0', 's1'], cuts: pocket, cutOrder: ['p'] }));
+    expect(cuts[0].facts.box.maxX).toBeLessThan(40);
+  });
+  it('engraving that fills shapes follows the lines beside them, as deep as the shapes', async () => {
+    const fill = { g: { kind: 'engrave', id: 'g', on: 'art', bit: 'v', way: 'fill', depth: 0.5 } } as never;
+    const job = jobOf({ items: { l: line, t: single, s0: items.s0 }, itemOrder: ['l', 't', 's0'], cuts: fill, cutOrder: ['g'] });
+    const { cuts, items: drawn, findings } = await plan(job);
+    expect(findings.filter(({ code }) => code === 'not-cut')).toEqual([]);
+    const { path } = cuts[0];
+    const isOn = (i: number) => Math.abs(path.y[i] - 70) < 1e-6;
+    const along = [...path.x].filter((_, i) => path.kind[i] === FEED && isOn(i) && path.z[i] <= -0.5 + 1e-9);
+    expect([Math.min(...along), Math.max(...along)]).toEqual([20, 80]);
+    /** Cells along the line that the comparison counts as left standing. */
+    const leftOnLine = (z: Float64Array) => {
+      const map = new HeightMap(job.board.width, job.board.height, 0.1);
+      const made = [{ ...cuts[0], path: { ...path, z } }];
+      const { by } = differenceOf(job, drawn, made, carvePlan(map, made));
+      return by.reduce((sum, d, i) => sum + (d > 0 && Math.abs(Math.floor(i / map.columns) * map.cell - 70) < 0.3 ? 1 : 0), 0);
+    };
+    expect(leftOnLine(path.z)).toBe(0);
+    // Not followed, it is left all along.
+    expect(leftOnLine(path.z.map((z, i) => (isOn(i) ? 5 : z)))).toBeGreaterThan(2 * 590);
+  });
+});
+
+describe('the outline of the sign', () => {
+  it('deleted takes the cuts that were made for it along, and nothing else', () => {
+    const job = makeJob();
+    expect(job.outline).not.toBeNull();
+    const made = Object.keys(job.cuts).filter((id) => job.cuts[id].on === 'outline');
+    expect(made).not.toEqual([]);
+    const next = changedJob(job, { items: { [job.outline!]: null } });
+    expect(next.outline).toBeNull();
+    expect(next.cutOrder).toEqual(job.cutOrder.filter((id) => !made.includes(id)));
+    expect(Object.keys(next.cuts).sort()).toEqual([...next.cutOrder].sort());
+    const other = Object.keys(job.items).find((id) => id !== job.outline)!;
+    expect(changedJob(job, { items: { [other]: null } }).cutOrder).toEqual(job.cutOrder);
+  });
+});
+
+describe('a board of another size', () => {
+  const sign = jobOf({
+    board: { width: 400, height: 150, thickness: 18 },
+    items: {
+      words: { kind: 'text', id: 'words', x: 200, y: 75, text: '', face: 'cinzel', capHeight: 38 },
+      edge: { kind: 'rectangle', id: 'edge', x: 200, y: 75, width: 370, height: 120 },
+    },
+    itemOrder: ['words', 'edge'],
+    outline: 'edge',
+    cuts: {},
+    cutOrder: [],
+  });
+  it('of a new sign: words and outline go with it, the margins stay', () =>
+    expect(resizedBoard(sign, { width: 300, height: 200 })).toMatchObject({
+      board: { width: 300, height: 200 },
+      items: { words: { x: 150, y: 100 }, edge: { x: 150, y: 100, width: 270, height: 170 } },
+    }));
+  it('of a sign that is drawn: it stays about the middle and keeps its size, unless it would not fit', () => {
+    const typed = { ...sign, items: { ...sign.items, words: { ...sign.items.words, text: 'Reed' } as never } };
+    expect(resizedBoard(typed, { width: 398 }).items.edge).toMatchObject({ x: 199, width: 370 });
+    expect(resizedBoard(typed, { width: 600 }).items.edge).toMatchObject({ x: 300, width: 370 });
+    expect(resizedBoard(typed, { width: 350 }).items.edge).toMatchObject({ x: 175, width: 320 });
+  });
+  it('and what reaches beyond it is found by the artwork check, not only by the proof', async () => {
+    const { findings } = await plan(jobOf({ items: { s0: { ...items.s0, x: 2 } }, itemOrder: ['s0'], cuts: {}, cutOrder: [] }));
+    expect(findings.filter(({ code }) => code === 'art-off-board')).toHaveLength(1);
+  });
+});
