@@ -92,6 +92,14 @@ describe('the set-up sheet', () => {
     expect(said).not.toMatch(/2400|1000 ?mm|\d mm\b/);
     expect(text).toContain('2400 / 1000 mm/min');
   });
+  it('keeps what is read before the start on one page, however much stands above it', async () => {
+    for (let warnings = 0; warnings < 14; warnings += 2) {
+      const accepted = Array.from({ length: warnings }, (_, k) => ({ what: `Something known, number ${k}.`, by: 'owner' }));
+      const made = await rendered(await setUpSheetPdf(job, plan, { ...facts(plan), accepted }), 2);
+      const holding = made.filter(({ text: said }) => /emergency stop is the red button|local rules come first|number \d/.test(said));
+      expect(holding).toHaveLength(1);
+    }
+  });
   it('asks for enough stick-out: the deepest cut and what is travelled over', () => {
     expect(stickOut(job, plan, job.bits.e)).toBeCloseTo(18.3 + 15, 6);
     // Deep enough with its flutes outside: a collet must not grip them.

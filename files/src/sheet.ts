@@ -95,6 +95,12 @@ class Sheet {
     return height / PT;
   }
 
+  /** How much a line of a list takes, mm. */
+  heightOf(text: string, x: number, size: number): number {
+    this.doc.font('Helvetica').fontSize(size);
+    return Math.max(4.4, this.doc.heightOfString(text, { width: (WIDTH - (x - PAGE.margin)) * PT }) / PT + 1);
+  }
+
   title(text: string): void {
     this.room(14);
     this.y += 3;
@@ -244,7 +250,6 @@ function programs(sheet: Sheet, { programs: files }: SheetFacts): void {
 }
 
 function cautions(sheet: Sheet, job: Job, { accepted }: SheetFacts): void {
-  sheet.title('Before it starts');
   const lines = [
     'The emergency stop is the red button at the machine, within reach. Nobody leaves a running machine.',
     'Eyes, ears, dust: glasses, hearing protection, extraction on. No gloves, loose sleeves or long hair near the bit.',
@@ -254,9 +259,12 @@ function cautions(sheet: Sheet, job: Job, { accepted }: SheetFacts): void {
     ...accepted.map(({ what, by }) => `Known and taken on by ${by}: ${what}`),
     'The machine’s manual and local rules come first.',
   ];
+  // One list, on one page: a single line left for the next one is read by nobody.
+  sheet.room(14 + lines.reduce((sum, line) => sum + sheet.heightOf(line, PAGE.margin + 5, 9), 0));
+  sheet.title('Before it starts');
   for (const line of lines) {
-    sheet.room(9);
     sheet.doc.lineWidth(0.6).strokeColor('#111').rect(PAGE.margin * PT, (sheet.y + 0.2) * PT, 3 * PT, 3 * PT).stroke(); // prettier-ignore
-    sheet.y += Math.max(4.4, sheet.text(line, PAGE.margin + 5, sheet.y, 9) + 1);
+    sheet.text(line, PAGE.margin + 5, sheet.y, 9);
+    sheet.y += sheet.heightOf(line, PAGE.margin + 5, 9);
   }
 }

@@ -144,7 +144,7 @@ export function resumeProgram(text: string, line: number, spindleSeconds: number
     const moves = /[XYZ]/i.test(first.replace(/\([^)]*\)|;.*$/g, '')) && !/G53|G10/i.test(first);
     const said = /(^|[^A-Z\d.])G0*[0-3](?![\d.])/i.test(first);
     if (moves && motion >= 0 && !said) first = first.replace(/^(N\d+ ?)?/i, `$1G${motion} `);
-    if (moves && !/F/i.test(first) && !Number.isNaN(feed)) first += ` F${word(feed / before)}`;
+    if (moves && !/F/i.test(first) && !Number.isNaN(feed) && !/(^|[^A-Z\d.])G0*0(?![\d.])/i.test(first)) first += ` F${word(feed / before)}`;
   }
   const source = out.map(() => line);
   out.push(first, ...lines.slice(line));

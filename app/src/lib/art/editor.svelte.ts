@@ -270,10 +270,10 @@ export class ArtEditor {
     this.session.edit('Ungroup', (d) => ids.forEach((id) => delete d.items[id].group));
   }
 
-  /** Locks or hides what is selected, or frees it. */
-  mark(what: 'locked' | 'hidden', on: boolean): void {
+  /** Locks, hides or makes a guide of what is selected, or frees it. */
+  mark(what: 'locked' | 'hidden' | 'guide', on: boolean): void {
     const { ids } = this;
-    const label = what === 'locked' ? (on ? 'Lock' : 'Unlock') : on ? 'Hide' : 'Show';
+    const label = { locked: ['Unlock', 'Lock'], hidden: ['Show', 'Hide'], guide: ['Cut it again', 'Only a guide'] }[what][on ? 1 : 0];
     this.session.edit(label, (d) => ids.forEach((id) => (d.items[id][what] = on)));
   }
 

@@ -71,6 +71,8 @@ export function paintHolders(context: CanvasRenderingContext2D, job: Job, c: Col
 export interface Look {
   selected: boolean;
   outline: boolean;
+  /** Drawn to look by, and not cut. */
+  guide: boolean;
   /** Line work only: it has no inside. */
   open: boolean;
 }
@@ -78,8 +80,8 @@ export interface Look {
 export function paintThing(context: CanvasRenderingContext2D, { path }: ArtThing, look: Look, c: Colours, px: number): void {
   context.strokeStyle = look.selected ? c.accent : c.ink;
   context.lineWidth = (look.selected ? 2.2 : 1.2) * px;
-  context.setLineDash(look.outline ? [7 * px, 4 * px] : []);
-  if (!look.outline && !look.open) {
+  context.setLineDash(look.guide ? [2 * px, 3 * px] : look.outline ? [7 * px, 4 * px] : []);
+  if (!look.outline && !look.open && !look.guide) {
     context.globalAlpha = 0.14;
     context.fillStyle = c.ink;
     context.fill(path, 'evenodd');

@@ -4,6 +4,8 @@ import Konva from 'konva';
 export type Point = readonly [number, number];
 
 const MARGIN = 46;
+/** The buttons that choose the view lie over the top of the drawing: a board is never under them, pixels. */
+const TOP = 40;
 
 export class BoardView {
   readonly stage: Konva.Stage;
@@ -53,8 +55,8 @@ export class BoardView {
 
   fit(width: number, height: number): void {
     const [w, h] = [this.stage.width(), this.stage.height()];
-    const scale = Math.min((w - 2 * MARGIN) / width, (h - 2 * MARGIN) / height);
-    this.place(scale, (w - scale * width) / 2, (h + scale * height) / 2);
+    const scale = Math.min((w - 2 * MARGIN) / width, (h - TOP - 2 * MARGIN) / height);
+    this.place(scale, (w - scale * width) / 2, (h + TOP + scale * height) / 2);
   }
 
   zoom(factor: number, [x, y]: Point = [this.stage.width() / 2, this.stage.height() / 2]): void {

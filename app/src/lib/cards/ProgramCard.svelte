@@ -77,6 +77,13 @@
   min={1}
   onchange={(v) => session.edit('Clearance', (d) => void (d.program.clearance = v))}
 />
+<LengthField
+  label="Plunges from, above the board"
+  value={job.program.approach}
+  unit={job.units}
+  min={0.1}
+  onchange={(v) => session.edit('Height it plunges from', (d) => void (d.program.approach = v))}
+/>
 <ProgramSettings {session} />
 
 {#if current}
@@ -90,7 +97,7 @@
     {#each current.programs as program, i (i)}
       {#if i === 0}<p class="quiet">One program:</p>{:else if i === 1}<p class="quiet">Or one for each bit:</p>{/if}
       <a class="press file" href="/api/releases/{current.id}/{encodeURIComponent(program.name)}" download
-        >{program.name}<span class="quiet">{program.lines} lines · {duration(program.seconds)}</span></a
+        >{program.name}<span class="quiet">{program.lines} lines · {duration(program.seconds)} running</span></a
       >
     {/each}
     <div class="papers">

@@ -51,10 +51,15 @@
 <h2>What it will be</h2>
 {#if plan}
   <p class="big figure">{duration(plan.seconds)}</p>
+  {#if plan.time.changes > 0}<p class="quiet">
+      {duration(plan.seconds - plan.time.changes)} running, {duration(plan.time.changes)} for changing bits.
+    </p>{/if}
   {#if learned}
     <p>
       Runs here took <b class="figure">{learned.factor.toFixed(2)}</b> times as long as planned ({learned.from.toFixed(2)} to {learned.to.toFixed(2)}, {learned.runs}
-      runs): about <b class="figure">{duration(plan.seconds * learned.factor)}</b>.
+      runs): about <b class="figure">{duration((plan.seconds - plan.time.changes) * learned.factor + plan.time.changes)}</b>{plan.time.changes > 0
+        ? ', bit changes with it'
+        : ''}.
     </p>
   {/if}
   <table>

@@ -55,10 +55,15 @@
       grid-template-columns: 1fr 1fr;
     }
     .one {
-      grid-template-columns: 3rem 3.5rem 3.8rem;
+      grid-template-columns: repeat(3, minmax(0, 1fr));
     }
     .one span {
-      display: none;
+      grid-column: 1 / -1;
+      font-size: 0.8rem;
+      line-height: 1;
+    }
+    .press {
+      min-height: 44px;
     }
   }
 </style>

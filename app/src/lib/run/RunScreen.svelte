@@ -19,7 +19,7 @@
   import LengthField from '$lib/ui/LengthField.svelte';
   import type { RunDesk } from './desk.svelte';
   import Overrides from './Overrides.svelte';
-  import { duration, len, num } from '$lib/ui/format';
+  import { duration, len, place } from '$lib/ui/format';
 
   interface Props {
     session: JobSession;
@@ -196,7 +196,7 @@
         <dl class="position">
           {#each ['X', 'Y', 'Z'] as axis, i (axis)}<div>
               <dt>{axis}</dt>
-              <dd>{num(status.work[i], unit)}</dd>
+              <dd>{place(status.work[i], unit)}</dd>
             </div>{/each}
         </dl>
         <div class="bars">
@@ -217,7 +217,7 @@
               <span class="quiet">{status.queued} waiting in the machine</span>
             </p>
           {:else}
-            <p><b>{duration(left)}</b> <span class="quiet">planned · {program?.name ?? 'nothing released'}</span></p>
+            <p><b>{duration(left)}</b> <span class="quiet">running, as planned{desk.bits.length > 1 ? ', bit changes aside' : ''} · {program?.name ?? 'nothing released'}</span></p>
           {/if}
         </div>
       {/if}
@@ -363,11 +363,11 @@
     min-height: 0;
   }
   .words {
-    padding: 1rem 1.4rem 0.4rem;
+    padding: 0.8rem 1.4rem 0.4rem;
     overflow: auto;
     display: flex;
     flex-direction: column;
-    gap: 0.6rem;
+    gap: 0.45rem;
   }
   .state {
     font-size: 2.1rem;
@@ -425,11 +425,11 @@
     flex: 1;
   }
   .huge {
-    min-height: 60px;
+    min-height: 56px;
     font-size: 1.25rem;
   }
   .big {
-    min-height: 56px;
+    min-height: 48px;
   }
   .bars .small {
     display: flex;

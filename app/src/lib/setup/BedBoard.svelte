@@ -6,7 +6,7 @@
   import type { MachineLink } from '$lib/machine.svelte';
   import type { MachineView } from '$lib/cards/types';
   import type { RunDesk } from '$lib/run/desk.svelte';
-  import { num } from '$lib/ui/format';
+  import { num, place as placeOf } from '$lib/ui/format';
 
   interface Props {
     session: JobSession;
@@ -183,8 +183,8 @@
   </div>
   <figcaption>
     <p class="figure">
-      {#if status?.homed}{now.setup.zeroXY ? 'Work' : 'Machine'} X <b>{num(status.work[0], job.units)}</b> Y <b>{num(status.work[1], job.units)}</b> Z
-        <b>{num(status.work[2], job.units)}</b>
+      {#if status?.homed}{now.setup.zeroXY ? 'Work' : 'Machine'} X <b>{placeOf(status.work[0], job.units)}</b> Y <b>{placeOf(status.work[1], job.units)}</b> Z
+        <b>{placeOf(status.work[2], job.units)}</b>
         {job.units} · {status.workOffset}{:else}The machine does not know where it is yet.{/if}
       <span class="quiet">· board at X {num(bed.x, job.units)} Y {num(bed.y, job.units)} of the bed</span>
     </p>

@@ -419,6 +419,9 @@
   .body :global(.press) {
     margin: 0.25rem 0.3rem 0.25rem 0;
   }
+  .body :global(.caution) {
+    padding: 0.3rem 0.7rem;
+  }
   .hash {
     overflow-wrap: anywhere;
     font-size: 0.75rem;

@@ -11,4 +11,6 @@ export function duration(seconds: number): string {
 }
 
 export const len = (mm: number, unit: LengthUnit) => formatLength(mm, { unit });
+/** Where a machine stands: always as many places, so that the figures stand still. */
+export const place = (mm: number, unit: LengthUnit) => formatNumber(mm, { unit, decimals: unit === 'in' ? 3 : 2 });
 export const num = (mm: number, unit: LengthUnit) => formatNumber(mm, { unit });

@@ -17,6 +17,7 @@
   });
   const grouped = $derived(ids.some((id) => editor.job.items[id]?.group));
   const locked = $derived(ids.length > 0 && ids.every((id) => editor.job.items[id]?.locked));
+  const guide = $derived(ids.length > 0 && ids.every((id) => editor.job.items[id]?.guide));
   const lines = $derived(ids.some((id) => (editor.things.get(id)?.lines.length ?? 0) > 0));
 
   let to = $state<'each other' | 'board'>('board');
@@ -61,6 +62,7 @@
   {#if grouped}<button class="press" onclick={() => editor.ungroup()}>Ungroup</button>{/if}
   <button class="press" onclick={() => editor.mark('locked', !locked)}>{locked ? 'Unlock' : 'Lock'}</button>
   <button class="press" onclick={() => editor.mark('hidden', true)}>Hide</button>
+  <button class="press" aria-pressed={guide} title="Drawn to look by; no cut works on it" onclick={() => editor.mark('guide', !guide)}>Only a guide</button>
 </div>
 
 <details>
