@@ -288,7 +288,7 @@ describe('artwork check', () => {
   });
   it('a circle broken as one arc, or as a polyline: found and joined to a shape', () => {
     for (const d of ['M0 20 A20 20 0 1 1 0.4 20', 'M0 20L20 0L0 -20L-20 0L-0.3 19.7']) {
-      const job = jobWith({ a: { ...path(d), fill: 'none', x: 60, y: 60 } });
+      const job = jobWith({ a: { kind: 'path', d, fill: 'none', x: 60, y: 60 } });
       expect(codes(job)).toContain('art-open-ends');
       const next = mended(job, 'art-open-ends');
       expect(codes(next)).not.toContain('art-open-ends');
@@ -296,7 +296,7 @@ describe('artwork check', () => {
     }
     // Half a circle is a line, and a small arc is no circle because its ends are near.
     for (const d of ['M0 20 A20 20 0 0 1 0 -20', 'M0 20 A20 20 0 0 1 0.4 20'])
-      expect(codes(jobWith({ a: { ...path(d), fill: 'none', x: 60, y: 60 } }))).not.toContain('art-open-ends');
+      expect(codes(jobWith({ a: { kind: 'path', d, fill: 'none', x: 60, y: 60 } }))).not.toContain('art-open-ends');
   });
   it('needless nodes: fewer, within tolerance, and says how many', () => {
     const d =

@@ -146,11 +146,12 @@ export const EXERCISES: readonly Exercise[] = [
     id: 'corner-block',
     title: 'Touch a corner block',
     brief:
-      'A straight bit is fitted. Put the corner block on the front left corner, clip the wire on, and touch its top, its left and its front side. Turn the flutes by hand before each side.',
+      'A straight bit is fitted. Measure it. Put the corner block on the front left corner, clip the wire on, and touch its top, its left and its front side. Turn the flutes by hand before each side.',
     mistakes: [6, 10],
     scene: { ...TIDY, bit: { shape: END6, stickOut: 36 } },
     homed: true,
     tasks: [
+      { text: 'Measure the bit', done: once((_, { machine }) => machine.setup.bitReading !== null) },
       { text: 'Put the block on the corner, and the clip on the bit', done: once(({ world }) => world.block?.corner === 'lower-left' && world.probeClip) },
       { text: 'Touch its top', done: once((_, { machine }) => machine.setup.zeroZ?.method.startsWith('corner block') === true) },
       {
@@ -172,7 +173,7 @@ export const EXERCISES: readonly Exercise[] = [
     id: 'bit-change',
     title: 'From the V to the straight bit',
     brief:
-      'Z was set with the V. Change to the straight bit: spindle still, shank drawn back from the bottom of the collet, then measure it, so that Z0 stays where it is.',
+      'Measure the V, and set Z with it. Then change to the straight bit: spindle still, shank drawn back from the bottom of the collet, then measure it, so that Z0 stays where it is.',
     mistakes: [2, 3, 5],
     scene: TIDY,
     homed: true,
@@ -235,13 +236,13 @@ export const EXERCISES: readonly Exercise[] = [
   {
     id: 'clip',
     title: 'Something is still on the bit',
-    brief: 'Z has just been probed. Let the spindle run warm for ten seconds, and find out why it will not.',
+    brief: 'Z was probed a moment ago, by somebody in a hurry. Look at the machine, measure the bit, and let the spindle run warm for ten seconds.',
     mistakes: [6],
     scene: { ...TIDY, probeClip: true, plate: { x: 470, y: 320, thickness: 15 } },
     homed: true,
     tasks: [
-      { text: 'Measure the bit', done: once((_, { machine }) => machine.setup.bitReading !== null) },
       { text: 'Take clip and plate away', done: now(({ world }) => !world.probeClip && world.plate === null) },
+      { text: 'Measure the bit', done: once((_, { machine }) => machine.setup.bitReading !== null) },
       { text: 'Let the spindle turn', done: once(({ spindle }) => spindle.actual > 1000) },
     ],
     slips: [

@@ -189,7 +189,6 @@
       {#if late}<p class="caution" role="status">
           The database does not answer, so the record is not written yet. The machine agent keeps it until it can be.
         </p>{/if}
-      {#if why && !goOn}<p class="message why" role="alert">{why}</p>{/if}
       {#if machine.fresh}<Holds {machine} />{/if}
 
       {#if status}
@@ -217,7 +216,10 @@
               <span class="quiet">{status.queued} waiting in the machine</span>
             </p>
           {:else}
-            <p><b>{duration(left)}</b> <span class="quiet">running, as planned{desk.bits.length > 1 ? ', bit changes aside' : ''} · {program?.name ?? 'nothing released'}</span></p>
+            <p>
+              <b>{duration(left)}</b>
+              <span class="quiet">running, as planned{desk.bits.length > 1 ? ', bit changes aside' : ''} · {program?.name ?? 'nothing released'}</span>
+            </p>
           {/if}
         </div>
       {/if}
@@ -225,6 +227,7 @@
       {#if machine.fresh && active && run?.state === 'running'}<Overrides {machine} onrefused={(text) => (why = text)} />{/if}
 
       <div class="act">
+        {#if why && !goOn}<p class="message why" role="alert">{why}</p>{/if}
         {#if !program}
           <p class="message">Nothing has been released for this job as it stands now.</p>
           <button class="next huge" onclick={onprogram}>Go to the program</button>

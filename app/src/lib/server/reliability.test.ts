@@ -21,7 +21,7 @@ let stack: Stack;
 let owner: Person;
 let watcher: Watcher;
 let doc: Job;
-let released: { id: string; program: string; sha256: string };
+let released: { id: string; job: string; program: string; sha256: string };
 let pool: pg.Pool;
 
 /** What the agent itself says, without the web server. */
@@ -51,7 +51,7 @@ beforeAll(async () => {
   const made = await (await owner(`/api/jobs/${row.id}/release`, { method: 'POST', json: { revision: row.revision, accepted: [] } })).json();
   const program = 'program-1-v60-12.7+end-6.35.nc';
   const sha256 = (await owner(`/api/releases/${made.id}/${encodeURIComponent(program)}`)).headers.get('x-sha256')!;
-  released = { id: made.id, program, sha256 };
+  released = { id: made.id, job: row.id, program, sha256 };
 });
 afterAll(async () => {
   await watcher?.close();
@@ -62,7 +62,7 @@ afterAll(async () => {
 
 async function start(): Promise<string> {
   await setUp(owner, watcher, doc, released);
-  await must(owner, { do: 'start', release: released.id, program: released.program });
+  await must(owner, { do: 'start', release: released.id, program: released.program, here: true });
   const { run } = await until((now) => now.run?.state === 'running' && now.run.line > 30);
   return run!.id;
 }
@@ -97,7 +97,7 @@ describe('in the middle of a run', () => {
         watcher = new Watcher(owner);
         await watcher.until((now) => now.run?.id === id);
         await ended(id);
-        expect(await eventsOf(id)).toEqual(['start', 'stopped']);
+        expect(await eventsOf(id)).toEqual(['start', 'stopping', 'stopped']);
       }
     },
     120_000 * SOAK,
@@ -128,7 +128,7 @@ describe('in the middle of a run', () => {
         for (let i = 0; i < 100 && (await query('select 1').catch(() => [])).length === 0; i++) await wait(100);
         await ended(id);
         for (let i = 0; i < 60 && (await eventsOf(id)).length < 4; i++) await wait(100);
-        expect(await eventsOf(id)).toEqual(['start', 'held', 'running', 'stopped']);
+        expect(await eventsOf(id)).toEqual(['start', 'held', 'running', 'stopping', 'stopped']);
       }
     },
     120_000 * SOAK,
@@ -145,6 +145,6 @@ describe('in the middle of a run', () => {
     await must(owner, { do: 'resume' });
     await until((now) => now.run!.state === 'running');
     await ended(id);
-    expect(await eventsOf(id)).toEqual(['start', 'link-lost', 'link-lost', 'running', 'stopped']);
+    expect(await eventsOf(id)).toEqual(['start', 'link-lost', 'link-lost', 'running', 'stopping', 'stopped']);
   }, 120_000);
 });

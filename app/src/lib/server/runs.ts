@@ -64,7 +64,7 @@ function secondsFrom(program: ProgramRecord, rest: string, job: Job): number {
 }
 
 /** Starts a released program, and nothing else: what runs is read from the release, not from the browser. */
-export async function startRun(asked: { release: string; program: string; from?: number }, person: Person, key: string): Promise<string | null> {
+export async function startRun(asked: { release: string; program: string; from?: number; here: boolean }, person: Person, key: string): Promise<string | null> {
   const found = await released(asked.release, asked.program);
   if (typeof found === 'string') return found;
   const { release, program, job } = found;
@@ -75,6 +75,8 @@ export async function startRun(asked: { release: string; program: string; from?:
   const bits = asked.from ? bitsFrom(program.text, asked.from, program.bits) : program.bits;
   const open = await openStep(found, bits, machine);
   if (open) return `Before the start: ${open.title.charAt(0).toLowerCase()}${open.title.slice(1)}. ${open.holds}`;
+
+  if (!asked.here) return 'Nothing starts unless somebody is at the machine and says that it is clear.';
 
   let text = firstBitFitted(program.text);
   if (readProgram(text).kind.includes(OP.LENGTH))

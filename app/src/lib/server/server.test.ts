@@ -177,12 +177,10 @@ describe('saving', () => {
       /damaged|no size/,
     ],
     ['nothing', 'a.svg', new Uint8Array(), /empty/],
-  ])('refuses %s in words, in bounded time', async (_what, name, bytes, why) => {
-    const began = Date.now();
+  ])('refuses %s in words', async (_what, name, bytes, why) => {
     const response = await send(`/api/jobs/${id}/files?name=${name}`, bytes);
     expect(response.status).toBe(422);
     expect((await response.json()).why).toMatch(why);
-    expect(Date.now() - began).toBeLessThan(30_000);
   });
   it('takes a face of the shop’s own, and a release is set in it', async () => {
     const woff = readFileSync(require.resolve('@fontsource/ibm-plex-mono/files/ibm-plex-mono-latin-400-normal.woff'));
@@ -362,6 +360,10 @@ describe('machines', () => {
     const response = await operator('/api/machines/simulated-router', { method: 'POST', json: { height: 17.8, note: 'no marks left' } });
     expect(response.status).toBe(200);
     expect((await operator('/api/machines/simulated-router', { method: 'POST', json: { height: -1 } })).status).toBe(400);
+    // Thicker than before is no skim, and too thin is said; both can be meant.
+    const said = async (json: object) => (await operator('/api/machines/simulated-router', { method: 'POST', json })).json();
+    expect((await said({ height: 19 })).why).toMatch(/was 17.80 mm thick.*new spoilboard/);
+    expect((await said({ height: 7 })).why).toMatch(/Below 8.00 mm/);
     const { rows: skims } = await pool.query("select height, author from spoilboard_skim where machine_id = 'simulated-router' order by id");
     expect(skims).toEqual([
       { height: 18, author: 'owner' },
@@ -445,28 +447,34 @@ describe('the demo board, from release to carved wood', () => {
     await send({ do: 'bench', change: { board, cell: 0.25, bit: { shape: doc.bits.v60, stickOut: 40 } } });
     await send({ do: 'measure', bit: 'v60' });
     await send({ do: 'move-over', x: board.x, y: board.y });
-    await send({ do: 'zero-xy', corner: doc.datum.corner });
+    await send({ do: 'zero-xy', corner: doc.datum.corner, job: demo });
     await send({ do: 'move-over', x: middle[0], y: middle[1] });
     await send({ do: 'bench', change: { plate: { x: middle[0], y: middle[1], thickness: 10 }, probeClip: true } });
-    await send({ do: 'zero-z', method: 'plate', thickness: 10, datum: doc.datum.z });
+    await send({ do: 'zero-z', method: 'plate', thickness: 10, datum: doc.datum.z, job: demo });
     await send({ do: 'bench', change: { plate: null, probeClip: false } });
     // Not before every step is done: each refusal names the next.
     const start = { do: 'start', release: made.id, program: 'program-1-v60-12.7+end-6.35.nc' };
     const sha = (await operator(`/api/releases/${made.id}/${encodeURIComponent(start.program)}`)).headers.get('x-sha256')!;
-    for (const step of ['held', 'collet', 'warm', 'frame', 'dust', 'person']) {
+    for (const step of ['held', 'collet', 'warm', 'place', 'frame', 'dust', 'person']) {
       const why = await tell(operator, start);
       expect(why).toMatch(/^Before the start: /);
       const snapshot: MachineSnapshot = watcher.now;
       const key = step === 'collet' ? `v60 ${snapshot.status!.world.fitting}` : sha;
-      if (step === 'dust') await send({ do: 'bench', change: { dust: true } });
+      if (step === 'place') {
+        // The board lies elsewhere than it is drawn on the bed: it is said, and pulled there.
+        expect(why).toMatch(/runs [\d.]+ mm off the board/);
+        await send({ do: 'place-board', x: board.x, y: board.y });
+      } else if (step === 'dust') await send({ do: 'bench', change: { dust: true } });
       else if (step === 'frame') await send({ do: 'frame', release: made.id, program: start.program, shape: 'outline', height: 15 });
       else await send({ do: 'confirm', id: step, key, skipped: step === 'warm' });
     }
-    await send({ do: 'start', release: made.id, program: 'program-1-v60-12.7+end-6.35.nc' });
+    expect(await tell(operator, start)).toMatch(/unless somebody is at the machine/);
+    await send({ ...start, here: true });
     await watcher.until((now) => now.run?.state === 'bit-change' && now.status?.state === 'idle' && now.status.spindle.actual === 0);
     await send({ do: 'bench', change: { bit: { shape: doc.bits.end6, stickOut: 33 } } });
-    await send({ do: 'measure', bit: 'end6' });
-    await send({ do: 'resume' });
+    expect(await tell(operator, { do: 'measure', bit: 'end6' })).toMatch(/hands are off/);
+    await send({ do: 'measure', bit: 'end6', handsOff: true });
+    await send({ do: 'resume', handsOff: true });
     await watcher.until((now) => now.run?.state === 'done');
     const map = (await (await operator('/api/machine/map')).json()) as { columns: number; data: string };
     await watcher.close();

@@ -77,19 +77,20 @@ export class Watcher {
 }
 
 /** From a released program to the point where it may start: set up as a person would, every step done. */
-export async function setUp(by: Person, watcher: Watcher, doc: Job, release: { id: string; program: string; sha256: string }): Promise<void> {
+export async function setUp(by: Person, watcher: Watcher, doc: Job, release: { id: string; job: string; program: string; sha256: string }): Promise<void> {
   await watcher.until((now) => now.link);
   const board = { x: 150, y: 200, width: doc.board.width, height: doc.board.height, thickness: doc.board.thickness };
   const [mx, my] = [board.x + 300, board.y + 20];
   await must(by, { do: 'clear' });
   await must(by, { do: 'home' });
   await must(by, { do: 'bench', change: { board, cell: 0.5, dust: true, bit: { shape: doc.bits.v60, stickOut: 40 } } });
+  await must(by, { do: 'place-board', x: board.x, y: board.y });
   await must(by, { do: 'measure', bit: 'v60', sure: true });
   await must(by, { do: 'move-over', x: board.x, y: board.y });
-  await must(by, { do: 'zero-xy', corner: doc.datum.corner });
+  await must(by, { do: 'zero-xy', corner: doc.datum.corner, job: release.job });
   await must(by, { do: 'move-over', x: mx, y: my });
   await must(by, { do: 'bench', change: { plate: { x: mx, y: my, thickness: 10 }, probeClip: true } });
-  await must(by, { do: 'zero-z', method: 'plate', thickness: 10, datum: doc.datum.z });
+  await must(by, { do: 'zero-z', method: 'plate', thickness: 10, datum: doc.datum.z, job: release.job });
   await must(by, { do: 'bench', change: { plate: null, probeClip: false } });
   const { fitting } = (await watcher.until((now) => now.status && !now.status.world.probeClip)).status!.world;
   for (const id of ['held', 'warm', 'frame', 'person']) await must(by, { do: 'confirm', id, key: release.sha256, skipped: id === 'warm' || id === 'frame' });

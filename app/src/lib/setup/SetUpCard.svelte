@@ -91,12 +91,26 @@
   const confirm = async (step: Step, skipped = false) => {
     if (await act.send({ do: 'confirm', id: step.id, key: step.key, skipped })) chosen = null;
   };
+  type Where = 'head' | 'step' | 'hand' | 'flat' | 'offset';
+  /** Where the last press was: what is refused is said there. */
+  let origin = $state<Where>('head');
+  const pressed = (where: Where) => (element: HTMLElement) => {
+    const note = () => (origin = where);
+    element.addEventListener('click', note, true);
+    return () => element.removeEventListener('click', note, true);
+  };
+  /** Is the place of the last press still there to say it? A step that was left says it at the head. */
+  const shown = $derived(origin !== 'step' || open !== '');
   /** What is to be pressed next is never below the edge of the card. */
   const intoView = (step: HTMLElement) => step.scrollIntoView({ block: 'nearest' });
   const turned = $derived(warmSeconds(now.setup.warm, Date.now()));
   const warmFor = $derived(Math.max(1, Math.round(shop.profile.limits.warmUpSeconds - turned)));
   const last = $derived(desk.last);
 </script>
+
+{#snippet refusal(where: Where)}
+  {#if act.why && (where === origin || (where === 'head' && !shown))}<p class="caution" role="alert">{act.why}</p>{/if}
+{/snippet}
 
 {#snippet keep(stale: boolean)}
   {#if stale}
@@ -115,9 +129,9 @@
 {:else}
   <Holds {machine} />
   {#if alive}<button class="stop" onclick={() => act.send({ do: 'stop' })}>Stop{now.stopWanted ? ': pressed, not confirmed yet' : ''}</button>{/if}
-  {#if act.why}<p class="caution" role="alert">{act.why}</p>{/if}
+  {@render refusal('head')}
   {#if desk.programs.length > 1}
-    <div class="row" role="group" aria-label="Which program is set up for">
+    <div class="row" role="group" aria-label="Which program is set up for" {@attach pressed('head')}>
       {#each desk.programs as one, k (one.sha256)}
         <button class="press" aria-pressed={k === desk.index} onclick={async () => (act.why = await desk.choose(k))}
           >{k + 1} · {job.bits[one.bits[0]]?.name || one.bits[0]}</button
@@ -144,7 +158,7 @@
           <small class="quiet">{says(step)}</small>
         </button>
         {#if open === step.id}
-          <div class="body">
+          <div class="body" {@attach pressed('step')}>
             {#if step.id === 'program'}
               {#if !step.done}<p class="caution">{step.holds}</p>{/if}
               <p>{program.name}, {program.lines} lines, SHA-256 <code class="hash">{program.sha256}</code>. What runs is this, byte for byte.</p>
@@ -292,6 +306,7 @@
               <p>{step.holds} The machine’s manual and the shop’s own rules come first.</p>
               <button class="next" onclick={() => confirm(step)}>So it is</button>
             {/if}
+            {@render refusal('step')}
             {#if step.skippable && !step.done && step.skippedBy === null}
               <button class="press skip" onclick={() => confirm(step, true)}>Go on without it; the record names you</button>
             {:else if step.skippedBy !== null || (step.done && step.how === 'confirmed')}
@@ -310,7 +325,7 @@
     <button class="next" onclick={onrun}>Go to the run</button>
   {/if}
 
-  <details>
+  <details {@attach pressed('hand')}>
     <summary>Move by hand, go to zero, places</summary>
     <JogPad {machine} {unit} />
     <p class="caution">Going to zero it moves up, across the bed and down: hands off.</p>
@@ -320,13 +335,15 @@
       >
     </div>
     <Places {act} {shop} board={{ ...now.setup.bed, width: job.board.width, height: job.board.height }} />
+    {@render refusal('hand')}
   </details>
-  <details>
+  <details {@attach pressed('flat')}>
     <summary>How flat the board lies</summary>
     <Flatness {job} machine={shop} {act} />
+    {@render refusal('flat')}
   </details>
   {#if shop.profile.offsets > 1}
-    <details>
+    <details {@attach pressed('offset')}>
       <summary>Work offset {offset}{offset === job.program.workOffset ? '' : ` - the program counts in ${job.program.workOffset}`}</summary>
       <p class="quiet">Each keeps zeros of its own: two boards on one bed.</p>
       <div class="row">
@@ -336,6 +353,7 @@
           >
         {/each}
       </div>
+      {@render refusal('offset')}
     </details>
   {/if}
   <p class="quiet">Board thickness reckoned with: {len(boardThickness(job.board), unit)}.</p>

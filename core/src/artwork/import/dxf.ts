@@ -12,11 +12,10 @@ import { finding } from '../../preflight/findings.ts';
 import { applyMatrix, drawSubpaths, IDENTITY, reversedPath, times, transformPath, type Matrix, type Segment, type Subpath } from '../path.ts';
 import { ellipsePath } from '../shapes.ts';
 import { splinePath } from './spline.ts';
-import type { Imported, ImportedPath, ImportedText } from './imported.ts';
+import { MAX_THINGS, type Imported, type ImportedPath, type ImportedText } from './imported.ts';
 
 /** Bounds on what one file may ask for. */
 const MAX_DEPTH = 32;
-const MAX_THINGS = 200_000;
 
 /** Millimetres of one drawing unit by $INSUNITS; the units a shop may meet. */
 const INSUNITS: Record<number, [string, number]> = {

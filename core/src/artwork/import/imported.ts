@@ -4,6 +4,9 @@ import { makeItem, type Item, type Layer, type TextItem } from '../../job/index.
 import type { Finding } from '../../preflight/findings.ts';
 import { formatPath, transformPath, type Matrix, type Subpath } from '../path.ts';
 
+/** So many things one file may bring, whatever it asks for. */
+export const MAX_THINGS = 100_000;
+
 export interface ImportedPath {
   kind: 'path';
   subpaths: Subpath[];

@@ -11,12 +11,11 @@ import { drawSubpaths, IDENTITY, parsePath, straightPath, times, transformPath, 
 import { fitContour } from '../fit.ts';
 import { ellipsePath } from '../shapes.ts';
 import { readStyleSheet, styleOf, type Styled, type StyleSheet } from './css.ts';
-import { pathBox, type Imported, type ImportedThing } from './imported.ts';
+import { MAX_THINGS, pathBox, type Imported, type ImportedThing } from './imported.ts';
 
 type Node = { ':@'?: Record<string, string>; [tag: string]: unknown };
 
 /** Bounds on what one file may ask for; real drawings stay far below. */
-const MAX_THINGS = 100_000;
 const MAX_DEPTH = 120;
 const MAX_USES = 50_000;
 const MAX_TEXT = 64 * 1024 * 1024;

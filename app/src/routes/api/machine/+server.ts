@@ -92,7 +92,6 @@ export const POST: RequestHandler = async ({ request, locals }) => {
 function carryOut(command: z.infer<typeof Own>, person: { by: string; tab: string }, key: string): Promise<string | null> {
   switch (command.do) {
     case 'start':
-      if (!command.here) return Promise.resolve('Nothing starts unless somebody is at the machine and says that it is clear.');
       return startRun(command, person, key);
     case 'frame':
       return frameRun(command, person, key);
