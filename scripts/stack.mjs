@@ -3,6 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import { connect } from 'node:net';
 import { dirname, join } from 'node:path';
 import { bundles, newest, root } from './bundle.mjs';
 import { startDatabase } from './database.mjs';
@@ -29,10 +30,31 @@ function secretsIn(home) {
   return JSON.parse(readFileSync(file, 'utf8'));
 }
 
+/** Who ends so often within a minute is not helped by being started once more. */
+const PATIENCE = 5;
+const WITHIN = 60_000;
+/** How often the database is looked at, milliseconds. */
+const LOOK = 1000;
+
+/** Does anything listen there? */
+const listens = (port) =>
+  new Promise((resolve) => {
+    const socket = connect({ host: '127.0.0.1', port });
+    const end = (is) => {
+      socket.destroy();
+      resolve(is);
+    };
+    socket.once('connect', () => end(true)).once('error', () => end(false));
+    socket.setTimeout(2000, () => end(false));
+  });
+
 /**
- * @param {{ home: string, port?: number, rate?: number, say?: (text: string) => void, onTrouble?: (text: string) => void }} options
+ * Everything Kerbe is made of. With `supervise` a process that ends by itself is started again, and so is the
+ * database, each by itself: the others go on. One that ends over and over is given up, and `onTrouble` told.
+ *
+ * @param {{ home: string, port?: number, rate?: number, supervise?: boolean, say?: (text: string) => void, onTrouble?: (text: string) => void, onChange?: () => void }} options
  */
-export async function startStack({ home, port, rate = 1, say = () => {}, onTrouble = () => {} }) {
+export async function startStack({ home, port, rate = 1, supervise = false, say = () => {}, onTrouble = () => {}, onChange = () => {} }) {
   mkdirSync(home, { recursive: true });
   const secrets = secretsIn(home);
   buildApp(say);
@@ -44,11 +66,55 @@ export async function startStack({ home, port, rate = 1, say = () => {}, onTroub
   const stop = async () => {
     if (stopping) return;
     stopping = true;
+    if (looking) clearInterval(looking);
     for (const process of running.reverse()) await process.stop();
     database.stop();
   };
+  const deaths = new Map();
+  /** May it be tried once more? */
+  const mayTry = (name) => {
+    const now = performance.now();
+    const lately = [...(deaths.get(name) ?? []).filter((at) => now - at < WITHIN), now];
+    deaths.set(name, lately);
+    return lately.length <= PATIENCE ? 300 * lately.length : null;
+  };
   const watch = (name) => (code, signal, tail) => {
-    if (!stopping && running.some((process) => process.name === name)) onTrouble(`${name} ended (${signal ?? code}).\n${tail}`);
+    const at = running.findIndex((process) => process.name === name);
+    if (stopping || at < 0) return;
+    if (!supervise) return onTrouble(`${name} ended (${signal ?? code}).\n${tail}`);
+    running.splice(at, 1);
+    revive(name, `${name} ended (${signal ?? code}).\n${tail}`);
+  };
+  const revive = (name, why) => {
+    const after = mayTry(name);
+    if (after === null) return onTrouble(why);
+    say(`${name} has ended; it is started again, the others go on`);
+    setTimeout(async () => {
+      if (stopping) return;
+      try {
+        const started = await again(name);
+        if (stopping) await started.stop();
+        else onChange();
+      } catch (error) {
+        if (!stopping) revive(name, error.message);
+      }
+    }, after);
+  };
+  let looking = null;
+  const lookAfterDatabase = () => {
+    let busy = false;
+    looking = setInterval(async () => {
+      if (busy || stopping) return;
+      busy = true;
+      if (!(await listens(database.port)) && !stopping) {
+        if (mayTry('database') === null) onTrouble('the database ended, and does not stay up.');
+        else {
+          say('the database has ended; it is started again');
+          database.start();
+        }
+      }
+      busy = false;
+    }, LOOK);
   };
   const starts = {};
   const begin = async (name, script, args, env) => {
@@ -90,6 +156,7 @@ export async function startStack({ home, port, rate = 1, say = () => {}, onTroub
       KERBE_DEMO: '1',
       KERBE_DEMO_PASSWORD: secrets.demo,
     });
+    if (supervise) lookAfterDatabase();
     return { url, stop, database, router, agent, web, kill, again, token: secrets.agent, pids: () => running.map(({ child }) => child.pid) };
   } catch (error) {
     await stop();

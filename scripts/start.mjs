@@ -62,6 +62,8 @@ async function end(code) {
   rmSync(lock, { force: true });
   process.exit(code);
 }
+/** Who was started, for a later start to clear up after. */
+const writeLock = () => writeFileSync(lock, JSON.stringify({ pid: process.pid, url: stack.url, pids: stack.pids() }));
 process.on('SIGINT', () => void end(0));
 process.on('SIGTERM', () => void end(0));
 
@@ -80,13 +82,15 @@ try {
     port,
     rate: Number(process.env.KERBE_RATE ?? 1),
     say,
+    supervise: true,
+    onChange: () => stack && writeLock(),
     onTrouble: (text) => {
       console.error(`kerbe: ${text}`);
       void end(1);
     },
   });
   if (ending) await stack.stop();
-  writeFileSync(lock, JSON.stringify({ pid: process.pid, url: stack.url, pids: stack.pids() }));
+  writeLock();
   console.log(`\n  Kerbe is ready:  ${stack.url}\n\n  (started in ${((Date.now() - began) / 1000).toFixed(1)} s; Ctrl-C stops everything)\n`);
 } catch (error) {
   console.error(`kerbe: ${error.message}`);

@@ -173,7 +173,7 @@ export class Agent {
     const { runner } = this;
     if (!runner.running) {
       if (this.status && this.status.queued > 0 && !this.hands.busyWith)
-        return `The machine holds ${this.status.queued} lines that belong to no run: gone on with, they would be cut and nobody would know. Stop it.`;
+        return `Lines wait in the machine that belong to no run (${this.status.queued}): gone on with, they would be cut and nobody would know. Stop it.`;
       return this.hands.command('resume');
     }
     const why = this.hands.refusal();

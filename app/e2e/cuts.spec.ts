@@ -23,13 +23,13 @@ const undo = async (label: string) => {
   await planned(page);
 };
 const names = () => page.locator('aside section .name > span:first-child').evaluateAll((all) => all.map((one) => one.childNodes[0].textContent!.trim()));
-/** Board millimetres to the screen: the board is fitted into its view with a rim of 46 pixels. */
+/** Board millimetres to the screen: the board is fitted into its view with a rim of 46 pixels, and 40 above for the view's buttons. */
 async function onScreen(x: number, y: number): Promise<[number, number]> {
   const box = (await page.locator('.plan').boundingBox())!;
   const size = await page.locator('footer .figure').first().innerText();
   const [width, height] = size.split('×').map((part) => parseFloat(part));
-  const scale = Math.min((box.width - 92) / width, (box.height - 92) / height);
-  return [box.x + box.width / 2 + (x - width / 2) * scale, box.y + box.height / 2 - (y - height / 2) * scale];
+  const scale = Math.min((box.width - 92) / width, (box.height - 132) / height);
+  return [box.x + box.width / 2 + (x - width / 2) * scale, box.y + box.height / 2 + 20 - (y - height / 2) * scale];
 }
 async function pull(from: [number, number], to: [number, number]) {
   await page.mouse.move(...from);

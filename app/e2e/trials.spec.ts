@@ -181,7 +181,8 @@ test.describe('a controller that is only described', () => {
     );
   });
   test.afterAll(async () => {
-    await tell({ do: 'connect', machine: 'simulated-router' });
+    await tell({ do: 'take' });
+    expect((await tell({ do: 'connect', machine: 'simulated-router' })).why).toBeNull();
     standin.kill();
   });
   /** A person's hands at it. */

@@ -226,8 +226,10 @@ test('run: bit changed and measured, finished', async () => {
   const fit = page.getByRole('button', { name: 'Fit it on the simulated machine' });
   await expect(fit).toBeEnabled({ timeout: 20_000 });
   await fit.click();
-  await page.getByRole('button', { name: 'Measure the new bit' }).click();
+  const measure = page.getByRole('button', { name: 'Measure the new bit' });
+  await expect(measure).toBeDisabled();
   await page.getByLabel('It is tight, tools are away, hands are off').check({ timeout: 20_000 });
+  await measure.click();
   await page.getByRole('button', { name: 'Go on cutting' }).click();
   await expect(page.getByText('Finished', { exact: true })).toBeVisible({ timeout: 90_000 });
 });

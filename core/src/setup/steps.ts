@@ -184,13 +184,14 @@ export function setupSteps({ job, jobId, profile, program, machine, now, isToday
   if (profile.sensor) add('measure', 'Measure the bit', 'seen', measured, 'The bit has not been measured today since it was fitted.');
   const { warmUpSeconds } = profile.limits;
   if (warmUpSeconds > 0 && program?.spindle !== false) {
+    const minutes = Math.max(1, Math.round(warmUpSeconds / 60));
     const warm = warmSeconds(setup.warm, now) >= warmUpSeconds;
     add(
       'warm',
       'Warm the spindle',
       profile.spindle.control === 'program' ? 'seen' : 'confirmed',
       warm,
-      `The spindle is cold: about ${Math.round(warmUpSeconds / 60)} minutes before the first cut of the day, or what its manual says.`,
+      `The spindle is cold: about ${minutes === 1 ? 'a minute' : `${minutes} minutes`} before the first cut of the day, or what its manual says.`,
       {
         skip: true,
       },

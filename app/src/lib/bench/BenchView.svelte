@@ -96,7 +96,9 @@
         class="metal"
       />
     {/if}
-    {#if status.sensor}<circle cx={status.sensor.x} cy={-status.sensor.y} r="13" class="metal" /><text x={status.sensor.x + 22} y={-status.sensor.y + 8}>sensor</text>{/if}
+    {#if status.sensor}<circle cx={status.sensor.x} cy={-status.sensor.y} r="13" class="metal" /><text x={status.sensor.x + 22} y={-status.sensor.y + 8}
+        >sensor</text
+      >{/if}
     <g class="spindle" class:turning={status.spindle.actual > 100}>
       <circle cx={status.machine[0]} cy={-status.machine[1]} r="26" />
       <path d="M{status.machine[0] - 40} {-status.machine[1]}h80M{status.machine[0]} {-status.machine[1] - 40}v80" />

@@ -87,7 +87,13 @@
         context.restore();
         continue;
       }
-      paintThing(context, thing, { selected: working && editor.selection.has(id), outline: id === job.outline, guide: job.items[id]?.guide === true, open: thing.contours.length === 0 }, c, px);
+      paintThing(
+        context,
+        thing,
+        { selected: working && editor.selection.has(id), outline: id === job.outline, guide: job.items[id]?.guide === true, open: thing.contours.length === 0 },
+        c,
+        px,
+      );
     }
     context.setLineDash([]);
   }

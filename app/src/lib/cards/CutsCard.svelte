@@ -216,7 +216,7 @@
             {#if cut.kind === 'profile' && view?.through}
               <p class="quiet">
                 {cut.tabsAt.length
-                  ? `${cut.tabsAt.length} tabs put by hand; pull them along the line on the board, Delete takes one away.`
+                  ? `${cut.tabsAt.length === 1 ? 'One tab' : `${cut.tabsAt.length} tabs`} put by hand; pull them along the line on the board, Delete takes one away.`
                   : 'Tabs lie on straight runs; pull one along the line on the board to put it elsewhere.'}
               </p>
               {#if cut.tabsAt.length}<button class="press" onclick={() => edit(id, 'Tabs found again', (c) => void (c.kind === 'profile' && (c.tabsAt = [])))}

@@ -51,10 +51,7 @@
           .map((id) => job.items[id])
           .filter(
             (item) =>
-              item.kind === 'text' &&
-              worksOn(job, job.cuts[cut], item) &&
-              [...item.text.trim()].length > 1 &&
-              (!onlyPicked || editor.selection.has(item.id)),
+              item.kind === 'text' && worksOn(job, job.cuts[cut], item) && [...item.text.trim()].length > 1 && (!onlyPicked || editor.selection.has(item.id)),
           )
       : [],
   );
@@ -157,7 +154,9 @@
       {onlyPicked ? 'What is picked' : 'All the cut works on'} is laid out once for every value, each place labelled in the wood, as a job of its own.
     </p>
     {#if editor.selection.size > 0}
-      <label class="tick"><input type="checkbox" bind:checked={wanted} /> Only the {editor.selection.size === 1 ? 'thing' : `${editor.selection.size} things`} picked on the drawing</label>
+      <label class="tick"
+        ><input type="checkbox" bind:checked={wanted} /> Only the {editor.selection.size === 1 ? 'thing' : `${editor.selection.size} things`} picked on the drawing</label
+      >
     {/if}
     <Choice label="Cut to try" value={cut} options={cuts} onchange={(v) => ((cut = v), (picked = []))} />
     <Choice label="Side by side, different" value={across} options={VARY} onchange={(v) => ((across = v), up === v && (up = 'none'))} />

@@ -102,7 +102,7 @@ export async function startRun(asked: { release: string; program: string; from?:
   const note = [
     asked.from ? `from line ${asked.from}` : '',
     angle ? `turned ${((angle * 180) / Math.PI).toFixed(2)}°` : '',
-    surface ? `follows a surface of ${setup.readings.length} readings` : '',
+    surface ? `follows a surface, readings: ${setup.readings.length}` : '',
     setup.zeroXY ? `XY: ${setup.zeroXY.by}` : '',
     setup.zeroZ ? `Z: ${setup.zeroZ.method}` : '',
     skipped.length > 0 ? `skipped: ${skipped.join(', ')}` : '',

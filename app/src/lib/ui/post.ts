@@ -7,7 +7,11 @@ export async function ask<T>(
   body?: unknown,
 ): Promise<{ ok: true; value: T } | { ok: false; why: string }> {
   try {
-    const response = await fetch(url, { method, headers: { 'x-kerbe-tab': tabName(), ...(body ? { 'content-type': 'application/json' } : {}) }, body: body ? JSON.stringify(body) : undefined });
+    const response = await fetch(url, {
+      method,
+      headers: { 'x-kerbe-tab': tabName(), ...(body ? { 'content-type': 'application/json' } : {}) },
+      body: body ? JSON.stringify(body) : undefined,
+    });
     const answer = (await response.json()) as T & { why?: string };
     return response.ok ? { ok: true, value: answer } : { ok: false, why: answer.why ?? 'The server refused it.' };
   } catch {

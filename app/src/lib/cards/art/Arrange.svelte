@@ -142,8 +142,7 @@
     />
     <LengthField label="By at least" value={clear} {unit} min={0} onchange={(v) => (clear = v)} />
     <div class="row">
-      <button class="press" onclick={() => act('Clear around', { do: 'clear around', ids, by: around || others[0].id, margin: clear })}>Trim back</button
-      >
+      <button class="press" onclick={() => act('Clear around', { do: 'clear around', ids, by: around || others[0].id, margin: clear })}>Trim back</button>
     </div>
   {/if}
   <div class="row">
