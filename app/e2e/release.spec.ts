@@ -50,7 +50,7 @@ for (const bits of [1, 2, 3])
     await setUp(page);
     await press(page, 'Go to the run');
     await startCutting(page);
-    for (let k = 1; k < bits; k++) await changeBit(page);
+    for (let k = 1; k < bits; k++) await changeBit(page, bits === 2);
     await finished(page);
     // A second copy: another board, its top touched anew; and a deeper pass on the same one.
     await press(page, 'Cut another, on a new board');

@@ -100,10 +100,20 @@ export async function setUp(page: Page): Promise<string[]> {
   throw new Error(`The set-up did not come to an end: ${asked.join(' · ')}`);
 }
 
-/** At a change of bit: fits what is asked for, measures it, goes on. */
-export async function changeBit(page: Page) {
+/** At a change of bit: fits what is asked for - with the emergency stop pressed for it, as is usual, when asked - measures it, goes on. */
+export async function changeBit(page: Page, pressed = false) {
   await expect(page.getByText('Change the bit', { exact: true })).toBeVisible({ timeout: 60_000 });
-  await press(page, 'Fit it on the simulated machine');
+  const fit = page.getByRole('button', { name: 'Fit it on the simulated machine' });
+  await expect(fit).toBeEnabled({ timeout: 30_000 });
+  if (pressed) {
+    const headers = { 'idempotency-key': crypto.randomUUID(), origin: new URL(page.url()).origin };
+    await page.request.post('/api/machine', { data: { do: 'bench', change: { estop: true } }, headers });
+  }
+  await fit.click();
+  if (pressed) {
+    await press(page, 'Release it (simulated)');
+    await press(page, 'Clear the alarm');
+  }
   await page.getByLabel('It is tight, tools are away, hands are off').check({ timeout: 20_000 });
   await press(page, 'Measure the new bit');
   await press(page, 'Go on cutting');

@@ -183,6 +183,7 @@ test.describe('a controller that is only described', () => {
   test.afterAll(async () => {
     await tell({ do: 'take' });
     expect((await tell({ do: 'connect', machine: 'simulated-router' })).why).toBeNull();
+    await tell({ do: 'leave' });
     standin.kill();
   });
   /** A person's hands at it. */

@@ -8,7 +8,8 @@ import { readJob, type CutKind, type Job, type JobInput } from '../job/index.ts'
 import { fontOf, makeJob } from '../reference/fixtures.ts';
 import { rapidFaults } from '../reference/rapids.ts';
 import { FEED, RAPID } from '../toolpath/index.ts';
-import { planJob } from './index.ts';
+import { judgeProgram, readProgram } from '../program/index.ts';
+import { planJob, writePrograms } from './index.ts';
 
 const BITS = {
   v: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 },
@@ -97,6 +98,36 @@ describe('the order of the artwork', () => {
     const change = applyEdit(job, { do: 'order', ids: ['s4'], how: 'first' }, { fonts: fontOf, tolerance: 0.005, items: job.items } as never);
     expect(changedJob(job, change)).toMatchObject({ program: { order: 'artwork' } });
     expect(changedJob(job, { items: {} }).program).toBe(job.program);
+  });
+});
+
+describe('rapidly down to just above what was cut', () => {
+  it('in a pocket of several passes, a stepped hole and a drilled one: shorter, and never into wood, read back from the program', async () => {
+    const hole = { kind: 'ellipse' as const, id: 'hole', x: 150, y: 60, width: 5, height: 5 };
+    const cuts = {
+      p: { kind: 'pocket', id: 'p', on: ['s0', 's1'], bit: 'e', depth: 8, depthPerPass: 2, entry: 'straight' },
+      d: { kind: 'drill', id: 'd', on: ['hole'], bit: 't', depth: 10 },
+    } as never;
+    const bits = { ...BITS, t: { kind: 'drill', id: 't', diameter: 5, fluteLength: 40 } } as never;
+    const made = async (approach: number) => {
+      const job = jobOf({
+        items: { s0: items.s0, s1: items.s1, hole },
+        itemOrder: ['s0', 's1', 'hole'],
+        bits,
+        cuts,
+        cutOrder: ['d', 'p'],
+        program: { approach } as never,
+      });
+      const planned = await plan(job);
+      for (const { path } of planned.cuts) expect(rapidFaults(path, 5, Math.min(approach, 1))).toEqual([]);
+      // The second pass of a pocket comes down rapidly into what the first one cut.
+      const { path } = planned.cuts[1];
+      expect([...path.z].filter((z, i) => i > 0 && path.kind[i] === RAPID && z < path.z[i - 1] && z < 0)).toHaveLength(2 * 3);
+      const [file] = writePrograms(job, planned, '2026-01-01', 'pauses');
+      expect(judgeProgram(readProgram(file.text))).toEqual([]);
+      return planned.seconds;
+    };
+    expect(await made(2)).toBeLessThan(await made(5));
   });
 });
 

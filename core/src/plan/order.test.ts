@@ -47,6 +47,19 @@ describe('the usual order (common practice)', () => {
     expect(found?.why).toMatch(why);
     expect(found?.repair?.order).toEqual(usualOrder(everything(order)));
   });
+  it('says which cut by its name, or by what it is - never by the name it has inside', () => {
+    const order = ['out', 'drill', 'clear', 'rest', 'carve', 'groove', 'window'];
+    for (const job of [
+      everything(order),
+      { ...everything(order), cuts: { ...everything(order).cuts, drill: { ...everything(order).cuts.drill, name: 'Screw holes' } } } as Job,
+    ]) {
+      const said = orderFindings(job)
+        .map(({ what }) => what)
+        .join(' ');
+      expect(said).toMatch(job.cuts.drill.name ? /before “Screw holes”/ : /before the drill/);
+      expect(said).not.toMatch(/\b(clear|rest|groove|carve\d|profile\d)\b(?!.*bit)/);
+    }
+  });
   it('planing comes before all', () => {
     const base = everything();
     const job = makeJob({

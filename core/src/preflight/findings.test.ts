@@ -189,6 +189,10 @@ describe('each finding, and a near miss', () => {
     for (const text of [hit[0].what, hit[0].why, hit[0].remedy]) expect(text.length).toBeGreaterThan(10);
     expect((await found(near)).map((one) => one.code)).not.toContain(code);
   });
+  it('in an inch job every one of them speaks of inches', async () => {
+    for (const [code, , trigger] of CASES)
+      for (const { what, why, remedy } of await found({ ...trigger, units: 'in' })) expect([what, why, remedy].join(' '), code).not.toMatch(/\bmm\b/);
+  });
   it('a plain sign brings up nothing that forbids or needs a tick', async () => {
     const findings = await found({});
     expect(findings.filter(({ severity }) => severity !== 'note')).toEqual([]);

@@ -9,6 +9,9 @@ import { OFFSET_WORDS, OP, type Program } from './read.ts';
 /** Below Z0 by less than this is rounding, mm. */
 const HAIR = 1e-3;
 
+/** A place on the bed to a thousandth of a millimetre, as one number. */
+const placeOf = (x: number, y: number): number => (Math.round(x * 1000) + 2 ** 25) * 2 ** 26 + Math.round(y * 1000) + 2 ** 25;
+
 export function judgeProgram(program: Program): Finding[] {
   const { kind, x, y, z, value, machine, line } = program;
   const found: Finding[] = [];
@@ -19,8 +22,8 @@ export function judgeProgram(program: Program): Finding[] {
   let mixedAt = 0;
   let speed = 0;
   let [px, py, pz] = [NaN, NaN, NaN];
-  // How deep it was cut where the bit stands: down there it may go rapidly again.
-  let [hx, hy, bottom] = [NaN, NaN, Infinity];
+  // How deep it was cut at every place the bit came to: down there it may go rapidly again.
+  const cut = new Map<number, number>();
   for (let i = 0; i < kind.length; i++) {
     if (kind[i] === OP.SPINDLE) speed = value[i];
     else if (kind[i] === OP.OFFSET) offset = value[i];
@@ -40,11 +43,11 @@ export function judgeProgram(program: Program): Finding[] {
     if (kind[i] === OP.FEED) {
       if (z[i] < -HAIR || pz < -HAIR) {
         if (speed === 0 && still.count++ === 0) still.line = line[i];
-        if (across) [hx, hy, bottom] = [x[i], y[i], z[i]];
-        else [hx, hy, bottom] = [x[i], y[i], Math.min(z[i], hx === x[i] && hy === y[i] ? bottom : Infinity)];
+        const at = placeOf(x[i], y[i]);
+        cut.set(at, Math.min(z[i], cut.get(at) ?? Infinity));
       }
     } else if (Math.min(z[i], across ? pz : z[i]) < -HAIR && (across || z[i] < pz || Number.isNaN(pz))) {
-      const known = !across && hx === x[i] && hy === y[i] && z[i] > bottom - HAIR;
+      const known = !across && z[i] > (cut.get(placeOf(x[i], y[i])) ?? Infinity) - HAIR;
       if (!known && rapids.count++ === 0) [rapids.line, rapids.z] = [line[i], z[i]];
     }
     [px, py, pz] = [x[i], y[i], z[i]];

@@ -71,7 +71,7 @@ export function planDrill(regions: readonly Region[], cut: DrillCut, bit: Bit, b
     const milled = isWide(hole) && bit.kind !== 'drill';
     writer.begin(cut.id, milled ? 'hole, in a helix' : 'hole');
     if (milled) helix(writer, hole, width, depth);
-    else peck(writer, hole, cut, depth, travel.clearance);
+    else peck(writer, hole, cut, depth, Math.min(OUT, travel.clearance));
     writer.lift();
   }
   return {
@@ -85,7 +85,7 @@ export function planDrill(regions: readonly Region[], cut: DrillCut, bit: Bit, b
   };
 }
 
-/** The bit comes out this far above the board to clear its chips, and rapidly back to so far above where it was, mm. (Common practice.) */
+/** The bit comes out this far above the board to clear its chips, as a canned cycle does, and rapidly back to so far above where it was, mm. (Common practice.) */
 const OUT = 1;
 const BACK = 0.25;
 
@@ -93,8 +93,7 @@ const BACK = 0.25;
  * Equal pecks from just above the board down, as a canned cycle counts them (G83: NIST IR 6556, 3.5.16.4):
  * out to where it began, rapidly back to just above the hole's bottom, and on.
  */
-function peck(writer: PathWriter, { x, y }: Hole, cut: DrillCut, depth: number, clearance: number): void {
-  const start = Math.min(OUT, clearance);
+function peck(writer: PathWriter, { x, y }: Hole, cut: DrillCut, depth: number, start: number): void {
   const pecks = Math.max(1, Math.ceil((depth + start) / cut.peck - 1e-9));
   const level = (k: number) => start - ((depth + start) * k) / pecks;
   writer.over(x, y, start);

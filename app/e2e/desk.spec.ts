@@ -1,0 +1,141 @@
+/** What trials at the desk found, each tried again in the browser. */
+import { expect, test, type Page } from '@playwright/test';
+import { comeIn, makeJob, openJob, planned, press, release, saved, setUp, stage } from './shop';
+
+let page: Page;
+let faults: string[];
+test.describe.configure({ mode: 'serial' });
+test.beforeAll(async ({ browser }) => {
+  ({ page, faults } = await comeIn(browser));
+  await expect(page.getByRole('link', { name: /Heron Walk/ }).first()).toBeVisible();
+});
+test.afterAll(() => page.close());
+const undo = async (label: string) => expect(page.getByRole('button', { name: `Undo: ${label}` })).toBeEnabled();
+
+test('a brass plate shows its material, and every material whose feeds are known can be chosen', async () => {
+  await openJob(page, /Bench plate/, 'Board');
+  const material = page.getByLabel('Wood or other material');
+  await expect(material).toHaveValue('brass');
+  const options = await material.locator('option').allInnerTexts();
+  for (const name of ['brass', 'aluminium', 'slate board', 'maple', 'foam']) expect(options).toContain(name);
+});
+
+test('machines: no kind of machine is offered that nothing lies behind; a skim that is none is said', async () => {
+  await page.goto('/machines');
+  await expect(page.getByLabel('Kind')).toHaveCount(0);
+  await expect(page.getByText(/plasma|laser/i)).toHaveCount(0);
+  const height = page.getByLabel('Height after the skim');
+  await height.fill('30');
+  await height.press('Enter');
+  await press(page, 'Write the skim down');
+  await expect(page.getByRole('alert')).toContainText('a skim takes off');
+  await height.fill('5');
+  await height.press('Enter');
+  await press(page, 'Write the skim down');
+  await expect(page.getByRole('alert')).toContainText('not worth skimming');
+});
+
+test('a new sign on another board: words and outline go with it, and the proof has nothing against it', async () => {
+  await page.goto('/');
+  await press(page, 'New sign');
+  await page.getByLabel('What the sign says').fill('Moor');
+  await planned(page);
+  await stage(page, 'Board');
+  for (const [label, mm] of [
+    ['Width, left to right', '300'],
+    ['Depth, front to back', '120'],
+  ]) {
+    await page.getByLabel(label).fill(mm);
+    await page.getByLabel(label).press('Enter');
+  }
+  await planned(page);
+  await saved(page);
+  await expect(page.locator('footer')).not.toContainText('to mend');
+  await stage(page, 'Artwork');
+  await expect(page.getByText('everything is on the board')).toBeVisible();
+});
+
+test('the outline deleted takes the cut round it along, in one step that can be undone', async () => {
+  await stage(page, 'Cuts');
+  await expect(page.getByRole('button', { name: /Cut out the sign/ })).toBeVisible();
+  await stage(page, 'Artwork');
+  await page.getByText('Things and layers').click();
+  await page.getByRole('button', { name: /^Sign outline/ }).click();
+  await page.locator('.plan').focus();
+  await page.keyboard.press('Delete');
+  await undo('Delete');
+  await planned(page);
+  await stage(page, 'Cuts');
+  await expect(page.getByRole('button', { name: /Cut out the sign/ })).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('button', { name: /Cut out the sign/ })).toBeVisible();
+  await planned(page);
+});
+
+test('what no cut works on is said before the release, and one press makes it a guide', async () => {
+  const id = await makeJob(page, {
+    kerbe: 1,
+    name: 'Half cut',
+    board: { width: 200, height: 80, thickness: 12, holdDown: 'tape' },
+    items: {
+      box: { kind: 'rectangle', id: 'box', x: 60, y: 40, width: 30, height: 30 },
+      other: { kind: 'rectangle', id: 'other', name: 'Lid line', x: 140, y: 40, width: 30, height: 20 },
+    },
+    itemOrder: ['box', 'other'],
+    outline: null,
+    bits: { e: { kind: 'end', id: 'e', diameter: 6.35, fluteLength: 25 } },
+    cuts: { p: { kind: 'pocket', id: 'p', on: ['box'], bit: 'e', depth: 3 } },
+    cutOrder: ['p'],
+  });
+  await page.goto(`/job/${id}?stage=proof`);
+  await planned(page);
+  await expect(page.getByText('Drawn, and no cut works on it: “Lid line”.')).toBeVisible();
+  await press(page, 'Mark it as a guide');
+  await planned(page);
+  await expect(page.getByText('no cut works on it')).toHaveCount(0);
+  await undo('Mark it as a guide');
+});
+
+test('the first picked less the others, by its name; a cut is added to what it usually works on, not to what was picked elsewhere', async () => {
+  await stage(page, 'Artwork');
+  await page.getByText('Things and layers').click();
+  await page.getByRole('button', { name: /^Lid line/ }).click();
+  await page
+    .getByRole('button', { name: /rectangle|box/i })
+    .last()
+    .click({ modifiers: ['Shift'] });
+  await page.getByText('Combine and reshape').click();
+  await expect(page.getByRole('button', { name: '“Lid line” less the others' })).toBeVisible();
+  await stage(page, 'Cuts');
+  await press(page, 'Add a cut…');
+  await page.getByRole('button', { name: 'Pocket', exact: true }).click();
+  await expect(page.getByLabel('Works on')).toHaveValue('art');
+  await page.keyboard.press('Control+z');
+  await saved(page);
+});
+
+test('a step opened by hand gives way once it is done; nothing stands under Hold and Stop', async () => {
+  await release(page);
+  await press(page, 'Go to the machine');
+  const card = page.getByRole('complementary');
+  await card.getByRole('button', { name: /Its shank is held right/ }).click();
+  await press(page, 'It is tight and not bottomed');
+  // On to what is next, by itself.
+  await expect(card.locator('li.open')).not.toContainText('It is tight and not bottomed');
+  await expect(card.locator('li.open button.next').first()).toBeVisible();
+  // Opened again when it is done it says where the way goes on.
+  await card.getByRole('button', { name: /Its shank is held right/ }).click();
+  await press(page, /^On to: /);
+  await setUp(page);
+  await press(page, 'Go to the run');
+  const hold = (await page.getByRole('button', { name: /^Hold/ }).boundingBox())!;
+  for (const button of await page.locator('.act button').all()) {
+    await button.scrollIntoViewIfNeeded();
+    const box = (await button.boundingBox())!;
+    expect(box.y + box.height).toBeLessThanOrEqual(hold.y);
+  }
+});
+
+test('nothing went wrong unseen', () => {
+  expect(faults).toEqual([]);
+});
