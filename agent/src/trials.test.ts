@@ -231,7 +231,7 @@ describe('at the machine', () => {
     // A journal that is no file: nobody's command is wrong.
     mkdirSync(`${shop.folder}/broken.jsonl`);
     const said: string[] = [];
-    shop.agent.child.stderr!.on('data', (chunk) => said.push(String(chunk)));
+    shop.agent.child.stderr!.on('data', (chunk: Buffer) => said.push(String(chunk)));
     const answer = await shop.call('/journal/broken');
     expect(answer.status).toBe(500);
     expect(await answer.json()).toMatchObject({ why: expect.stringMatching(/went wrong in the machine agent.*EISDIR/) });
