@@ -2,7 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { FontSource } from '@kerbe/core/artwork';
-import { planJob, writePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
+import { planJob, releasePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
 import { forbids } from '@kerbe/core/preflight';
 import { bitLabel } from '@kerbe/core/bits';
 import { loadJob } from './jobfile.ts';
@@ -20,8 +20,10 @@ export async function planCommand(args: string[], fonts: FontSource): Promise<nu
   if (values.split !== undefined && values.split !== 'bit' && values.split !== 'pauses') throw new Refusal('--split is bit or pauses.');
   const plan = await planJob(job, { fonts });
   mkdirSync(values.out, { recursive: true });
+  const written = releasePrograms(job, plan, values.date ?? new Date().toISOString().slice(0, 10), values.split);
+  plan.findings.push(...written.findings);
   const forbidden = forbids(plan.findings);
-  const files = forbidden ? [] : writePrograms(job, plan, values.date ?? new Date().toISOString().slice(0, 10), values.split);
+  const files = forbidden ? [] : written.files;
   for (const file of files) writeFileSync(join(values.out, file.name), file.text);
   writeFileSync(
     join(values.out, 'report.json'),

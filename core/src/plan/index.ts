@@ -14,7 +14,7 @@ import { memoryFindings, ownLineFindings, sectionsOf } from './programs.ts';
 export { CutCache, planCut, targetRegions, type PlannedCut, type PlannedItem } from './cut.ts';
 export { orderFindings, usualOrder } from './order.ts';
 export { CALLED } from './called.ts';
-export { sectionsOf, writePrograms, type ProgramFile } from './programs.ts';
+export { releasePrograms, sectionsOf, writePrograms, type ProgramFile } from './programs.ts';
 
 export interface Plan {
   items: PlannedItem[];

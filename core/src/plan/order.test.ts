@@ -262,6 +262,6 @@ describe('findings of the cuts', () => {
     expect((await codes({ bits, cuts: { r: recess }, cutOrder: ['r'] })).map(({ code }) => code)).toContain('plug-tight');
     const chamfer = { kind: 'chamfer' as const, id: 'c', on: 'outline' as const, bit: 'v', width: 4 };
     expect((await codes({ bits, cuts: { c: chamfer }, cutOrder: ['c'] })).map(({ code }) => code)).toContain('bevel-too-wide');
-    expect((await codes({ program: { startLines: ['G97 X1'] } })).map(({ code }) => code)).toContain('program-own-line');
+    expect((await codes({ program: { startLines: ['M64 P1'] } })).map(({ code }) => code)).toContain('program-own-line');
   });
 });

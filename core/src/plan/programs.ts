@@ -4,7 +4,7 @@ import { bitLabel, bitSlug, fillStep, stepOver } from '../bits/index.ts';
 import { boardThickness, datumPoint, type Job } from '../job/index.ts';
 import { formatFeed, formatNumber } from '../length/index.ts';
 import { finding, type Finding } from '../preflight/findings.ts';
-import { pauseIn, readProgram, writeProgram, type Section } from '../program/index.ts';
+import { gateFindings, pauseIn, readProgram, writeProgram, type Section } from '../program/index.ts';
 import { factsOf, joined } from '../toolpath/index.ts';
 import type { Plan, PlannedCut } from './index.ts';
 
@@ -27,9 +27,31 @@ export function sectionsOf(cuts: readonly PlannedCut[]): (Section & { cuts: Plan
   }));
 }
 
-/** Lines of the shop's own that a program carries and nobody here understands. */
+/** Words a line of the shop's own may hold: a wait, air and mist, outputs, clamps, the shop's own M words. All else is the plan's alone. */
+const ALLOWED = /^(?:N\d+|G0*4(?=P)|P\d*\.?\d+|M0*[789]|M1[01]|M6[2-5]|M1\d\d|E\d+|Q\d*\.?\d+)/i;
+
+/** Why a line of the shop's own may not stand in a program, or null. */
+function forbiddenIn(line: string): string | null {
+  if (/[^\x20-\x7e]/.test(line)) return 'holds a character that is none of a program’s';
+  let rest = line.replace(/\([^()]*\)|;.*$/g, '').replace(/\s+/g, '');
+  if (/[()]/.test(rest)) return 'has a bracket without its other half';
+  while (rest !== '') {
+    const word = ALLOWED.exec(rest)?.[0];
+    if (!word) return `does more than it may (${rest.slice(0, 12)})`;
+    rest = rest.slice(word.length);
+  }
+  return null;
+}
+
+/** Lines of the shop's own that a program may not carry, and those that nobody here understands. */
 export function ownLineFindings(job: Job): Finding[] {
-  return [...job.program.startLines, ...job.program.endLines].flatMap((line) =>
+  const lines = [...job.program.startLines, ...job.program.endLines];
+  const forbidden = lines.flatMap((line) => {
+    const why = forbiddenIn(line);
+    return why === null ? [] : [finding.ownLineForbidden(line.replace(/[^\x20-\x7e]/g, '·'), why)];
+  });
+  if (forbidden.length > 0) return forbidden;
+  return lines.flatMap((line) =>
     readProgram(`G21 G90\nG0 X0 Y0 Z0\nF100\n${line}\nM30\n`)
       .findings.filter(({ code }) => code === 'program-line')
       .map(({ what }) => finding.ownLine(line, what.replace(/^Line \d+: /, '').replace(/\.$/, '')))
@@ -84,6 +106,32 @@ export function writePrograms(job: Job, plan: Plan, date: string, split = job.pr
       }),
     };
   });
+}
+
+/**
+ * Programs as they may be released: written, read back and judged against the plan. With a finding
+ * that forbids none of them may leave.
+ */
+export function releasePrograms(job: Job, plan: Plan, date: string, split = job.program.split): { files: ProgramFile[]; findings: Finding[] } {
+  const sections = sectionsOf(plan.cuts);
+  const files = writePrograms(job, plan, date, split);
+  const unit = job.program.units === 'in' ? 25.4 : 1;
+  const digit = unit * 10 ** -(job.program.decimals + (job.program.units === 'in' ? 1 : 0));
+  const planned = {
+    datum: datumPoint(job),
+    zShift: job.datum.z === 'top' ? 0 : -boardThickness(job.board),
+    workOffset: job.program.workOffset,
+    // Half a digit either way on three axes; an arc within its tolerance, read back as chords within as much;
+    // a canned cycle's Q, rounded up, adds up over its pecks.
+    slack: digit * (job.program.drilling === 'cycles' ? 24 : 1) + (job.program.arcs ? job.tolerance : 0),
+    lengths: job.program.lengths === 'G43',
+    park: job.program.park ? job.machine.park : null,
+    own: [...job.program.startLines, ...job.program.endLines],
+  };
+  return {
+    files,
+    findings: files.flatMap(({ name, text }, k) => gateFindings(name, text, { ...planned, sections: split === 'bit' ? [sections[k]] : sections })),
+  };
 }
 
 function headerOf(job: Job, sections: ReturnType<typeof sectionsOf>, date: string, number: number, count: number, seconds: number): string[] {

@@ -644,6 +644,19 @@ export const finding = {
       'The machine may take it, or stop there.',
       'Try it at the machine with nothing on the bed, or take it out.',
     ),
+  programNotPlanned: (name: string, line: number, why: string) =>
+    make('program-not-planned', 'error')(
+      `${name}, line ${line}: ${why}.`,
+      'The text of the program is not the toolpath that was planned and proved; it is not released.',
+      'Look at the lines of the shop’s own; take out what moves, sets modes or turns the spindle.',
+      { line },
+    ),
+  ownLineForbidden: (line: string, what: string) =>
+    make('program-own-line-forbidden', 'error')(
+      `A line of the shop’s own, “${line}”, ${what}.`,
+      'Moves, modes, zeros and the spindle are the plan’s alone: from a line of the shop’s own they would spoil the board or hurt somebody.',
+      'Take it out. Allowed are comments, a wait (G4 P), air and mist (M7, M8, M9), outputs (M62 to M65 with P), clamps (M10, M11) and the shop’s own M100 to M199.',
+    ),
   programUnitsMissing: () =>
     make('program-no-units', 'warning')(
       'The program does not say whether it is in inches or millimetres (G20 or G21).',

@@ -4,6 +4,7 @@ export { readProgram, ProgramReader, OFFSET_WORDS, OP, type Program } from './re
 export { adaptProgram, type Adapted, type Fit } from './adapt.ts';
 export { bitsFrom, placesIn, resumeProgram, type Place } from './resume.ts';
 export { linesOf } from './lines.ts';
+export { gateFindings } from './gate.ts';
 export { judgeProgram } from './judge.ts';
 export { statsOf, toPath, type ProgramFacts } from './facts.ts';
 export { firstBitFitted, pauseIn } from './pause.ts';

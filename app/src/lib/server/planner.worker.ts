@@ -9,7 +9,7 @@ import { PAPERS } from '@kerbe/core/artwork/template';
 import { faceById, openFont, type Font } from '@kerbe/core/artwork/text';
 import { bitLabel } from '@kerbe/core/bits';
 import { readJob, type Job } from '@kerbe/core/job';
-import { planJob, writePrograms, type Plan } from '@kerbe/core/plan';
+import { planJob, releasePrograms, type Plan } from '@kerbe/core/plan';
 import type { Finding } from '@kerbe/core/preflight';
 import { carvePlan, HeightMap, thumbnail } from '@kerbe/core/proof';
 import { readProgram, statsOf } from '@kerbe/core/program';
@@ -46,9 +46,10 @@ export interface Planned {
 export async function plan({ doc, date, faces, crib }: { doc: unknown; date: string; faces: OwnFaces; crib: string[] }): Promise<Planned> {
   const job = jobOf(doc);
   const planned = await planJob(job, { fonts: fontsWith(faces), crib: new Set(crib) });
-  const whole = writePrograms(job, planned, date, 'pauses');
+  const whole = releasePrograms(job, planned, date, 'pauses');
+  const parts = releasePrograms(job, planned, date, 'bit');
   // With one bit the program for all is the program for that bit: it is there once.
-  const files = [...whole, ...writePrograms(job, planned, date, 'bit').filter(({ name }) => !whole.some((file) => file.name === name))];
+  const files = [...whole.files, ...parts.files.filter(({ name }) => !whole.files.some((file) => file.name === name))];
   return {
     programs: files.map((file) => {
       const program = readProgram(file.text);
@@ -63,7 +64,7 @@ export async function plan({ doc, date, faces, crib }: { doc: unknown; date: str
       date,
       seconds: planned.seconds,
       deepest: Math.max(0, ...planned.cuts.map(({ facts }) => facts.deepest)),
-      findings: planned.findings,
+      findings: [...planned.findings, ...whole.findings, ...parts.findings],
       cuts: planned.cuts.map(({ cut, bit, facts, seconds, lifts }) => ({
         id: cut.id,
         kind: cut.kind,
