@@ -220,3 +220,42 @@ describe('the journal', () => {
   });
   it('reads nothing outside its folder', () => expect(new Journal(folder).read('../secrets')).toEqual([]));
 });
+
+describe('a machine that talks nonsense', () => {
+  const SHAPES: [string, unknown][] = [
+    ['nothing', null],
+    ['a number', 7],
+    ['words', 'idle'],
+    ['a list', []],
+    ['an empty object', {}],
+    ['no world', { ...STATUS, world: undefined }],
+    ['a world of null', { ...STATUS, world: null }],
+    ['no spindle', { ...STATUS, spindle: undefined }],
+    ['positions of words', { ...STATUS, machine: ['a', 'b', 'c'] }],
+    ['positions that are short', { ...STATUS, offset: [1] }],
+    ['a state of its own', { ...STATUS, state: 'thinking' }],
+    ['a rate of nought', { ...STATUS, rate: 0 }],
+    ['counts that are none', { ...STATUS, queued: 'many', expected: null }],
+    ['clamps that are none', { ...STATUS, world: { ...STATUS.world, clamps: 'two' } }],
+  ];
+  it.each(SHAPES)('%s as a status: nothing falls over, the last good word stands, and it is said', async (_, shape) => {
+    const agent = new Agent(link, new Journal(folder));
+    socket!.write(`status ${JSON.stringify(shape)}\n`);
+    await until(() => link.talk.some(({ text }) => text.includes('no status')));
+    expect(link.up).toBe(true);
+    expect(agent.snapshot.status).toMatchObject({ state: 'idle' });
+    // And again after a start: nothing of it was written down.
+    expect(new Agent(link, new Journal(folder)).setup.state).toMatchObject({ zeroXY: null });
+  });
+  it('nothing else but that: the link is left with the reason, and is there again when it makes sense', async () => {
+    const good = status;
+    let why = '';
+    link.on('down', (said) => (why = said));
+    status = { ...STATUS, machine: null } as never;
+    await until(() => why !== '');
+    expect(why).toMatch(/no status \(machine/);
+    expect(link.up).toBe(false);
+    status = good;
+    await until(() => link.up);
+  });
+});

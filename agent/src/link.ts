@@ -4,12 +4,15 @@
  */
 import { EventEmitter } from 'node:events';
 import type { MachineStatus } from '@kerbe/core/link';
+import { readStatus } from '@kerbe/core/link/status';
 import { bytesOfWord, type Linked, type LinkProfile } from '@kerbe/core/machine';
 import { PlainTalk } from './plain.ts';
 import { openWire, type Wire } from './transport.ts';
 
 const RECONNECT = 400;
 const SILENT = 2000;
+/** So many answers in a row that are none, and the link is left. */
+const NONSENSE = 5;
 /** Lines of talk kept for whoever wants to look at it. */
 const TALK = 400;
 
@@ -39,6 +42,7 @@ export class Link extends EventEmitter<LinkEvents> {
   private plain: PlainTalk | null = null;
   private rest = '';
   private heard = 0;
+  private odd = 0;
   /** Counts the wires there were: what an old one still says is not listened to. */
   private turn = 0;
   private readonly answers: { word: string; done: (why: string | null) => void }[] = [];
@@ -191,7 +195,9 @@ export class Link extends EventEmitter<LinkEvents> {
     this.emit('down', why);
   }
 
-  private heardStatus(status: MachineStatus): void {
+  private heardStatus(status: MachineStatus | { why: string }): void {
+    if ('why' in status) return this.nonsense(status.why);
+    this.odd = 0;
     this.status = status;
     if (!this.up) {
       this.up = true;
@@ -199,6 +205,17 @@ export class Link extends EventEmitter<LinkEvents> {
     }
     this.emit('status', status);
     for (const done of this.answered.splice(0)) done();
+  }
+
+  /** A status that is none is noise once; a link that says nothing else is left, and tried anew. */
+  private nonsense(why: string): void {
+    this.note('in', `— no status: ${why} —`);
+    if (++this.odd < NONSENSE) return;
+    this.odd = 0;
+    this.turn++;
+    this.wire?.destroy();
+    this.lost(`the machine says what is no status (${why})`);
+    if (!this.closed) this.again = setTimeout(() => this.connect(), RECONNECT);
   }
 
   private receive(line: string): void {
@@ -217,7 +234,7 @@ export class Link extends EventEmitter<LinkEvents> {
     switch (word) {
       case 'status':
         try {
-          this.heardStatus(JSON.parse(rest) as MachineStatus);
+          this.heardStatus(readStatus(JSON.parse(rest)));
         } catch (error) {
           // Noise on the line: the next status comes in a moment. Anything else is a fault of ours.
           if (!(error instanceof SyntaxError)) throw error;

@@ -4,9 +4,10 @@
  * hardware.
  */
 import { restingStatus, type MachineMode, type MachineStatus, type Triple } from '@kerbe/core/link';
+import { readStatus } from '@kerbe/core/link/status';
 import { bytesOfWord, type Linked, type LinkProfile } from '@kerbe/core/machine';
 
-export type Heard = { kind: 'status'; status: MachineStatus } | { kind: 'ok'; seq: number } | { kind: 'refused'; seq: number; why: string } | { kind: 'other' };
+export type Heard = { kind: 'status'; status: MachineStatus | { why: string } } | { kind: 'ok'; seq: number } | { kind: 'refused'; seq: number; why: string } | { kind: 'other' };
 
 export class PlainTalk {
   private readonly linked: Linked;
@@ -85,7 +86,7 @@ export class PlainTalk {
 
   receive(line: string): Heard {
     const match = this.status?.exec(line);
-    if (match?.groups) return { kind: 'status', status: this.read(match.groups) };
+    if (match?.groups) return { kind: 'status', status: readStatus(this.read(match.groups)) };
     const touch = this.probe?.exec(line)?.groups;
     if (touch) {
       this.touch = { touched: touch.touched === undefined || !['', '0'].includes(touch.touched), position: tripleOf(touch.x, touch.y, touch.z) };
@@ -119,7 +120,9 @@ export class PlainTalk {
     const machine = tripleOf(groups.x, groups.y, groups.z);
     const work = groups.wx === undefined ? machine : tripleOf(groups.wx, groups.wy, groups.wz);
     const said = groups.state ?? '';
-    const state = (Object.entries(this.profile.states).find(([, pattern]) => new RegExp(pattern!).test(said))?.[0] ?? 'idle') as MachineMode;
+    // A word nobody told us: it may well be moving.
+    const unknown = Object.keys(this.profile.states).length > 0 ? 'run' : 'idle';
+    const state = (Object.entries(this.profile.states).find(([, pattern]) => new RegExp(pattern!).test(said))?.[0] ?? unknown) as MachineMode;
     return {
       ...restingStatus(),
       state,

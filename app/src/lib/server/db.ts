@@ -143,6 +143,8 @@ export function connection(): { db: Database; pool: pg.Pool } {
     const pool = new pg.Pool({ connectionString: env.DATABASE_URL, max: 10, connectionTimeoutMillis: 4000 });
     // A connection lost while idle must not take the server down: the next query says so.
     pool.on('error', (error) => console.error(`database: ${error.message}`));
+    // Nor may one that is lost in the middle of a query or a transaction: its error comes by the query too.
+    pool.on('connect', (client) => client.on('error', (error) => console.error(`database, in a query: ${error.message}`)));
     made = { pool, db: new Kysely<Tables>({ dialect: new PostgresDialect({ pool }) }) };
   }
   return made;

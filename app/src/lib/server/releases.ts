@@ -2,7 +2,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { forbids } from '@kerbe/core/preflight';
 import { ownFacesOf } from './assets';
-import { crib } from './crib';
+import { cribBits } from './crib';
 import { db } from './db';
 import { inThread } from './threads';
 
@@ -16,7 +16,7 @@ export async function release(jobId: string, revision: number, accepted: string[
     doc: row.doc,
     date: new Date().toISOString().slice(0, 10),
     faces: await ownFacesOf(row.doc),
-    crib: (await crib()).map(({ bit }) => bit.id),
+    crib: (await cribBits()).map(({ id }) => id),
   });
   if (forbids(report.findings))
     return { ok: false, status: 422, why: `A finding forbids cutting: ${report.findings.find((f) => f.severity === 'error')!.what}` };

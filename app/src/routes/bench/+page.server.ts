@@ -1,4 +1,4 @@
-import { crib } from '$lib/server/crib';
+import { cribBits } from '$lib/server/crib';
 import { db } from '$lib/server/db';
 import { connectedMachine } from '$lib/server/machines';
 import type { PageServerLoad } from './$types';
@@ -7,7 +7,7 @@ export const load: PageServerLoad = async ({ locals, depends }) => {
   depends('kerbe:bench');
   return {
     machine: await connectedMachine(),
-    crib: (await crib()).map(({ bit }) => bit),
+    crib: await cribBits(),
     results: await db()
       .selectFrom('exercise_result')
       .select(['exercise', 'passed', 'slips', 'seconds', 'at'])

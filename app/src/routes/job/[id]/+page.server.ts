@@ -1,8 +1,8 @@
 import { error } from '@sveltejs/kit';
 import { sql } from 'kysely';
 import { ownFaces } from '$lib/server/assets';
-import { crib } from '$lib/server/crib';
-import { db } from '$lib/server/db';
+import { cribBits } from '$lib/server/crib';
+import { db, type ProgramRecord } from '$lib/server/db';
 import { connectedMachine } from '$lib/server/machines';
 import { shallowestOf } from '$lib/server/runs';
 import type { PageServerLoad } from './$types';
@@ -26,7 +26,14 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   if (!job) error(404, 'This job is not in the shop.');
   const releases = await db()
     .selectFrom('release')
-    .select(['id', 'revision', 'sha256', 'programs', 'report', 'author', 'created_at'])
+    .select(['id', 'revision', 'sha256', 'report', 'author', 'created_at'])
+    // Without their texts: what is only listed is not loaded.
+    .select(
+      sql<(Omit<ProgramRecord, 'text'> & { spindle: boolean })[]>`(
+        select coalesce(jsonb_agg((program - 'text') || jsonb_build_object('spindle', (program ->> 'text') ~ '\\mM0?[34]\\M') order by place), '[]'::jsonb)
+        from jsonb_array_elements(release.programs) with ordinality as one(program, place)
+      )`.as('programs'),
+    )
     .where('job_id', '=', params.id)
     .orderBy('created_at', 'desc')
     .limit(5)
@@ -41,7 +48,7 @@ export const load: PageServerLoad = async ({ params, depends }) => {
     .execute();
   return {
     past,
-    crib: (await crib()).map(({ bit }) => bit),
+    crib: await cribBits(),
     id: job.id,
     revision: job.revision,
     doc: job.doc,
@@ -50,9 +57,6 @@ export const load: PageServerLoad = async ({ params, depends }) => {
     shallowest: shallowestOf(job.doc),
     lastHolders: await lastHolders(job.id),
     faces: await ownFaces(),
-    releases: releases.map(({ programs, ...release }) => ({
-      ...release,
-      programs: programs.map(({ text, ...program }) => ({ ...program, spindle: /\bM0?[34]\b/.test(text) })),
-    })),
+    releases,
   };
 };

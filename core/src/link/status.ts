@@ -1,0 +1,59 @@
+/** What a machine says on its wire, taken only when it has the shape of a status: anything may come over a wire. */
+import { z } from 'zod';
+import type { MachineStatus } from './index.ts';
+
+const number = z.number().min(-1e9).max(1e9);
+const count = z.int().min(0).max(1e12);
+const triple = z.tuple([number, number, number]);
+const words = z.string().max(2000);
+const place = z.object({ x: number, y: number });
+
+const schema = z.object({
+  state: z.enum(['idle', 'run', 'hold', 'pause', 'home', 'alarm', 'estop']),
+  homed: z.boolean(),
+  estop: z.boolean(),
+  message: words,
+  machine: triple,
+  work: triple,
+  offset: triple,
+  workOffset: z.string().max(20),
+  begun: count,
+  done: count,
+  queued: count,
+  expected: count,
+  speed: number,
+  spindle: z.object({ target: number, actual: number, power: z.boolean() }),
+  override: z.object({ feed: number, spindle: number }),
+  boot: number,
+  tag: z.string().max(200),
+  dry: count,
+  brakedAt: z.number().nullable(),
+  probe: z.object({ touched: z.boolean(), position: triple }).nullable(),
+  sensor: place.extend({ radius: number, height: number }).nullable(),
+  travel: triple,
+  world: z.object({
+    board: place.extend({ width: number, height: number, thickness: number }).nullable(),
+    bit: z.string().max(200).nullable(),
+    pin: z.boolean(),
+    plate: place.extend({ thickness: number }).nullable(),
+    probeClip: z.boolean(),
+    block: z.object({ corner: z.string().max(20), size: number, lip: number, thickness: number }).nullable(),
+    clamps: z.array(place.extend({ width: number, depth: number, height: number })).max(1000),
+    lidOpen: z.boolean(),
+    vacuum: z.boolean(),
+    dust: z.boolean(),
+    pinsUp: z.boolean(),
+    fitting: number,
+    crash: words.nullable(),
+    revision: number,
+  }),
+  rate: z.number().gt(0).max(1e6),
+});
+
+/** Reads a status; gives what is wrong with it, in words, when it is none. */
+export function readStatus(data: unknown): MachineStatus | { why: string } {
+  const parsed = schema.safeParse(data);
+  if (parsed.success) return parsed.data;
+  const [issue] = parsed.error.issues;
+  return { why: `${issue.path.join('.') || 'the status'}: ${issue.message}` };
+}
