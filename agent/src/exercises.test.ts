@@ -18,6 +18,8 @@ const BLOCK = { size: 50, lip: 12, thickness: 20 };
 class Learner {
   readonly trace: Moment[] = [];
   verdict: Verdict;
+  /** Tasks in the order they were done. */
+  readonly order: number[] = [];
   private readonly exercise: Exercise;
 
   constructor(exercise: Exercise) {
@@ -45,7 +47,9 @@ class Learner {
 
   private take(moment: Moment): void {
     this.trace.push(moment);
-    this.verdict = judge(this.exercise, this.trace, this.verdict.tasks);
+    const before = this.verdict.tasks;
+    this.verdict = judge(this.exercise, this.trace, before);
+    this.verdict.tasks.forEach((done, k) => done && !before[k] && this.order.push(k));
   }
 
   async look(): Promise<void> {
@@ -165,8 +169,8 @@ const DONE: Record<string, { right: (one: Learner) => Promise<unknown>; wrong: (
   },
   clip: {
     right: async (one) => {
-      await one.measure(V.id);
       await one.clean();
+      await one.measure(V.id);
       await one.act({ do: 'warm-up', speed: 12000, seconds: 10 });
     },
     wrong: async (one) => {
@@ -206,8 +210,10 @@ const DONE: Record<string, { right: (one: Learner) => Promise<unknown>; wrong: (
   },
   'before-the-start': {
     right: async (one) => {
-      await one.bench({ vacuum: true, dust: true, spindlePower: true });
+      await one.bench({ vacuum: true });
       await one.bench({ pinsUp: false });
+      await one.bench({ dust: true });
+      await one.bench({ spindlePower: true });
       await one.measure(V.id);
       await one.act({ do: 'warm-up', speed: 12000, seconds: 10 });
     },
@@ -266,6 +272,8 @@ describe.each(EXERCISES.map((exercise) => [exercise.title, exercise.id] as const
     expect(one.verdict.finished).toBe(false);
     await DONE[id].right(one);
     await one.look();
+    // Its tasks stand in the order in which they can be done.
+    expect(one.order).toEqual([...one.order].sort((a, b) => a - b));
     expect(one.verdict.slips).toEqual([]);
     expect(one.verdict.tasks).toEqual(one.verdict.tasks.map(() => true));
     expect(one.verdict.passed).toBe(true);

@@ -7,7 +7,8 @@ import { restingStatus, type MachineMode, type MachineStatus, type Triple } from
 import { readStatus } from '@kerbe/core/link/status';
 import { bytesOfWord, type Linked, type LinkProfile } from '@kerbe/core/machine';
 
-export type Heard = { kind: 'status'; status: MachineStatus | { why: string } } | { kind: 'ok'; seq: number } | { kind: 'refused'; seq: number; why: string } | { kind: 'other' };
+export type Heard =
+  { kind: 'status'; status: MachineStatus | { why: string } } | { kind: 'ok'; seq: number } | { kind: 'refused'; seq: number; why: string } | { kind: 'other' };
 
 export class PlainTalk {
   private readonly linked: Linked;

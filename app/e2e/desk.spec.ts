@@ -133,6 +133,33 @@ test('a step opened by hand gives way once it is done; nothing stands under Hold
   }
 });
 
+test('one job has one time, and its parts are named', async () => {
+  await openJob(page, /Heron Walk/, 'Proof');
+  const whole = (await page.locator('.big.figure').innerText()).trim();
+  await expect(page.locator('footer')).toContainText(`${whole} with a bit change`);
+  await expect(page.getByText(/ running, 2 min 00 s for changing bits\./)).toBeVisible();
+});
+
+test('a duplicated tab makes itself a name of its own; a reload keeps it', async () => {
+  const name = () => page.evaluate(() => sessionStorage.getItem('kerbe-screen'));
+  await page.goto('/bench');
+  await expect(page.getByRole('button', { name: 'Exercises' })).toBeVisible();
+  const before = await name();
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'Exercises' })).toBeVisible();
+  expect(await name()).toBe(before);
+  // As a browser duplicates a tab: with all that the first one keeps.
+  const copy = await page.context().newPage();
+  await copy.addInitScript(
+    (kept) => !sessionStorage.getItem('copied') && (sessionStorage.setItem('kerbe-screen', kept!), sessionStorage.setItem('copied', 'yes')),
+    before,
+  );
+  await copy.goto('/bench');
+  await expect.poll(() => copy.evaluate(() => sessionStorage.getItem('kerbe-screen'))).not.toBe(before);
+  expect(await name()).toBe(before);
+  await copy.close();
+});
+
 test('nothing went wrong unseen', () => {
   expect(faults).toEqual([]);
 });

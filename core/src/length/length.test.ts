@@ -71,6 +71,9 @@ describe('writing lengths', () => {
     expect(formatLength(31.75, in64)).toBe('1 1/4 in');
     expect(formatLength(25.39, in64)).toBe('1 in');
     expect(formatLength(-12.7, in64)).toBe('-1/2 in');
+    // A size that is one to the thousandth is said in full; what is reckoned is rounded to hundredths.
+    expect(formatLength(3.175, { unit: 'mm' })).toBe('3.175 mm');
+    expect(formatLength(3.17512, { unit: 'mm' })).toBe('3.18 mm');
     expect(formatLength(0, in64)).toBe('0 in');
   });
   it('writes decimals without needless zeros and never minus nought', () => {

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { Bit, Cut, Job, type Holder } from '../job/index.ts';
 import { kerbeLink, LinkProfile, MachineProfile, profileFaults, bytesOfWord } from '../machine/index.ts';
-import { restingStatus, type AgentSnapshot, type MachineStatus, type Setup } from '../link/index.ts';
+import { restingStatus, warmSeconds, type AgentSnapshot, type MachineStatus, type Setup } from '../link/index.ts';
 import {
   afterBitChange,
   bedFaults,
@@ -309,6 +309,19 @@ describe('set-up, step by step', () => {
     expect(nextStep(setupSteps(vacuum))).toBeNull();
     const off = { ...vacuum, machine: { ...ready.machine, status: { ...status, world: { ...status.world, vacuum: false } } } };
     expect(nextStep(setupSteps(off))).toMatchObject({ id: 'vacuum' });
+  });
+  it('says what it says in sound English: one full stop, one minute', () => {
+    const alarm = change({ status: { state: 'alarm', message: 'is its wire whole?' } });
+    expect(alarm!.holds).toBe('The machine is in alarm: is its wire whole? Clear the alarm.');
+    const minute = { ...profile, limits: { ...profile.limits, warmUpSeconds: 60 } };
+    const cold = { ...ready.machine, setup: { ...setup, warm: null } };
+    expect(nextStep(setupSteps({ ...ready, profile: minute, machine: cold }))!.holds).toMatch(/about a minute before/);
+    expect(change({ setup: { warm: null } })!.holds).toMatch(/about 10 minutes before/);
+  });
+  it('counts warmth anew after a night: not the seconds of yesterday and one more', () => {
+    expect(warmSeconds({ at: 1000, seconds: 700 }, 2000)).toBe(700);
+    expect(warmSeconds({ at: 1000, seconds: 700 }, 1000 + 14 * 3600e3)).toBe(0);
+    expect(warmSeconds(null, 0)).toBe(0);
   });
   it('warms a cold spindle (mistake 26), but not for a drag diamond, nor when it is warm', () => {
     expect(change({ setup: { warm: null } })).toMatchObject({ id: 'warm' });

@@ -5,6 +5,7 @@
 import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from 'immer';
 import { changedJob, type Change } from '@kerbe/core/artwork/change';
 import type { Job } from '@kerbe/core/job';
+import { tabName } from '$lib/ui/tab';
 import { Planner, type BoardMap, type PlanView, type Questions, type SentMap } from './planner.ts';
 
 enablePatches();
@@ -261,15 +262,6 @@ export class JobSession {
       localStorage.removeItem(this.draftKey);
     }
   }
-}
-
-/** A name of this tab that outlives a reload, and is no other tab's. */
-function tabName(): string {
-  const kept = sessionStorage.getItem('kerbe-tab');
-  if (kept) return kept;
-  const made = crypto.randomUUID();
-  sessionStorage.setItem('kerbe-tab', made);
-  return made;
 }
 
 /** A document as text that does not depend on the order of its fields: the database keeps none. */
