@@ -53,11 +53,14 @@ mkdirSync(home, { recursive: true });
 if (await alreadyRunning()) process.exit(0);
 writeFileSync(lock, JSON.stringify({ pid: process.pid, pids: [] }));
 let stack = null;
+/** The start that is under way: what it has started by then is stopped too. */
+let starting = null;
 let ending = false;
 async function end(code) {
   if (ending) return;
   ending = true;
   say('stopping');
+  await starting?.catch(() => {});
   await stack?.stop();
   rmSync(lock, { force: true });
   process.exit(code);
@@ -66,6 +69,7 @@ async function end(code) {
 const writeLock = () => writeFileSync(lock, JSON.stringify({ pid: process.pid, url: stack.url, pids: stack.pids() }));
 process.on('SIGINT', () => void end(0));
 process.on('SIGTERM', () => void end(0));
+process.on('SIGHUP', () => void end(0));
 
 try {
   install();
@@ -77,7 +81,7 @@ try {
     say(`port ${wanted} is in use by something else; using ${port}`);
   }
   const began = Date.now();
-  stack = await startStack({
+  starting = startStack({
     home,
     port,
     rate: Number(process.env.KERBE_RATE ?? 1),
@@ -89,9 +93,11 @@ try {
       void end(1);
     },
   });
-  if (ending) await stack.stop();
-  writeLock();
-  console.log(`\n  Kerbe is ready:  ${stack.url}\n\n  (started in ${((Date.now() - began) / 1000).toFixed(1)} s; Ctrl-C stops everything)\n`);
+  stack = await starting;
+  if (!ending) {
+    writeLock();
+    console.log(`\n  Kerbe is ready:  ${stack.url}\n\n  (started in ${((Date.now() - began) / 1000).toFixed(1)} s; Ctrl-C stops everything)\n`);
+  }
 } catch (error) {
   console.error(`kerbe: ${error.message}`);
   await end(1);

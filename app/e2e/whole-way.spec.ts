@@ -159,7 +159,7 @@ test('set up, step by step, each seen or confirmed', async () => {
   };
   // As it is in the morning: switched on, and nobody knows where it stands.
   await page.request.post('/api/machine', {
-    data: { do: 'bench', change: { fault: { kind: 'reset' } } },
+    data: { do: 'bench', change: { fault: { kind: 'reset' }, dust: false, pinsUp: false, plate: null, probeClip: false } },
     headers: { 'idempotency-key': crypto.randomUUID(), origin: new URL(page.url()).origin },
   });
   await press('Home the machine');

@@ -6,6 +6,7 @@ import { auth, migrateAuth, type Role } from '$lib/server/auth';
 import { connection, db, isUnreachable } from '$lib/server/db';
 import { demoMode, fillDemo } from '$lib/server/demo';
 import { fillMachines } from '$lib/server/machines';
+import { refusedWrite } from '$lib/server/access';
 import { migrate } from '$lib/server/migrations';
 
 export const init: ServerInit = async () => {
@@ -64,7 +65,8 @@ export const handle: Handle = async ({ event, resolve }) => {
     const known = url.pathname.startsWith('/api/machine') ? knownOf(request) : null;
     if (known) {
       event.locals.user = known;
-      return resolve(event);
+      const why = refusedWrite(event.route.id, request.method, known.role);
+      return why ? Response.json({ why }, { status: 403 }) : resolve(event);
     }
     if (url.pathname.startsWith('/api/')) return Response.json({ why: AWAY }, { status: 503 });
     return new Response(AWAY, { status: 503, headers: { 'content-type': 'text/plain; charset=utf-8', 'retry-after': '3' } });
@@ -73,6 +75,11 @@ export const handle: Handle = async ({ event, resolve }) => {
   if (!event.locals.user && !open) {
     if (url.pathname.startsWith('/api/')) return Response.json({ why: 'Sign in first.' }, { status: 401 });
     redirect(303, `/sign-in?to=${encodeURIComponent(url.pathname)}`);
+  }
+  if (!url.pathname.startsWith('/api/auth/')) {
+    const why = refusedWrite(event.route.id, request.method, event.locals.user?.role ?? null);
+    if (why && url.pathname.startsWith('/api/')) return Response.json({ why }, { status: 403 });
+    if (why) return new Response(why, { status: 403, headers: { 'content-type': 'text/plain; charset=utf-8' } });
   }
   const response = await svelteKitHandler({ event, resolve, auth: auth(), building });
   response.headers.set('x-content-type-options', 'nosniff');
