@@ -42,7 +42,7 @@ export class Agent {
     this.first = first;
     this.hands = new Hands(link);
     this.setup = new SetUp(this.hands, journal, this.machineKey);
-    this.runner = new Runner(link, this.hands, journal, () => this.setup.afterRun());
+    this.runner = new Runner(link, this.hands, journal, (state) => this.setup.afterRun(state));
     this.hands.stopWanted = journal.load<{ by: string }>('stop')?.by ?? null;
     link.on('ok', (seq) => void (this.hands.acknowledged(seq) || this.runner.acknowledged(seq)));
     link.on('refused', (seq, why) => void (this.hands.refused(seq, why) || this.runner.refused(seq, why)));

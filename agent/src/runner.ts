@@ -64,7 +64,7 @@ export class Runner {
   private readonly hands: Hands;
   private readonly journal: Journal;
   /** Told when a run has ended, whatever ended it. */
-  private readonly ended: () => void;
+  private readonly ended: (state: RunState['state']) => void;
   private lines: string[] = [];
   private source: number[] | null = null;
   private bits: string[] = [];
@@ -86,7 +86,7 @@ export class Runner {
   private lastKept = 0;
   private spindle = { target: 0, since: 0, accepted: false };
 
-  constructor(link: Link, hands: Hands, journal: Journal, ended: () => void) {
+  constructor(link: Link, hands: Hands, journal: Journal, ended: (state: RunState['state']) => void) {
     this.link = link;
     this.hands = hands;
     this.journal = journal;
@@ -362,7 +362,7 @@ export class Runner {
     run.state = 'failed';
     run.message = `The journal could not be written (${error.message}). The machine was told to stop at line ${run.line}.`;
     void this.link.command('stop');
-    this.ended();
+    this.ended('failed');
   }
 
   private forgetBytes(): void {
@@ -404,7 +404,7 @@ export class Runner {
     this.change(state, message);
     this.atPause = false;
     this.journal.remove(`order-${this.run!.id}`);
-    this.ended();
+    this.ended(state);
   }
 
   private keep(): void {

@@ -1,6 +1,6 @@
 /** Set-up moves, each in the safe order, and what has been set and seen at the machine. */
 import { createHash } from 'node:crypto';
-import { noSetup, warmSeconds, type Confirmation, type MachineStatus, type Setup, type Triple, type ZeroZ } from '@kerbe/core/link';
+import { noSetup, warmSeconds, type Confirmation, type MachineStatus, type RunState, type Setup, type Triple, type ZeroZ } from '@kerbe/core/link';
 import type { Holder } from '@kerbe/core/job';
 import { OFFSET_WORDS } from '@kerbe/core/program';
 import { afterBitChange, edgeFrom, INWARDS, inTheWay, turned, zeroUnder, type Corner } from '@kerbe/core/setup';
@@ -412,9 +412,12 @@ export class SetUp {
     this.remember({ confirmed: this.state.confirmed.filter((word) => word.id !== id) });
   }
 
-  /** After a run everything that was said before it must be said anew; what was set stays. */
-  afterRun(): void {
-    this.remember({ confirmed: [], next: null });
+  /**
+   * After a run everything that was said before it must be said anew; what was set stays. Somebody who
+   * stopped it and goes on has said it of this very board, and says once more that they are there.
+   */
+  afterRun(state: RunState['state']): void {
+    this.remember({ next: null, ...(state === 'stopped' ? {} : { confirmed: [] }) });
   }
 
   /** Probes straight down from where the bit stands. Gives where it touched, or why it did not. */

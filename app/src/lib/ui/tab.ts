@@ -14,28 +14,25 @@ export function tabName(): string {
   return name;
 }
 
-/** How long a tab waits for another to say that the name is its own, milliseconds. */
-const PATIENCE = 150;
+/** A page that is reloaded may still be leaving when the new one comes: it is asked once more after so long, milliseconds. */
+const LEAVING = 200;
 
-/** Asks the other tabs of this browser whether one of them lives under this name, and takes a new one if so. Answers them from then on. */
-export async function claimTabName(): Promise<void> {
-  if (typeof BroadcastChannel === 'undefined') return;
-  const channel = new BroadcastChannel(KEY);
-  // This page, whatever it is called: a reload is another page under the same name.
-  const me = crypto.randomUUID();
-  let claimed = false;
-  const copied = sessionStorage.getItem(KEY) !== null;
-  const taken = new Promise<boolean>((done) => {
-    channel.onmessage = ({ data }: MessageEvent<{ ask?: string; mine?: string; from: string }>) => {
-      if (data.from === me) return;
-      // Who asks later gives way; of two that ask at once the smaller number keeps it.
-      if (data.ask === tabName() && (claimed || me < data.from)) channel.postMessage({ mine: data.ask, from: me });
-      if (data.mine === tabName() && !claimed) done(true);
-    };
-    if (!copied) return done(false);
-    channel.postMessage({ ask: tabName(), from: me });
-    setTimeout(() => done(false), PATIENCE);
+/** Holds a name for as long as this page lives; false when another living page holds it. */
+const hold = (name: string): Promise<boolean> =>
+  new Promise((done) => {
+    void navigator.locks.request(`${KEY} ${name}`, { ifAvailable: true }, (lock) => {
+      done(lock !== null);
+      return lock ? new Promise<void>(() => {}) : undefined;
+    });
   });
-  if (await taken) sessionStorage.setItem(KEY, crypto.randomUUID());
-  claimed = true;
+
+/** Makes sure that no other living tab has this one's name; one that was copied with its tab is made anew. */
+export async function claimTabName(): Promise<void> {
+  // Where there are no locks - no secure page - a copied tab keeps the copied name.
+  if (!globalThis.navigator?.locks) return;
+  if (await hold(tabName())) return;
+  await new Promise((done) => setTimeout(done, LEAVING));
+  if (await hold(tabName())) return;
+  sessionStorage.setItem(KEY, crypto.randomUUID());
+  await hold(tabName());
 }
