@@ -238,7 +238,12 @@ test('the record and the logbook have it', async () => {
   await page.getByRole('button', { name: 'See the record' }).click();
   await expect(page.getByRole('button', { name: /finished/ })).toBeVisible({ timeout: 10_000 });
   await page.getByRole('button', { name: /finished/ }).click();
-  await expect(page.getByRole('complementary').getByText(/bit change/).first()).toBeVisible();
+  await expect(
+    page
+      .getByRole('complementary')
+      .getByText(/bit change/)
+      .first(),
+  ).toBeVisible();
   // Every event once: none is written twice, and none is left out for it.
   const events = await page.getByRole('complementary').getByRole('listitem').allInnerTexts();
   expect(new Set(events).size).toBe(events.length);

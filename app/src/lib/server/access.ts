@@ -30,7 +30,7 @@ export const WRITES: Record<string, Partial<Record<'POST' | 'PUT' | 'PATCH' | 'D
 
 const RANK: Record<Least, number> = { anybody: 0, watcher: 1, operator: 2, owner: 3 };
 const WHY: Record<Role, string> = {
-  owner: 'That is for the owner: ask them to look at it.',
+  owner: 'Only the owner may do that. Ask them to look at it.',
   operator: 'You may watch, hold and stop. To change anything an owner gives you another role.',
   watcher: 'Sign in first.',
 };

@@ -1,6 +1,5 @@
 /** The crib: the shop's bits, and the hours each has cut. */
 import { Bit } from '@kerbe/core/job';
-import { sql } from 'kysely';
 import { db } from './db';
 
 const bit = (fields: object): Bit => Bit.parse(fields);
@@ -57,42 +56,34 @@ export async function crib(): Promise<CribBit[]> {
 }
 
 /**
- * Seconds every bit of the crib was run, summed by the database: no program and no document is read
- * for it here. As the agent counted them; and for runs from before it did, shared out among the cuts
- * of the program as the release planned them.
+ * Seconds every bit of the crib was run: as the agent counted them, and for runs from before it did,
+ * shared out among the bits of the program as the release planned it.
  */
 async function secondsByBit(): Promise<Map<string, number>> {
-  const { rows } = await sql<{ crib: string; seconds: number }>`
-    with counted as (
-      select release.job_id, release.revision, one.key as bit, sum(one.value::double precision) as seconds
-      from run join release on release.id = run.release_id, jsonb_each_text(run.bit_seconds) as one
-      group by 1, 2, 3
-    ), shared as (
-      select release.job_id, release.revision, job_revision.doc -> 'cuts' -> (cut ->> 'id') ->> 'bit' as bit,
-        run.actual_seconds * (cut ->> 'seconds')::double precision
-          / nullif(sum((cut ->> 'seconds')::double precision) over (partition by run.id), 0) as seconds
-      from run
-      join release on release.id = run.release_id
-      join job_revision on job_revision.job_id = release.job_id and job_revision.revision = release.revision
-      cross join lateral jsonb_array_elements(release.report -> 'cuts') as cut
-      where run.actual_seconds > 0 and run.bit_seconds = '{}'::jsonb
-        and exists (
-          select 1 from jsonb_array_elements(release.programs) as program
-          where program ->> 'name' = run.program
-            and program -> 'bits' ? (job_revision.doc -> 'cuts' -> (cut ->> 'id') ->> 'bit')
-        )
-    ), every_bit as (
-      select job_id, revision, bit, sum(seconds) as seconds
-      from (select * from counted union all select * from shared) as both_kinds
-      group by 1, 2, 3
-    )
-    select job_revision.doc -> 'bits' -> every_bit.bit ->> 'crib' as crib, sum(every_bit.seconds) as seconds
-    from every_bit
-    join job_revision on job_revision.job_id = every_bit.job_id and job_revision.revision = every_bit.revision
-    where every_bit.bit is not null
-    group by 1
-  `.execute(db());
-  return new Map(rows.flatMap(({ crib: id, seconds }) => (id && seconds ? [[id, Number(seconds)]] : [])));
+  const runs = await db()
+    .selectFrom('run')
+    .innerJoin('release', 'release.id', 'run.release_id')
+    .innerJoin('job_revision', (join) => join.onRef('job_revision.job_id', '=', 'release.job_id').onRef('job_revision.revision', '=', 'release.revision'))
+    .select(['run.program', 'run.actual_seconds', 'run.bit_seconds', 'release.programs', 'release.report', 'job_revision.doc'])
+    .where('run.actual_seconds', '>', 0)
+    .execute();
+  const out = new Map<string, number>();
+  for (const { program, actual_seconds, bit_seconds, programs, report, doc } of runs) {
+    const counted = Object.entries(bit_seconds);
+    for (const [id, seconds] of counted) {
+      const crib = doc.bits[id]?.crib;
+      if (crib) out.set(crib, (out.get(crib) ?? 0) + seconds);
+    }
+    if (counted.length > 0) continue;
+    const used = new Set(programs.find(({ name }) => name === program)?.bits ?? []);
+    const cuts = report.cuts.filter(({ id }) => doc.cuts[id] && used.has(doc.cuts[id].bit));
+    const whole = cuts.reduce((sum, cut) => sum + cut.seconds, 0);
+    for (const cut of cuts) {
+      const id = doc.bits[doc.cuts[cut.id].bit]?.crib;
+      if (id && whole > 0) out.set(id, (out.get(id) ?? 0) + (actual_seconds * cut.seconds) / whole);
+    }
+  }
+  return out;
 }
 
 /** Puts bits into the crib; those with an id it has already take their place. */
