@@ -93,7 +93,7 @@ try {
   await shoot('cuts');
   await open(/Heron Walk/);
   await stage('Proof');
-  await page.getByText('on cells of 0.10 mm').waitFor();
+  await page.getByText('on cells of 0.1 mm').waitFor();
   await page.getByText('Where the time goes').click();
   await shoot('proof', 2500);
   await press('Find the right bit…');
@@ -137,8 +137,8 @@ try {
   await page.getByText('Change the bit', { exact: true }).waitFor({ timeout: 60_000 });
   await shoot('bit-change', 1200);
   await press('Fit it on the simulated machine');
-  await press('Measure the new bit');
   await page.getByLabel('It is tight, tools are away, hands are off').check({ timeout: 30_000 });
+  await press('Measure the new bit');
   await press('Go on cutting');
   await page.getByText('Finished', { exact: true }).waitFor({ timeout: 120_000 });
   await press('See the record');
