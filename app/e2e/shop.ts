@@ -132,3 +132,14 @@ export const finished = (page: Page) => expect(page.getByText('Finished', { exac
 
 /** Takes a process or the database of the stack away, and brings it back. */
 export const control = (what: 'stop' | 'start' | `kill/${string}` | `again/${string}`) => fetch(`${process.env.KERBE_DB_CONTROL}/${what}`, { method: 'POST' });
+
+/** From a document to the Run screen, everything set up. Gives the job's id. */
+export async function toTheRun(page: Page, doc: unknown): Promise<string> {
+  const id = await makeJob(page, doc);
+  await page.goto(`/job/${id}`);
+  await release(page);
+  await press(page, 'Go to the machine');
+  await setUp(page);
+  await press(page, 'Go to the run');
+  return id;
+}

@@ -2,7 +2,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { connect } from 'node:net';
 import { expect, test, type Page } from '@playwright/test';
-import { changeBit, comeIn, control, finished, makeJob, planned, press, release, setUp, stage, startCutting } from './shop';
+import { changeBit, comeIn, control, finished, makeJob, planned, press, release, setUp, stage, startCutting, toTheRun } from './shop';
 
 const jobNamed = (name: string, over: Record<string, unknown> = {}) => ({
   kerbe: 1,
@@ -36,12 +36,7 @@ const bench = (change: Record<string, unknown>) => tell({ do: 'bench', change })
 const word = (text: string) => page.locator('.state', { hasText: text });
 
 test('stopped under the second bit it goes on: the refusal is said where it was pressed, and the set-up asks for that bit', async () => {
-  const id = await makeJob(page, jobNamed('Second bit'));
-  await page.goto(`/job/${id}`);
-  await release(page);
-  await press(page, 'Go to the machine');
-  await setUp(page);
-  await press(page, 'Go to the run');
+  await toTheRun(page, jobNamed('Second bit'));
   await startCutting(page);
   await changeBit(page);
   await page.waitForTimeout(800);
@@ -100,12 +95,7 @@ test('one program for each bit: each is set up for and run by itself, one after 
 });
 
 test('the cable out when Stop is pressed: not said to stand until the machine says so, and told first when it answers', async () => {
-  const id = await makeJob(page, jobNamed('Cable'));
-  await page.goto(`/job/${id}`);
-  await release(page);
-  await press(page, 'Go to the machine');
-  await setUp(page);
-  await press(page, 'Go to the run');
+  await toTheRun(page, jobNamed('Cable'));
   await startCutting(page);
   await bench({ fault: { kind: 'link-drop', seconds: 4 } });
   await expect(word('No link to the machine')).toBeVisible();

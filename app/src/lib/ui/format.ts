@@ -1,4 +1,4 @@
-import { formatLength, formatNumber, type LengthUnit } from '@kerbe/core/length';
+import { formatLength, formatNumber, MM_PER_INCH, type LengthUnit } from '@kerbe/core/length';
 
 /** `24 min`, `1 h 05 min`, `45 s`. */
 export function duration(seconds: number): string {
@@ -12,5 +12,5 @@ export function duration(seconds: number): string {
 
 export const len = (mm: number, unit: LengthUnit) => formatLength(mm, { unit });
 /** Where a machine stands: always as many places, so that the figures stand still. */
-export const place = (mm: number, unit: LengthUnit) => formatNumber(mm, { unit, decimals: unit === 'in' ? 3 : 2 });
+export const place = (mm: number, unit: LengthUnit) => (unit === 'in' ? (mm / MM_PER_INCH).toFixed(3) : mm.toFixed(2)).replace(/^-(0\.0+)$/, '$1');
 export const num = (mm: number, unit: LengthUnit) => formatNumber(mm, { unit });

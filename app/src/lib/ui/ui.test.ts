@@ -1,6 +1,6 @@
 /** What people read: times and lengths in words, and what the server refuses. */
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import { duration, len, num } from './format';
+import { duration, len, num, place } from './format';
 import { ask } from './post';
 
 afterEach(() => vi.unstubAllGlobals());
@@ -53,4 +53,9 @@ describe('asking the server', () => {
     vi.stubGlobal('fetch', async () => ({ ok: true, status: 200, json: async () => JSON.parse('{"id":') as unknown }));
     expect(await ask('/api/x')).toMatchObject({ ok: false });
   });
+});
+
+it('the place of a machine stands still: always as many places', () => {
+  expect([-170, 100.1, 3.175, -0.001].map((mm) => place(mm, 'mm'))).toEqual(['-170.00', '100.10', '3.17', '0.00']);
+  expect(place(25.4, 'in')).toBe('1.000');
 });
