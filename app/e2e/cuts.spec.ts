@@ -205,11 +205,16 @@ test('the program follows the controller’s settings', async () => {
   await planned(page);
   await page.getByText('Every setting').click();
   await page.getByLabel('Work offset').selectOption('G56');
-  await page.getByLabel('Own lines before the end').fill('G4 P1\nBEEP');
-  await page.getByLabel('Own lines before the end').blur();
+  const own = page.getByLabel('Own lines before the end');
+  await own.fill('G4 P1\nBEEP');
+  await own.blur();
+  await expect(page.getByText(/Forbids cutting: A line of the shop’s own, “BEEP”/)).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Release for cutting' })).toBeDisabled();
+  await own.fill('G4 P1\nM120');
+  await own.blur();
   await planned(page);
   await expect(page.locator('.cm-content, pre').first()).toContainText('Job: Leaf inlay');
-  await expect(page.getByText(/A line of the shop's own, “BEEP”/)).toBeVisible();
+  await expect(page.getByText(/A line of the shop’s own, “M120”/)).toBeVisible();
   expect(await axe(page)).toEqual([]);
 });
 

@@ -640,7 +640,7 @@ export const finding = {
     ),
   ownLine: (line: string, what: string) =>
     make('program-own-line', 'warning')(
-      `A line of the shop's own, “${line}”, is not understood: ${what}.`,
+      `A line of the shop’s own, “${line}”, is not understood: ${what}.`,
       'The machine may take it, or stop there.',
       'Try it at the machine with nothing on the bed, or take it out.',
     ),

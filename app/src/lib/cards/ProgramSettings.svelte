@@ -159,7 +159,10 @@
       >{settings.endLines.join('\n')}</textarea
     ></label
   >
-  <p class="quiet">Own lines go to the machine as they stand. They are read like any program, and what is not understood is a finding.</p>
+  <p class="quiet">
+    Own lines go to the machine as they stand. They may wait (G4 P), switch air, outputs and clamps, or call the shop’s own M100 to M199; moves, modes and the
+    spindle are the plan’s alone.
+  </p>
   {#if why}<p class="caution" role="alert">{why}</p>{/if}
 </details>
 
