@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { readJob, type Job } from '@kerbe/core/job';
+import { decodeText } from '@kerbe/core/text';
 import { Refusal } from './main.ts';
 
 /** Reads a job file, or refuses with what is wrong in it. */
@@ -7,7 +8,7 @@ export function loadJob(file: string | undefined): Job {
   if (!file) throw new Refusal('Which job? Name a job.json file.');
   let data: unknown;
   try {
-    data = JSON.parse(readFileSync(file, 'utf8'));
+    data = JSON.parse(decodeText(readFileSync(file)));
   } catch (error) {
     if (error instanceof SyntaxError) throw new Refusal(`${file} is not JSON: ${error.message}`);
     throw error;

@@ -1,3 +1,4 @@
+import { decodeText } from '@kerbe/core/text';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { placeThings, readSvg } from '@kerbe/core/artwork/import';
@@ -65,7 +66,7 @@ export async function newCommand(args: string[]): Promise<number> {
       capHeight: len(values.height, '--height'),
     });
   } else if (values.art) {
-    const art = readSvg(readFileSync(values.art, 'utf8'));
+    const art = readSvg(decodeText(readFileSync(values.art)));
     const failed = art.findings.find(({ severity }) => severity === 'error');
     if (failed) throw new Refusal(`${values.art}: ${failed.what} ${failed.remedy}`);
     for (const { what } of art.findings) process.stderr.write(`kerbe: ${values.art}: ${what}\n`);

@@ -1,4 +1,5 @@
 import { fail, redirect } from '@sveltejs/kit';
+import { decodeText } from '@kerbe/core/text';
 import { readJob } from '@kerbe/core/job';
 import { db } from '$lib/server/db';
 import { connectedMachine } from '$lib/server/machines';
@@ -30,7 +31,7 @@ export const actions: Actions = {
     if (!(file instanceof File) || file.size === 0) return fail(400, { why: 'No file was chosen.' });
     let data: unknown;
     try {
-      data = JSON.parse(await file.text());
+      data = JSON.parse(decodeText(new Uint8Array(await file.arrayBuffer())));
     } catch {
       return fail(400, { why: `${file.name} is not a job: it is not JSON.` });
     }

@@ -113,9 +113,39 @@ describe('fonts with damaged tables', () => {
       const drawn = drawItem(item, { fonts: () => font, tolerance: 0.05, items: {} });
       if (drawn.findings.some(({ code }) => code === 'text-face-damaged')) seen.found++;
       for (const { outer } of drawn.regions) expect(outer.xy.every(Number.isFinite)).toBe(true);
+      // Thirteen letters of 20 mm: no damage makes a sign of them that is a street long.
+      for (const { outer } of drawn.regions) expect(Math.max(...outer.xy.map(Math.abs))).toBeLessThan(13 * 50 * 20);
     }
     expect(seen.refused).toBeGreaterThan(0);
     expect(seen.opened).toBeGreaterThan(0);
+  });
+  it('whose letters are kilometres wide are told as damaged', () => {
+    const font = fontOf('bebas')!;
+    const street = {
+      commands: [
+        [0, 0],
+        [32_000_000, 700],
+        [0, 700],
+      ].map((args, i) => ({ command: i === 0 ? 'moveTo' : 'lineTo', args })),
+    };
+    const faceWith = (far: boolean) => ({
+      unitsPerEm: font.unitsPerEm,
+      capHeight: font.capHeight,
+      hasGlyphForCodePoint: (code: number) => font.hasGlyphForCodePoint(code),
+      glyphForCodePoint: (code: number) => font.glyphForCodePoint(code),
+      layout: (text: string) => {
+        const { glyphs, positions } = font.layout(text);
+        return { glyphs: glyphs.map(({ codePoints, path }) => ({ codePoints, path: far ? street : path })), positions };
+      },
+    });
+    const drawnWith = (own: unknown) =>
+      drawItem(makeItem({ kind: 'text', id: 't', x: 0, y: 0, text: 'HERON', face: 'own', capHeight: 20 }), {
+        fonts: () => own as Font,
+        tolerance: 0.05,
+        items: {},
+      });
+    expect(drawnWith(faceWith(true)).findings.map(({ code }) => code)).toEqual(['text-face-damaged']);
+    expect(drawnWith(faceWith(false)).findings).toEqual([]);
   });
 });
 

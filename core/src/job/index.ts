@@ -5,6 +5,7 @@
  * list beside it.
  */
 import { z } from 'zod';
+import { cleanDeep } from '../text/index.ts';
 import { Bit } from './bits.ts';
 import { Cut } from './cuts.ts';
 import { id, length, notNegative, positive } from './fields.ts';
@@ -191,15 +192,16 @@ export function readJob(data: unknown): JobReading {
     return { ok: false, why: [`This job was saved by a newer Kerbe (version ${version}). Update Kerbe to open it.`] };
   const parsed = Job.safeParse(data);
   if (!parsed.success) return { ok: false, why: parsed.error.issues.slice(0, 20).map((issue) => `${issue.path.join('.') || 'job'}: ${issue.message}`) };
-  const job = parsed.data;
+  const job = cleanDeep(parsed.data);
   const why: string[] = [];
   const listed = (order: string[], record: Record<string, { id: string }>, what: string) => {
     for (const key of order) if (!record[key]) why.push(`${what} “${key}” is in the order but not in the job.`);
+    const known = new Set(order);
     for (const key of Object.keys(record)) {
-      if (!order.includes(key)) why.push(`${what} “${key}” is missing from the order.`);
+      if (!known.has(key)) why.push(`${what} “${key}” is missing from the order.`);
       if (record[key].id !== key) why.push(`${what} “${key}” carries another id.`);
     }
-    if (new Set(order).size !== order.length) why.push(`${what}s are listed twice in the order.`);
+    if (known.size !== order.length) why.push(`${what}s are listed twice in the order.`);
   };
   listed(job.itemOrder, job.items, 'Drawn thing');
   listed(job.cutOrder, job.cuts, 'Cut');

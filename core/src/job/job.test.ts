@@ -228,3 +228,18 @@ describe('pairs', () => {
       often(60),
     ));
 });
+
+describe('names that every object has by itself', () => {
+  const base = makeJob();
+  it.each(['constructor', 'toString', '__proto__', 'hasOwnProperty', 'valueOf'])(
+    '%s is no id of a thing, a cut or a bit, and none that is referred to',
+    (name) => {
+      const named = <T extends object>(one: T) => JSON.parse(`{ ${JSON.stringify(name)}: ${JSON.stringify({ ...one, id: name })} }`) as object;
+      expect(readJob({ ...base, items: named(base.items.words), itemOrder: [name], outline: null }).ok).toBe(false);
+      expect(readJob({ ...base, cuts: named(base.cuts.carve), cutOrder: [name] }).ok).toBe(false);
+      expect(readJob({ ...base, cuts: { carve: { ...base.cuts.carve, bit: name } }, cutOrder: ['carve'] }).ok).toBe(false);
+      expect(readJob({ ...base, outline: name }).ok).toBe(false);
+      expect(readJob({ ...base, cuts: { carve: { ...base.cuts.carve, on: [name] } }, cutOrder: ['carve'] }).ok).toBe(false);
+    },
+  );
+});

@@ -15,6 +15,7 @@ import { boardThickness, type Bit, type Cut, type Item, type Job, type ProfileCu
 import { worksOn } from '../job/target.ts';
 import { planMotion } from '../motion/index.ts';
 import { inArtworkOrder } from './artorder.ts';
+import { beyondBounds, workOf } from './bounds.ts';
 import { finding, type Finding } from '../preflight/findings.ts';
 import { factsOf, FEED, joined, type PathFacts, type Toolpath } from '../toolpath/index.ts';
 
@@ -72,6 +73,10 @@ export function targetRegions(job: Job, cut: Cut, items: readonly PlannedItem[])
   return targets(job, cut, items).flatMap(({ regions }) => regions);
 }
 
+/** The lines a cut follows; only grooves go along lines. */
+const linesFor = (job: Job, cut: Cut, items: readonly PlannedItem[]) =>
+  cut.kind === 'engrave' || cut.kind === 'drag' ? targets(job, cut, items).flatMap((thing) => thing.lines) : [];
+
 /** Without a sign outline, the outermost shapes are what a profile cuts out, without their holes. */
 function outermost(items: readonly PlannedItem[]): Region[] {
   const all = items.flatMap(({ regions }) => regions);
@@ -116,7 +121,9 @@ export function planCut(job: Job, cut: Cut, items: readonly PlannedItem[]): Plan
   if (wrong) findings.push(finding.wrongBit(cut.id, wrong.need));
   const upside = startsBelow(job, cut);
   if (upside) findings.push(finding.startsBelowDepth(cut.id, upside.start, upside.depth));
-  const short = wrong?.forbids || upside ? nothing() : plannedOf(job, cut, bit, items, findings);
+  const much = beyondBounds(workOf(job, cut, bit, targetRegions(job, cut, items), linesFor(job, cut, items)));
+  if (much) findings.push(finding.tooMuchWork(cut.id, much));
+  const short = wrong?.forbids || upside || much ? nothing() : plannedOf(job, cut, bit, items, findings);
   const planned = job.program.order === 'artwork' && cut.kind !== 'surface' ? inOrderOf(job, cut, bit, items, short) : short;
   const facts = factsOf(planned.path);
   if (facts.deepest < 1e-9 && !findings.some(({ code, severity }) => severity === 'error' || code === 'cut-empty')) {
@@ -186,7 +193,7 @@ function plannedOf(job: Job, cut: Cut, bit: Bit, items: readonly PlannedItem[], 
     rise: maxSpeed[2],
   };
   const thickness = boardThickness(job.board);
-  const lines = cut.kind === 'engrave' || cut.kind === 'drag' ? targets(job, cut, items).flatMap((thing) => thing.lines) : [];
+  const lines = linesFor(job, cut, items);
   const points = cut.kind === 'drill' ? cut.points.length : 0;
   if (cut.kind !== 'surface' && regions.length + lines.length + points === 0) findings.push(finding.nothingToCut(cut.id));
   const lost = (count: number) => {

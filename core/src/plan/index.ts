@@ -5,8 +5,11 @@
  */
 import { ArtCache, isHidden, type FontSource } from '../artwork/index.ts';
 import { checkArtwork, checkThing } from '../artwork/check.ts';
+import { contoursOf } from '../geometry/index.ts';
 import type { Job } from '../job/index.ts';
+import { finding } from '../preflight/findings.ts';
 import { cribFindings, preflight, speakIn, type Finding } from '../preflight/index.ts';
+import { beyondBounds, MOST, pointsAhead } from './bounds.ts';
 import { CutCache, type PlannedCut, type PlannedItem } from './cut.ts';
 import { orderFindings } from './order.ts';
 import { memoryFindings, ownLineFindings, sectionsOf } from './programs.ts';
@@ -52,6 +55,8 @@ export async function planJob(job: Job, options: PlanOptions): Promise<Plan> {
     options.signal?.throwIfAborted();
   };
   const items = await drawJob(job, options, (done) => step('Drawing the artwork', 0.3 * done));
+  const beyond = items.flatMap(({ findings }) => findings).filter(({ code }) => code === 'art-too-much');
+  if (beyond.length > 0) return { items, cuts: [], findings: beyond, seconds: 0 };
   const context = { fonts: options.fonts, tolerance: job.tolerance / 2, items: job.items };
   const checked = options.checked ?? new WeakMap<object, Finding[]>();
   for (const [index, thing] of items.entries()) {
@@ -65,6 +70,12 @@ export async function planJob(job: Job, options: PlanOptions): Promise<Plan> {
   for (const [index, id] of job.cutOrder.entries()) {
     await step(`Planning cut ${index + 1} of ${job.cutOrder.length}`, 0.3 + (0.6 * index) / job.cutOrder.length);
     cuts.push(kept.plan(job, job.cuts[id], items));
+    // One after the other stays within its bounds; all of them together must too.
+    const moves = cuts.reduce((sum, { facts }) => sum + facts.moves, 0);
+    if (moves > MOST.moves) {
+      art.push(finding.tooMuchWork(id, beyondBounds({ passes: 1, moves, hours: 0 })!));
+      break;
+    }
   }
   await step('Checking', 0.95);
   const plan: Plan = { items, cuts, findings: [], seconds: secondsOf(job, cuts) };
@@ -73,18 +84,29 @@ export async function planJob(job: Job, options: PlanOptions): Promise<Plan> {
   return plan;
 }
 
-/** Draws every thing of a job that is not hidden. */
+/** Draws every thing of a job that is not hidden; what is more than can be held is told as a finding instead. */
 export async function drawJob(job: Job, { fonts, art = new ArtCache() }: PlanOptions, onStep: (done: number) => Promise<void>): Promise<PlannedItem[]> {
   const context = { fonts, tolerance: job.tolerance / 2, items: job.items };
   const items: PlannedItem[] = [];
   art.keepOnly(job.items);
+  let points = 0;
   for (const [index, id] of job.itemOrder.entries()) {
     if (index % DRAW_STEP === 0) await onStep(index / job.itemOrder.length);
     const item = job.items[id];
-    if (!isHidden(item, job)) items.push({ item, ...art.draw(item, context) });
+    if (isHidden(item, job)) continue;
+    if (points + pointsAhead(item, context.tolerance) > MOST.points) {
+      items.push({ item, regions: [], lines: [], findings: [finding.tooMuchDrawn(item.id, MOST.points)] });
+      continue;
+    }
+    const thing = { item, ...art.draw(item, context) };
+    items.push(thing);
+    points += pointsOf(thing);
   }
   return items;
 }
+
+const pointsOf = ({ regions, lines }: PlannedItem): number =>
+  [...regions.flatMap(contoursOf), ...lines.map(({ line }) => line)].reduce((sum, { xy }) => sum + xy.length / 2, 0);
 
 /** Seconds of a whole job: cutting, spindle, bit changes. */
 export function secondsOf(job: Job, cuts: readonly PlannedCut[]): number {

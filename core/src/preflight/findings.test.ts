@@ -175,6 +175,7 @@ const CASES: [code: string, severity: Finding['severity'], trigger: Change, near
   // inlays that would not go in
   ['inlay-proud', 'error', plug({}, { floorDepth: 0.3, stepover: 0.3 }), plug({}, { floorDepth: 0.6, stepover: 0.2 })],
   ['inlay-binds', 'warning', plug({ tipFlat: 0.3 }, {}), plug({ tipFlat: 0.3 }, {}, 4)],
+  ['cut-too-much', 'error', out({ depthPerPass: 1e-9 }), out({ depthPerPass: 0.5 })],
   ['job-no-cuts', 'error', { cuts: {}, cutOrder: [] }, { cutOrder: ['carve', 'out'] }],
   ['cut-empty', 'warning', { ...words({ hidden: true }) }, words({ hidden: false })],
 ];

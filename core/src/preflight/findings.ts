@@ -284,6 +284,20 @@ export const finding = {
         cut,
       },
     ),
+  tooMuchDrawn: (item: string, most: number) =>
+    make('art-too-much', 'error')(
+      `With this thing the artwork has more than ${most.toLocaleString('en-GB')} points.`,
+      'It is not drawn and nothing is planned: no sign needs so many, and they would fill the memory.',
+      'Take out what is not cut, make patterns of holes smaller, or simplify outlines.',
+      { item },
+    ),
+  tooMuchWork: (cut: string, much: string) =>
+    make('cut-too-much', 'error')(
+      `This cut would be ${much}.`,
+      'Nobody would wait for it, and no controller would hold it; it is not planned.',
+      'Look at its depth per pass, its step-over or spacing, its pecks and tabs, and its feed: one of them is far too small.',
+      { cut },
+    ),
   allowanceNegative: (cut: string, allowance: number) =>
     make('allowance-negative', 'error')(
       `The allowance is ${len(allowance)}, less than nothing.`,

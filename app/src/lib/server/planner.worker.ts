@@ -26,7 +26,7 @@ const fontsWith =
   (own: OwnFaces): FontSource =>
   (id) => {
     const face = faceById(id);
-    if (!face && !own[id]) return undefined;
+    if (!face && !Object.hasOwn(own, id)) return undefined;
     let font = fonts.get(id);
     if (!font) fonts.set(id, (font = openFont(face ? readFileSync(require.resolve(face.file)) : own[id])));
     return font;

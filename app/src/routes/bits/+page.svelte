@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The crib: every bit of the shop to one scale, with its figures and hours. */
+  import { decodeText } from '@kerbe/core/text';
   import { bitLabel, cuttingWidth } from '@kerbe/core/bits';
   import { cribToCsv, cribToJson, readCrib } from '@kerbe/core/bits/crib';
   import { Bit as BitSchema, type Bit } from '@kerbe/core/job';
@@ -33,7 +34,7 @@
     open = `bit${n}`;
   }
   async function bringIn(file: File) {
-    const { bits: read, why } = readCrib(await file.text());
+    const { bits: read, why } = readCrib(decodeText(new Uint8Array(await file.arrayBuffer())));
     if (read.length) await keep(read, `${read.length} ${read.length === 1 ? 'bit was' : 'bits were'} brought in.`);
     if (why.length) note = { text: `${read.length ? `${read.length} brought in. ` : ''}${why.slice(0, 4).join(' ')}`, bad: true };
   }

@@ -1,5 +1,6 @@
 /** A file of unknown kind to drawn things: what the drop, the upload and the command line share. */
 import { finding } from '../../preflight/findings.ts';
+import { decodeText } from '../../text/index.ts';
 import { readDxf } from './dxf.ts';
 import type { Imported } from './imported.ts';
 import { sniff } from './sniff.ts';
@@ -19,22 +20,12 @@ export function readDrawing(bytes: Uint8Array, name: string, options: { join?: n
   const file = sniff(bytes, name);
   switch (file.kind) {
     case 'svg':
-      return readSvg(textOf(bytes));
+      return readSvg(decodeText(bytes));
     case 'dxf':
-      return readDxf(textOf(bytes), options);
+      return readDxf(decodeText(bytes), options);
     case 'unknown':
       return empty(file.why.replace(/\.$/, ''));
     default:
       return empty(`it is a ${file.kind}, not a drawing`);
   }
-}
-
-declare const TextDecoder: new (label: string) => { decode(bytes: Uint8Array): string };
-
-/** UTF-8 or UTF-16 by its mark, else UTF-8; what is no UTF-8 is read as Latin-1. */
-function textOf(bytes: Uint8Array): string {
-  if (bytes[0] === 0xff && bytes[1] === 0xfe) return new TextDecoder('utf-16le').decode(bytes);
-  if (bytes[0] === 0xfe && bytes[1] === 0xff) return new TextDecoder('utf-16be').decode(bytes);
-  const text = new TextDecoder('utf-8').decode(bytes);
-  return text.includes('\ufffd') ? new TextDecoder('latin1').decode(bytes) : text;
 }

@@ -1,5 +1,7 @@
 /** What a file really is, by its first bytes and not by its name; and the size of a picture before it is decoded. */
 
+import { decodeText } from '../../text/index.ts';
+
 export type FileKind = { kind: 'svg' | 'dxf' | 'picture' | 'font' | 'job' | 'list' } | { kind: 'unknown'; why: string };
 
 const ascii = (bytes: Uint8Array, from: number, length: number) => String.fromCharCode(...bytes.subarray(from, from + length));
@@ -13,13 +15,11 @@ export function sniff(bytes: Uint8Array, name: string): FileKind {
   if (head === 'GIF8') return { kind: 'unknown', why: 'This is a GIF. Save it as PNG and bring that in.' };
   if (head.startsWith('PK')) return { kind: 'unknown', why: 'This is a packed folder. Unpack it first.' };
   if (head === 'AC10') return { kind: 'unknown', why: 'This is a DWG. Save it as ASCII DXF and bring that in.' };
-  // UTF-16 by its mark: every other byte of plain letters is nought.
-  const wide = (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff);
-  const text = wide ? ascii(bytes, 2, 8192).replaceAll('\0', '') : ascii(bytes, 0, 4096);
+  const text = decodeText(bytes.subarray(0, 8192));
   if (/<svg[\s>]|<!DOCTYPE svg/i.test(text) || (/^\s*<\?xml/.test(text) && /\.svg$/i.test(name))) return { kind: 'svg' };
   if (text.startsWith('AutoCAD Binary DXF') || /^\s*(999\s*\r?\n[^\n]*\n\s*)*0\s*\r?\nSECTION/.test(text)) return { kind: 'dxf' };
   if (/^\s*\{/.test(text) && /"kerbe"\s*:/.test(text)) return { kind: 'job' };
-  if (/\.(csv|tsv|txt)$/i.test(name) && !text.includes('\0')) return { kind: 'list' };
+  if (/\.(csv|tsv|txt)$/i.test(name) && !text.includes('\ufffd')) return { kind: 'list' };
   return { kind: 'unknown', why: 'This is no kind of file Kerbe knows. It takes SVG, DXF, PNG, JPEG, BMP, WebP, fonts, and lists as CSV.' };
 }
 

@@ -150,7 +150,12 @@ function onTrack({ line, closed }: { line: Line; closed: boolean }, at: number, 
   return null;
 }
 
+/** No letter is so many times wider or higher than a capital: a damaged table says so. */
+const MOST_CAPITALS = 50;
+
 function fontLine(font: Font, missing: Set<string>) {
+  const most = MOST_CAPITALS * capHeightOf(font);
+  const sane = (value: number) => Math.abs(value) <= most;
   return (text: string, scale: number, spacing: number): SetLine => {
     for (const character of text) if (!font.hasGlyphForCodePoint(character.codePointAt(0)!)) missing.add(character);
     const known = [...text].filter((character) => !missing.has(character)).join('');
@@ -163,7 +168,10 @@ function fontLine(font: Font, missing: Set<string>) {
       const characters = [...known];
       glyphs.forEach((glyph, i) => {
         const { xAdvance, xOffset, yOffset } = positions[i];
-        const outline = outlineOf(glyph.path.commands);
+        const { commands } = glyph.path;
+        if (![xAdvance, xOffset, yOffset].every(sane) || !commands.every(({ args }) => args.every(sane)))
+          throw new Error('A letter of this face is as large as a house: the font is damaged.');
+        const outline = outlineOf(commands);
         const said = characters.splice(0, Math.max(1, glyph.codePoints.length)).join('');
         if (outline.length) letters.push({ x: x + xOffset * scale, y: yOffset * scale, advance: xAdvance * scale, said, outline });
         x += xAdvance * scale;

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Plates from a list: one row a plate, its columns put into lines of words, laid out in a grid on the board. */
+  import { decodeText } from '@kerbe/core/text';
   import Papa from 'papaparse';
   import { FACES, SINGLE_LINE } from '@kerbe/core/artwork/faces';
   import { filled, layPlates, type PlateLayout, type PlateList } from '@kerbe/core/artwork/list';
@@ -37,7 +38,7 @@
   }
   async function read(event: Event) {
     const file = (event.currentTarget as HTMLInputElement).files?.[0];
-    if (file) typed = await file.text();
+    if (file) typed = decodeText(new Uint8Array(await file.arrayBuffer()));
   }
   function place() {
     const { items } = layPlates($state.snapshot(editor.job) as typeof editor.job, $state.snapshot(list), $state.snapshot(layout));

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { decodeText } from '@kerbe/core/text';
   import { onDestroy, onMount, untrack } from 'svelte';
   import { tinykeys } from 'tinykeys';
   import { invalidate } from '$app/navigation';
@@ -119,7 +120,7 @@
     go('artwork');
     const next = new Incoming(editor, file.name, new Uint8Array(await file.arrayBuffer()));
     if (next.kind === 'list') {
-      plates = await file.text();
+      plates = decodeText(new Uint8Array(await file.arrayBuffer()));
       return;
     }
     if (next.kind === 'face') {
