@@ -1,4 +1,5 @@
 // The machine side under load: how soon Hold brakes, how many blocks and lines a second, how often a browser hears.
+import { createHash } from 'node:crypto';
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -48,7 +49,7 @@ export async function benchMachine() {
           })
         ).json()
       ).why;
-    const direct = { authorization: `Bearer ${stack.token}`, 'x-kerbe-by': 'owner' };
+    const direct = { authorization: `Bearer ${stack.token}`, 'x-kerbe-by': 'owner', 'x-kerbe-id': 'bench' };
     const agent = async (command) =>
       (
         await (
@@ -78,6 +79,7 @@ export async function benchMachine() {
         name: `${id}.nc`,
         sha256: 'x',
         program: text,
+        textSha256: createHash('sha256').update(text).digest('hex'),
         bits: ['v'],
         datum: { corner: 'lower-left', z: 'top' },
         extents: { min: [0, 0, 0], max: [250, 1, 5] },

@@ -23,11 +23,12 @@ export function buildApp(say = () => {}) {
 /** Secrets of this installation, made once. */
 function secretsIn(home) {
   const file = join(home, 'secrets.json');
-  if (!existsSync(file)) {
-    const make = () => randomBytes(24).toString('base64url');
-    writeFileSync(file, JSON.stringify({ auth: make(), agent: make(), demo: make() }), { mode: 0o600 });
-  }
-  return JSON.parse(readFileSync(file, 'utf8'));
+  const known = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : {};
+  const missing = ['auth', 'agent', 'machine', 'demo'].filter((name) => !known[name]);
+  if (missing.length === 0) return known;
+  const secrets = { ...known, ...Object.fromEntries(missing.map((name) => [name, randomBytes(24).toString('base64url')])) };
+  writeFileSync(file, JSON.stringify(secrets), { mode: 0o600 });
+  return secrets;
 }
 
 /** Who ends so often within a minute is not helped by being started once more. */
@@ -135,9 +136,10 @@ export async function startStack({ home, port, rate = 1, supervise = false, say 
   const again = (name) => begin(name, starts[name].script, starts[name].args, starts[name].env);
   try {
     say('starting the simulated router, the agent and the web server');
-    const router = await begin('simulated router', routerScript, ['--rate', String(rate)]);
+    const router = await begin('simulated router', routerScript, ['--rate', String(rate)], { KERBE_MACHINE_TOKEN: secrets.machine });
     const agent = await begin('machine agent', agentScript, ['--machine', `127.0.0.1:${router.port}`, '--journal', join(home, 'journal')], {
       KERBE_AGENT_TOKEN: secrets.agent,
+      KERBE_MACHINE_TOKEN: secrets.machine,
     });
     const webPort = port ?? (await freePort());
     const url = `http://127.0.0.1:${webPort}`;

@@ -13,6 +13,7 @@ import { readProgram, statsOf } from '@kerbe/core/program';
 import { carvePlan, HeightMap } from '@kerbe/core/proof';
 import { bundles } from '../../scripts/bundle.mjs';
 import { freePort, startNode } from '../../scripts/processes.mjs';
+import { sealed, machineToken } from './testing.ts';
 
 type Started = Awaited<ReturnType<typeof startNode>>;
 const token = 'a-token-for-tests';
@@ -26,10 +27,13 @@ let routerPort: number;
 let key = 0;
 
 async function startRouter(rate: number): Promise<void> {
-  router = await startNode(await bundles.router(), ['--port', String(routerPort), '--rate', String(rate)]);
+  router = await startNode(await bundles.router(), ['--port', String(routerPort), '--rate', String(rate)], { KERBE_MACHINE_TOKEN: machineToken });
 }
 async function startAgent(): Promise<void> {
-  agent = await startNode(await bundles.agent(), ['--machine', `127.0.0.1:${routerPort}`, '--journal', folder], { KERBE_AGENT_TOKEN: token });
+  agent = await startNode(await bundles.agent(), ['--machine', `127.0.0.1:${routerPort}`, '--journal', folder], {
+    KERBE_AGENT_TOKEN: token,
+    KERBE_MACHINE_TOKEN: machineToken,
+  });
 }
 const call = (path: string, body?: unknown, headers: Record<string, string> = {}) =>
   fetch(`http://127.0.0.1:${agent.port}${path}`, {
@@ -83,7 +87,7 @@ async function order(id: string) {
   const plan = await planJob(job, { fonts });
   const [file] = writePrograms(job, plan, '2026-01-01', 'pauses');
   const facts = statsOf(readProgram(file.text), job.machine);
-  return { plan, order: { id, name: file.name, sha256: 'x', program: file.text, bits: file.bits, datum: job.datum, extents: facts.extents } };
+  return { plan, order: sealed({ id, name: file.name, sha256: 'x', program: file.text, bits: file.bits, datum: job.datum, extents: facts.extents }) };
 }
 
 /** Everything from power-on to zero, as a person would. */
@@ -303,7 +307,7 @@ describe('agent and simulated router', () => {
     const { order: run } = await order('run-6');
     const lines = run.program.split('\n');
     lines.splice(60, 0, 'G1 Xnonsense');
-    expect(await command({ do: 'start', order: { ...run, program: lines.join('\n') } })).toBeNull();
+    expect(await command({ do: 'start', order: sealed({ ...run, program: lines.join('\n') }) })).toBeNull();
     const end = await until((s) => s.run.endedAt);
     expect(end.run.state).toBe('failed');
     expect(end.run.message).toMatch(/refused line 61.*X has no number/s);

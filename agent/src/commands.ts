@@ -94,6 +94,7 @@ export const Command = z.discriminatedUnion('do', [
       name: z.string(),
       sha256: z.string(),
       program: z.string().max(200_000_000),
+      textSha256: z.string().max(64),
       source: z.array(z.int()).max(10_000_000).optional(),
       lines: z.int().optional(),
       bits: z.array(z.string()).min(1),

@@ -10,7 +10,7 @@ import { kerbeLink, linkAlone } from '@kerbe/core/machine';
 import { Agent, type RunOrder } from './agent.ts';
 import { Journal } from './journal.ts';
 import { Link } from './link.ts';
-import { allSet } from './testing.ts';
+import { allSet, sealed } from './testing.ts';
 
 const REST = restingStatus();
 const STATUS: MachineStatus = {
@@ -72,15 +72,16 @@ async function until(what: () => boolean) {
   for (let i = 0; i < 2000 && !what(); i++) await pause(10);
   expect(what()).toBe(true);
 }
-const order = (lines: number): RunOrder => ({
-  id: 'run',
-  name: 'test.nc',
-  sha256: 'x',
-  program: ['G21 G90', ...Array.from({ length: lines - 2 }, (_, i) => `G1 X${i} F600`), 'M30'].join('\n'),
-  bits: ['v'],
-  datum: { corner: 'lower-left', z: 'top' },
-  extents: { min: [0, 0, 0], max: [10, 10, 0] },
-});
+const order = (lines: number): RunOrder =>
+  sealed({
+    id: 'run',
+    name: 'test.nc',
+    sha256: 'x',
+    program: ['G21 G90', ...Array.from({ length: lines - 2 }, (_, i) => `G1 X${i} F600`), 'M30'].join('\n'),
+    bits: ['v'],
+    datum: { corner: 'lower-left', z: 'top' },
+    extents: { min: [0, 0, 0], max: [10, 10, 0] },
+  }) as RunOrder;
 function readyAgent(): Agent {
   const agent = new Agent(link, new Journal(folder));
   agent.setup.state = allSet();

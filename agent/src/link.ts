@@ -150,6 +150,8 @@ export class Link extends EventEmitter<LinkEvents> {
       open: () => {
         if (turn !== this.turn) return;
         this.heard = performance.now();
+        // Not noted: what is said is shown on the screen.
+        if (this.linked.token && !this.plain) this.wire!.write(`!hello ${this.linked.token}\n`);
         this.ask();
         let looked = this.heard;
         this.poll = setInterval(

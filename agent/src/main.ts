@@ -1,7 +1,9 @@
 /**
  * The machine agent as a process: HTTP on loopback for the web server, a link to one machine.
  *
- *   kerbe-agent --port 0 --machine 127.0.0.1:4001 --journal DIR     (token in KERBE_AGENT_TOKEN)
+ *   kerbe-agent --port 0 --machine 127.0.0.1:4001 --journal DIR
+ *
+ * Its own token in KERBE_AGENT_TOKEN, that of the simulated machine it is started with in KERBE_MACHINE_TOKEN.
  *
  * Prints `listening PORT` when it is ready. Every request carries the token; every command may
  * carry an idempotency key, and the same key is carried out once.
@@ -10,11 +12,13 @@ import { timingSafeEqual } from 'node:crypto';
 import { createServer, type IncomingMessage } from 'node:http';
 import { parseArgs } from 'node:util';
 import { kerbeLink, linkAlone, type Linked } from '@kerbe/core/machine';
+import { cleanDeep, cleanText } from '@kerbe/core/text';
 import { Agent } from './agent.ts';
 import { carryOut, Command } from './commands.ts';
 import type { Who } from './controls.ts';
 import { Journal } from './journal.ts';
 import { Link } from './link.ts';
+import { Once } from './once.ts';
 
 const { values } = parseArgs({
   options: { port: { type: 'string', default: '0' }, machine: { type: 'string' }, journal: { type: 'string' } },
@@ -27,23 +31,22 @@ if (!token || !host || !(Number(port) > 0) || !values.journal) {
 }
 
 const journal = new Journal(values.journal);
-const first = linkAlone(kerbeLink(host, Number(port)));
+const first: Linked = { ...linkAlone(kerbeLink(host, Number(port))), token: process.env.KERBE_MACHINE_TOKEN };
 const agent = new Agent(new Link(journal.load<Linked>('linked') ?? first), journal, first);
 
-const done = new Map<string, Promise<string | null>>();
-function once(key: string | undefined, command: Command, who: Who): Promise<string | null> {
-  if (!key) return carryOut(agent, command, who);
-  const before = done.get(key);
-  if (before) return before;
-  const answer = carryOut(agent, command, who);
-  done.set(key, answer);
-  if (done.size > 1000) done.delete(done.keys().next().value!);
-  return answer;
-}
+const once = new Once(journal);
+
+/** A program of a million lines fits well; more than this no caller of ours sends. */
+const MOST_BYTES = 256 * 1024 * 1024;
 
 async function bodyOf(request: IncomingMessage): Promise<string> {
   const parts: Buffer[] = [];
-  for await (const part of request) parts.push(part as Buffer);
+  let size = 0;
+  for await (const part of request) {
+    size += (part as Buffer).length;
+    if (size > MOST_BYTES) throw new SyntaxError('The command is longer than 256 MB.');
+    parts.push(part as Buffer);
+  }
   return Buffer.concat(parts).toString('utf8');
 }
 
@@ -92,9 +95,10 @@ const server = createServer(async (request, response) => {
     if (request.method === 'POST' && url.pathname === '/command') {
       const parsed = Command.safeParse(JSON.parse(await bodyOf(request)));
       if (!parsed.success) return json(400, { why: `The command is not one the agent knows: ${parsed.error.issues[0]?.message}` });
-      const named = (header: string, or: string) => decodeURIComponent(String(request.headers[header] ?? or)).slice(0, 80);
-      const who = { by: named('x-kerbe-by', 'somebody'), tab: named('x-kerbe-tab', '') };
-      const why = await once(request.headers['idempotency-key'] as string | undefined, parsed.data, who);
+      const named = (header: string, or: string) => cleanText(decodeURIComponent(String(request.headers[header] ?? or))).slice(0, 80);
+      const who: Who = { id: named('x-kerbe-id', 'nobody'), by: named('x-kerbe-by', 'somebody'), tab: named('x-kerbe-tab', '') };
+      const command = cleanDeep(parsed.data);
+      const why = await once.do(request.headers['idempotency-key'] as string | undefined, command, who.id, () => carryOut(agent, command, who));
       return json(why === null ? 200 : 409, { why });
     }
     json(404, { why: 'There is no such page.' });

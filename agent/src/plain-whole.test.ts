@@ -15,6 +15,7 @@ import { Agent } from './agent.ts';
 import { carryOut, Command } from './commands.ts';
 import { Journal } from './journal.ts';
 import { Link } from './link.ts';
+import { sealed } from './testing.ts';
 
 /** How the stand-in is described, as a person would type it. */
 const standinProfile = (port: number, over: Record<string, unknown> = {}): MachineProfile =>
@@ -63,7 +64,7 @@ async function atStandin(over: Record<string, unknown> = {}, linkOver: Partial<L
   closers.push(() => void socket.destroy());
   return {
     agent,
-    tell: (command: Record<string, unknown>) => carryOut(agent, Command.parse(command), { by: 'operator', tab: 'one' }),
+    tell: (command: Record<string, unknown>) => carryOut(agent, Command.parse(command), { id: 'a', by: 'operator', tab: 'one' }),
     hands: (change: Record<string, unknown>) =>
       new Promise<string>((done) => {
         socket.once('data', (data) => done(String(data).trim()));
@@ -78,7 +79,7 @@ const V = { shape: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 }, stickOut: 
 const END = { shape: { kind: 'end', id: 'e', diameter: 6 }, stickOut: 33 };
 const order = (id: string, program: string[], bits: string[]) => ({
   do: 'start',
-  order: {
+  order: sealed({
     id,
     name: 'reed.nc',
     sha256: 'x',
@@ -86,7 +87,7 @@ const order = (id: string, program: string[], bits: string[]) => ({
     bits,
     datum: { corner: 'lower-left', z: 'top' },
     extents: { min: [0, 0, -3], max: [50, 40, 5] },
-  },
+  }),
 });
 const ONE = ['G21 G90', 'S12000 M3', 'G4 P1', 'G0 X10 Y10', 'G0 Z5', 'G1 Z-2 F500', 'G1 X40 F1500', 'G0 Z5', 'M5', 'G53 G0 Z0', 'M30'];
 const TWO = [

@@ -13,7 +13,7 @@ import { linkAlone, LinkProfile } from '@kerbe/core/machine';
 import { Agent } from './agent.ts';
 import { Journal } from './journal.ts';
 import { Link } from './link.ts';
-import { allSet, wait } from './testing.ts';
+import { allSet, sealed, wait } from './testing.ts';
 
 /** The stand-in: takes lines, says "fine" or "nope why", tells "at <state> x y z" when asked "where". */
 class Standin {
@@ -104,15 +104,16 @@ function ready(link: Link): Agent {
   agent.setup.state = allSet();
   return agent;
 }
-const order = (lines: number, from = 100) => ({
-  id: `run${lines}`,
-  name: 'test.nc',
-  sha256: 'x',
-  program: ['G21 G90', ...Array.from({ length: lines - 2 }, (_, i) => `G1 X${from + i} Y0 F600`), 'M30'].join('\n'),
-  bits: ['v'],
-  datum: { corner: 'lower-left', z: 'top' as const },
-  extents: { min: [0, 0, 0] as [number, number, number], max: [10, 10, 0] as [number, number, number] },
-});
+const order = (lines: number, from = 100) =>
+  sealed({
+    id: `run${lines}`,
+    name: 'test.nc',
+    sha256: 'x',
+    program: ['G21 G90', ...Array.from({ length: lines - 2 }, (_, i) => `G1 X${from + i} Y0 F600`), 'M30'].join('\n'),
+    bits: ['v'],
+    datum: { corner: 'lower-left', z: 'top' as const },
+    extents: { min: [0, 0, 0] as [number, number, number], max: [10, 10, 0] as [number, number, number] },
+  });
 async function until(what: () => boolean) {
   for (let i = 0; i < 400 && !what(); i++) await wait(10);
   expect(what()).toBe(true);

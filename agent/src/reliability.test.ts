@@ -167,7 +167,7 @@ describe('what the machine forgets', () => {
 });
 
 describe('people', () => {
-  const as = (by: string, tab = 't1') => ({ 'x-kerbe-by': by, 'x-kerbe-tab': tab });
+  const as = (by: string, tab = 't1') => ({ 'x-kerbe-id': by, 'x-kerbe-by': by, 'x-kerbe-tab': tab });
   it('one holds the controls; another must take them over, which both see; hold and stop are everybody’s', async () => {
     await shop.command({ do: 'take' }, as('owner'));
     expect(await shop.command({ do: 'jog', x: 1, y: 0, z: 0, feed: 3000 }, as('owner'))).toBeNull();

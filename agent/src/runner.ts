@@ -3,6 +3,7 @@
  * stop - of the link, the machine or itself - how far it got. What it must remember is on disk
  * before the machine hears of it.
  */
+import { createHash } from 'node:crypto';
 import type { MachineStatus, RunState } from '@kerbe/core/link';
 import { linesOf, pauseIn } from '@kerbe/core/program';
 import { sentence, type Hands } from './hands.ts';
@@ -14,6 +15,8 @@ export interface RunOrder {
   name: string;
   sha256: string;
   program: string;
+  /** Hash of that very text, as whoever made it worked it out: an altered text never runs. */
+  textSha256: string;
   /** Line of the released program each line comes from, when it was fitted to the board; left out when it runs as released. */
   source?: number[];
   /** Lines of the released program. */
@@ -54,6 +57,10 @@ const AHEAD = 500;
 const isHeld = ({ state, queued }: MachineStatus) => state !== 'run' && (state !== 'idle' || queued === 0);
 
 const isPause = (line: string) => pauseIn(line) !== null;
+
+/** Hash of a program's text. */
+export const textHash = (program: string): string => createHash('sha256').update(program).digest('hex');
+const isWhole = ({ program, textSha256 }: RunOrder) => textHash(program) === textSha256;
 
 export class Runner {
   run: RunState | null = null;
@@ -104,6 +111,7 @@ export class Runner {
   }
 
   async start(order: RunOrder): Promise<string | null> {
+    if (!isWhole(order)) return 'The program is not the one that was handed over: its hash is another. Nothing was started.';
     const lines = linesOf(order.program);
     const id = order.id;
     const tag = `${id}:0`;
@@ -422,6 +430,10 @@ export class Runner {
     const order = this.journal.load<RunOrder>(`order-${kept.run.id}`);
     if (!order) {
       this.finish('failed', `The agent was restarted and its copy of the program is gone. Line ${kept.run.line} was finished.`);
+      return;
+    }
+    if (!isWhole(order)) {
+      this.finish('failed', `The agent was restarted, and its copy of the program has been altered: its hash is another. Line ${kept.run.line} was finished.`);
       return;
     }
     this.lines = linesOf(order.program);

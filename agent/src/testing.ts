@@ -3,12 +3,14 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { connect, createServer, type AddressInfo, type Server, type Socket } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { createHash } from 'node:crypto';
 import { noSetup, type AgentSnapshot, type Setup } from '@kerbe/core/link';
 import { bundles } from '../../scripts/bundle.mjs';
 import { freePort, startNode } from '../../scripts/processes.mjs';
 
 type Started = Awaited<ReturnType<typeof startNode>>;
 const token = 'a-token-for-tests';
+export const machineToken = 'a-machine-token-for-tests';
 
 export const wait = (ms: number) => new Promise<void>((done) => setTimeout(done, ms));
 
@@ -118,19 +120,14 @@ export class Shop {
   }
 
   async startRouter(): Promise<void> {
-    this.router = await startNode(await bundles.router(), [
-      '--port',
-      String(this.routerPort),
-      '--rate',
-      String(this.rate),
-      '--taken',
-      join(this.folder, 'taken'),
-    ]);
+    const args = ['--port', String(this.routerPort), '--rate', String(this.rate), '--taken', join(this.folder, 'taken')];
+    this.router = await startNode(await bundles.router(), args, { KERBE_MACHINE_TOKEN: machineToken });
   }
 
   async startAgent(env: Record<string, string> = {}): Promise<void> {
     this.agent = await startNode(await bundles.agent(), ['--machine', `127.0.0.1:${this.tap.port}`, '--journal', this.folder], {
       KERBE_AGENT_TOKEN: token,
+      KERBE_MACHINE_TOKEN: machineToken,
       ...env,
     });
   }
@@ -207,9 +204,15 @@ export function zigzag(lines: number, step = 0.5): string {
   return ['G21 G90', 'G0 Z5', ...moves, 'M30'].join('\n');
 }
 
+/** An order as whoever made it hands it over: with the hash of its text. */
+export const sealed = <T extends { program: string }>(order: T): T & { textSha256: string } => ({
+  ...order,
+  textSha256: createHash('sha256').update(order.program).digest('hex'),
+});
+
 export const orderOf = (id: string, program: string, over: Record<string, unknown> = {}) => ({
   do: 'start',
-  order: {
+  order: sealed({
     id,
     name: 'zigzag.nc',
     sha256: 'x',
@@ -218,7 +221,7 @@ export const orderOf = (id: string, program: string, over: Record<string, unknow
     datum: { corner: 'lower-left', z: 'top' },
     extents: { min: [0, 0, 0], max: [280, 190, 5] },
     ...over,
-  },
+  }),
 });
 
 /** What is set up when a V is fitted and measured, and zero touched on the top at the front left corner. */

@@ -235,7 +235,7 @@ export const isAlive = ({ state, queued, spindle }: MachineStatus): boolean =>
 /** Who holds the controls: one person on one screen at a time. */
 export interface Controls {
   by: string;
-  /** The browser tab, and what to call it. */
+  /** The part of the browser tab's name that all may see. */
   tab: string;
   since: string;
   /** Who had them before, when they were taken over. */

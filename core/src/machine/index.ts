@@ -66,6 +66,8 @@ export const Linked = z.object({
   /** Where it does not say so itself. */
   sensor: z.object({ x: length, y: length, radius: positive, height: positive }).nullable(),
   travel: z.tuple([notNegative, notNegative, notNegative]),
+  /** What a simulated machine wants to hear first: it obeys its own agent and nobody else. */
+  token: z.string().max(200).optional(),
 });
 export type Linked = z.infer<typeof Linked>;
 

@@ -3,9 +3,11 @@
  *
  *   kerbe-router --port 0 [--rate 1] [--taken FILE]
  *
+ * It obeys whoever says `!hello TOKEN` first, with the token in KERBE_MACHINE_TOKEN, and one at a time.
  * Prints `listening PORT` when it is ready. With --taken it writes down every line it takes, with
  * what the lines were counted for: what really reached the machine, whatever happened on the way.
  */
+import { timingSafeEqual } from 'node:crypto';
 import { appendFileSync } from 'node:fs';
 import { createServer, type Socket } from 'node:net';
 import { parseArgs } from 'node:util';
@@ -16,6 +18,12 @@ import { QUEUE_LIMIT, Router } from './machine.ts';
 import { BARE, World } from './world.ts';
 
 const { values } = parseArgs({ options: { port: { type: 'string', default: '0' }, rate: { type: 'string', default: '1' }, taken: { type: 'string' } } });
+
+const token = process.env.KERBE_MACHINE_TOKEN ?? '';
+if (!token) {
+  console.error('kerbe-router: needs KERBE_MACHINE_TOKEN');
+  process.exit(1);
+}
 
 /** A continuous jog brakes when nobody has said for this long that it should go on, milliseconds. */
 const JOG_SILENCE = 300;
@@ -29,6 +37,8 @@ router.rate = Number(values.rate) || 1;
 /** Lines that wait for room in the queue: acknowledged only when they are taken. */
 interface Client {
   socket: Socket;
+  /** It has said who it is. */
+  admitted: boolean;
   rest: string;
   waiting: { seq: number; text: string }[];
 }
@@ -57,6 +67,23 @@ function takeWaiting(client: Client): void {
     send(client, why === null ? `ok ${seq}` : `error ${seq} ${why}`);
     if (why !== null) client.waiting.length = 0;
   }
+}
+
+/** Whoever says nothing, or not who they are, is sent away after so long, milliseconds. */
+const PATIENCE = 3000;
+
+/** The first line of a client: only its own agent moves this machine, and only one at a time. */
+function admit(client: Client, line: string): void {
+  const given = Buffer.from(line.startsWith('!hello ') ? line.slice(7) : '');
+  const wanted = Buffer.from(token);
+  const right = given.length === wanted.length && timingSafeEqual(given, wanted);
+  const why = !right ? 'this machine obeys its own agent only' : [...clients].some(({ admitted }) => admitted) ? 'another agent has this machine' : null;
+  if (why === null) {
+    client.admitted = true;
+    return send(client, 'done hello');
+  }
+  send(client, `refused hello ${why}`);
+  client.socket.destroySoon();
 }
 
 let jogHeard = 0;
@@ -118,6 +145,8 @@ function command(client: Client, line: string): void {
 }
 
 function receive(client: Client, line: string): void {
+  if (client.socket.destroyed || client.socket.writableEnded) return;
+  if (!client.admitted) return admit(client, line);
   if (line.startsWith('!')) return command(client, line);
   const match = line.match(/^(\d{1,9}) (.*)$/);
   if (!match) {
@@ -130,8 +159,9 @@ function receive(client: Client, line: string): void {
 
 const server = createServer((socket) => {
   if (performance.now() < deafUntil) return void socket.destroy();
-  const client: Client = { socket, rest: '', waiting: [] };
+  const client: Client = { socket, admitted: false, rest: '', waiting: [] };
   clients.add(client);
+  setTimeout(() => client.admitted || socket.destroy(), PATIENCE).unref();
   socket.setNoDelay(true);
   socket.setEncoding('utf8');
   send(client, 'hello kerbe-router 1');
@@ -143,7 +173,7 @@ const server = createServer((socket) => {
   const gone = () => {
     clients.delete(client);
     // Nobody is listening any more: come to rest on the path and wait there.
-    if (clients.size === 0 && router.state === 'run') router.hold();
+    if (client.admitted && router.state === 'run') router.hold();
   };
   socket.on('error', gone);
   socket.on('close', gone);
