@@ -41,5 +41,6 @@ export const bundles = {
   router: () => bundle('machines/src/router/main.ts', 'machines/dist/router.mjs', ['machines/src', 'core/src']),
   plain: () => bundle('machines/src/plain/main.ts', 'machines/dist/plain.mjs', ['machines/src', 'core/src']),
   agent: () => bundle('agent/src/main.ts', 'agent/dist/agent.mjs', ['agent/src', 'core/src']),
-  planner: () => bundle('app/src/lib/server/planner.worker.ts', 'app/dist/planner.mjs', ['app/src/lib/server', 'core/src', 'files/src']),
+  door: () => bundle('app/src/door/main.ts', 'app/dist/door.mjs', ['app/src/door']),
+  planner: () => bundle('app/src/lib/server/planner.child.ts', 'app/dist/planner.mjs', ['app/src/lib/server', 'core/src', 'files/src']),
 };

@@ -24,7 +24,7 @@ export function buildApp(say = () => {}) {
 function secretsIn(home) {
   const file = join(home, 'secrets.json');
   const known = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : {};
-  const missing = ['auth', 'agent', 'machine', 'demo'].filter((name) => !known[name]);
+  const missing = ['auth', 'agent', 'machine', 'door', 'demo', 'firstOwner'].filter((name) => !known[name]);
   if (missing.length === 0) return known;
   const secrets = { ...known, ...Object.fromEntries(missing.map((name) => [name, randomBytes(24).toString('base64url')])) };
   writeFileSync(file, JSON.stringify(secrets), { mode: 0o600 });
@@ -53,13 +53,26 @@ const listens = (port) =>
  * Everything Kerbe is made of. With `supervise` a process that ends by itself is started again, and so is the
  * database, each by itself: the others go on. One that ends over and over is given up, and `onTrouble` told.
  *
- * @param {{ home: string, port?: number, rate?: number, supervise?: boolean, say?: (text: string) => void, onTrouble?: (text: string) => void, onChange?: () => void }} options
+ * With `demo` the invented shop is filled in and anybody on this computer may come in: never on another address.
+ *
+ * @param {{ home: string, port?: number, host?: string, demo?: boolean, rate?: number, supervise?: boolean, say?: (text: string) => void, onTrouble?: (text: string) => void, onChange?: () => void }} options
  */
-export async function startStack({ home, port, rate = 1, supervise = false, say = () => {}, onTrouble = () => {}, onChange = () => {} }) {
+export async function startStack({
+  home,
+  port,
+  host = '127.0.0.1',
+  demo = true,
+  rate = 1,
+  supervise = false,
+  say = () => {},
+  onTrouble = () => {},
+  onChange = () => {},
+}) {
+  if (demo && host !== '127.0.0.1') throw new Error('The demo shop lets anybody in who comes by: it is only there on 127.0.0.1.');
   mkdirSync(home, { recursive: true });
   const secrets = secretsIn(home);
   buildApp(say);
-  const [routerScript, agentScript, planner] = await Promise.all([bundles.router(), bundles.agent(), bundles.planner()]);
+  const [routerScript, agentScript, planner, doorScript] = await Promise.all([bundles.router(), bundles.agent(), bundles.planner(), bundles.door()]);
   say('starting the database');
   const database = await startDatabase(home, { say });
   const running = [];
@@ -141,25 +154,26 @@ export async function startStack({ home, port, rate = 1, supervise = false, say 
       KERBE_AGENT_TOKEN: secrets.agent,
       KERBE_MACHINE_TOKEN: secrets.machine,
     });
-    const webPort = port ?? (await freePort());
-    const url = `http://127.0.0.1:${webPort}`;
+    const doorPort = port ?? (await freePort());
+    const webPort = await freePort();
+    const url = process.env.KERBE_ORIGIN ?? `http://${host}:${doorPort}`;
+    const agentAccess = { KERBE_AGENT_URL: `http://127.0.0.1:${agent.port}`, KERBE_AGENT_TOKEN: secrets.agent, KERBE_DOOR_TOKEN: secrets.door, ORIGIN: url };
     const web = await begin('web server', join(root, 'app/build/index.js'), [], {
       HOST: '127.0.0.1',
       PORT: String(webPort),
-      ORIGIN: url,
+      ...agentAccess,
       BODY_SIZE_LIMIT: '65M',
       SHUTDOWN_TIMEOUT: '1',
       NODE_ENV: 'production',
       DATABASE_URL: database.url,
       AUTH_SECRET: secrets.auth,
-      KERBE_AGENT_URL: `http://127.0.0.1:${agent.port}`,
-      KERBE_AGENT_TOKEN: secrets.agent,
       KERBE_PLANNER: planner,
-      KERBE_DEMO: '1',
-      KERBE_DEMO_PASSWORD: secrets.demo,
+      ...(demo ? { KERBE_DEMO: '1', KERBE_DEMO_PASSWORD: secrets.demo } : { KERBE_FIRST_OWNER: secrets.firstOwner }),
     });
+    await begin('door', doorScript, ['--host', host, '--port', String(doorPort), '--web', String(webPort)], agentAccess);
     if (supervise) lookAfterDatabase();
-    return { url, stop, database, router, agent, web, kill, again, token: secrets.agent, pids: () => running.map(({ child }) => child.pid) };
+    const firstOwner = `${url}/first-owner?key=${secrets.firstOwner}`;
+    return { url, firstOwner, stop, database, router, agent, web, kill, again, token: secrets.agent, pids: () => running.map(({ child }) => child.pid) };
   } catch (error) {
     await stop();
     throw error;

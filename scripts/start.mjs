@@ -1,5 +1,5 @@
-// npm start: Kerbe with its demo shop. Installs what is missing, starts everything on loopback,
-// prints one address, and stops it all on Ctrl-C.
+// npm start: Kerbe with its demo shop, on this computer alone. npm run shop: Kerbe for a shop of one's own.
+// Installs what is missing, starts everything, prints one address, and stops it all on Ctrl-C.
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { dirname, join } from 'node:path';
@@ -7,7 +7,10 @@ import { fileURLToPath } from 'node:url';
 import { install } from './install.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
-const home = join(root, '.kerbe');
+const demo = process.argv.includes('--demo');
+/** Where a shop's own data lives; the demo never touches it. */
+const home = process.env.KERBE_HOME ?? join(root, '.kerbe', demo ? 'demo' : 'shop');
+const host = demo ? '127.0.0.1' : (process.env.KERBE_HOST ?? '127.0.0.1');
 const lock = join(home, 'running.json');
 const say = (text) => console.log(`kerbe: ${text}`);
 const wanted = Number(process.env.PORT ?? 5180);
@@ -46,7 +49,7 @@ const isFree = (port) =>
   new Promise((resolve) => {
     const server = createServer();
     server.on('error', () => resolve(false));
-    server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)));
+    server.listen(port, host, () => server.close(() => resolve(true)));
   });
 
 mkdirSync(home, { recursive: true });
@@ -84,6 +87,8 @@ try {
   starting = startStack({
     home,
     port,
+    host,
+    demo,
     rate: Number(process.env.KERBE_RATE ?? 1),
     say,
     supervise: true,
@@ -96,7 +101,11 @@ try {
   stack = await starting;
   if (!ending) {
     writeLock();
-    console.log(`\n  Kerbe is ready:  ${stack.url}\n\n  (started in ${((Date.now() - began) / 1000).toFixed(1)} s; Ctrl-C stops everything)\n`);
+    // The link works as long as nobody has an account.
+    const open = !demo && (await fetch(stack.firstOwner).catch(() => null))?.ok;
+    console.log(
+      `\n  Kerbe is ready:  ${stack.url}${open ? `\n\n  Nobody has an account yet. Make that of the owner:\n  ${stack.firstOwner}` : ''}\n\n  (started in ${((Date.now() - began) / 1000).toFixed(1)} s; Ctrl-C stops everything)\n`,
+    );
   }
 } catch (error) {
   console.error(`kerbe: ${error.message}`);

@@ -1,20 +1,24 @@
-import { redirect, type Handle, type HandleServerError, type ServerInit } from '@sveltejs/kit';
-import { svelteKitHandler } from 'better-auth/svelte-kit';
+import { redirect, type Handle, type HandleServerError, type RequestEvent, type ServerInit } from '@sveltejs/kit';
 import { building } from '$app/environment';
 import { follow } from '$lib/server/agent';
 import { auth, migrateAuth, type Role } from '$lib/server/auth';
 import { connection, db, isUnreachable } from '$lib/server/db';
 import { demoMode, fillDemo } from '$lib/server/demo';
 import { fillMachines } from '$lib/server/machines';
-import { refusedWrite } from '$lib/server/access';
-import { migrate } from '$lib/server/migrations';
+import { refusedWrite, type Refusal } from '$lib/server/access';
+import { alone, migrate } from '$lib/server/migrations';
+import { hasEnded, knownLately, remember } from '$lib/server/sessions';
+import { sessionOf, type Session } from './door/guests';
 
 export const init: ServerInit = async () => {
   if (building) return;
-  await migrate(db());
-  await migrateAuth();
-  await fillMachines();
-  if (demoMode()) await fillDemo();
+  // Two that start at once on an empty database would both make it.
+  await alone(connection().pool, async () => {
+    await migrate(db());
+    await migrateAuth();
+    await fillMachines();
+    if (demoMode()) await fillDemo();
+  });
   follow();
   // Requests have ended by now: let the database go and leave; the stream from the agent would keep us.
   process.on(
@@ -27,65 +31,74 @@ export const init: ServerInit = async () => {
 };
 
 const AWAY = 'The database does not answer just now. Nothing is lost: what you changed is kept in this browser and saved when it is back.';
+const text = (status: number, words: string, more: Record<string, string> = {}) =>
+  new Response(words, { status, headers: { 'content-type': 'text/plain; charset=utf-8', ...more } });
+/** Refused in the way whoever asks understands. */
+const refused = (url: URL, { status, why }: Refusal) => (url.pathname.startsWith('/api/') ? Response.json({ why }, { status }) : text(status, why));
 
-/** People who came in lately, by their cookie: for the machine's sake while the database is away. */
-const lately = new Map<string, { user: NonNullable<App.Locals['user']>; at: number }>();
-const LATELY = 12 * 3600e3;
-function remember(request: Request, user: NonNullable<App.Locals['user']>): void {
-  const cookie = request.headers.get('cookie');
-  if (!cookie) return;
-  lately.delete(cookie);
-  lately.set(cookie, { user, at: Date.now() });
-  if (lately.size > 500) lately.delete(lately.keys().next().value!);
-}
-function knownOf(request: Request): App.Locals['user'] {
-  const known = lately.get(request.headers.get('cookie') ?? '');
-  return known && Date.now() - known.at < LATELY ? known.user : null;
+/** Whoever asks, by the session in the database. Throws when that cannot be reached. */
+async function personOf(request: Request, session: Session | null): Promise<App.Locals['user']> {
+  if (!session || hasEnded(session)) return null;
+  const found = await auth().api.getSession({ headers: request.headers });
+  if (!found || hasEnded(session)) return null;
+  const { id, name, email, role } = found.user;
+  const person = { id, name, email, role: (role ?? 'watcher') as Role };
+  remember(session, person);
+  return person;
 }
 
-export const handle: Handle = async ({ event, resolve }) => {
-  if (building) return resolve(event);
+/** Pages that nobody has to be signed in for. */
+const OPEN = new Set(['/sign-in', '/first-owner']);
+/** What works while the database is away: the machine for whoever is known, and leaving. */
+const DESPITE = /^\/api\/(machine|sign-out)(\/|$)/;
+
+async function answer({ event, resolve }: Parameters<Handle>[0], session: Session | null): Promise<Response> {
   const { request, url } = event;
-  event.locals.user = null;
-  // Commands and changes come from our own pages only.
-  if (request.method !== 'GET' && request.method !== 'HEAD') {
-    const origin = request.headers.get('origin');
-    if (origin !== null && origin !== url.origin) return new Response('Requests from other sites are refused.', { status: 403 });
-  }
+  if (/%00/i.test(url.pathname + url.search)) return refused(url, { status: 400, why: 'There is a character in this address that is none.' });
+  let unreachable = false;
   try {
-    const session = await auth().api.getSession({ headers: request.headers });
-    if (session) {
-      const { id, name, email, role } = session.user;
-      event.locals.user = { id, name, email, role: (role ?? 'operator') as Role };
-      remember(request, event.locals.user);
-    }
+    event.locals.user = await personOf(request, session);
   } catch (error) {
     if (!isUnreachable((error as Error).cause ?? error) && !isUnreachable(error)) console.error(error);
+    unreachable = true;
     // A machine must be held and stopped whatever the database does: who came in lately is still known here.
-    const known = url.pathname.startsWith('/api/machine') ? knownOf(request) : null;
-    if (known) {
-      event.locals.user = known;
-      const why = refusedWrite(event.route.id, request.method, known.role);
-      return why ? Response.json({ why }, { status: 403 }) : resolve(event);
-    }
-    if (url.pathname.startsWith('/api/')) return Response.json({ why: AWAY }, { status: 503 });
-    return new Response(AWAY, { status: 503, headers: { 'content-type': 'text/plain; charset=utf-8', 'retry-after': '3' } });
+    if (DESPITE.test(url.pathname) && !hasEnded(session)) event.locals.user = knownLately(session);
   }
-  const open = url.pathname === '/sign-in' || url.pathname.startsWith('/api/auth/');
-  if (!event.locals.user && !open) {
+  if (unreachable && !event.locals.user && url.pathname !== '/api/sign-out')
+    return url.pathname.startsWith('/api/') ? Response.json({ why: AWAY }, { status: 503 }) : text(503, AWAY, { 'retry-after': '3' });
+  const why = refusedWrite(event);
+  if (why && (why.status !== 401 || url.pathname.startsWith('/api/'))) {
+    // Whoever still sends hears nothing before they are done.
+    await request.arrayBuffer().catch(() => {});
+    return refused(url, why);
+  }
+  if (!event.locals.user && !OPEN.has(url.pathname)) {
+    if (url.pathname === '/api/machine/told' || url.pathname === '/api/sign-out') return resolve(event);
     if (url.pathname.startsWith('/api/')) return Response.json({ why: 'Sign in first.' }, { status: 401 });
     redirect(303, `/sign-in?to=${encodeURIComponent(url.pathname)}`);
   }
-  if (!url.pathname.startsWith('/api/auth/')) {
-    const why = refusedWrite(event.route.id, request.method, event.locals.user?.role ?? null);
-    if (why && url.pathname.startsWith('/api/')) return Response.json({ why }, { status: 403 });
-    if (why) return new Response(why, { status: 403, headers: { 'content-type': 'text/plain; charset=utf-8' } });
-  }
-  const response = await svelteKitHandler({ event, resolve, auth: auth(), building });
+  return resolve(event);
+}
+
+export const handle: Handle = async (input) => {
+  const { event, resolve } = input;
+  if (building) return resolve(event);
+  event.locals.user = null;
+  event.locals.session = sessionOf(event.request.headers.get('cookie'));
+  event.locals.ended = [];
+  const response = await answer(input, event.locals.session);
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'same-origin');
+  tellDoor(event, response);
   return response;
 };
+
+/** Tells the door whom it may take Hold and Stop from, and from whom no more. */
+function tellDoor({ locals }: RequestEvent, response: Response): void {
+  const { user, session, ended } = locals;
+  if (session && !hasEnded(session)) response.headers.set('x-kerbe-person', user ? `${encodeURIComponent(user.id)} ${encodeURIComponent(user.name)}` : '');
+  if (ended.length > 0) response.headers.set('x-kerbe-ended', ended.map((word) => word.split(':').map(encodeURIComponent).join(':')).join(' '));
+}
 
 export const handleError: HandleServerError = ({ error, status }) => {
   if (isUnreachable(error)) return { message: AWAY };

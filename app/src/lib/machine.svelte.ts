@@ -1,5 +1,5 @@
 /** The machine as this tab sees it: one stream of states, and commands with a key of their own. */
-import { tabName } from './ui/tab.ts';
+import { shownName, tabName } from './ui/tab.ts';
 import { NO_MACHINE, type MachineSnapshot } from './machine.ts';
 
 export class MachineLink {
@@ -38,7 +38,7 @@ export class MachineLink {
 
   /** Are the controls held here? */
   get mine(): boolean {
-    return this.now.controls?.tab === this.tab;
+    return this.now.controls?.tab === shownName(this.tab);
   }
 
   /** Is what is shown what the machine's agent says at this moment, or only what it said last? */
@@ -49,7 +49,9 @@ export class MachineLink {
   /** Sends a command; resolves to why it was refused, or null. */
   async send(command: Record<string, unknown>): Promise<string | null> {
     try {
-      const response = await fetch('/api/machine', {
+      // Hold and Stop have a way of their own, past everything the server may be busy with.
+      const alone = command.do === 'hold' || command.do === 'stop';
+      const response = await fetch(alone ? `/api/machine/${command.do}` : '/api/machine', {
         method: 'POST',
         keepalive: true,
         headers: { 'content-type': 'application/json', 'idempotency-key': crypto.randomUUID(), 'x-kerbe-tab': this.tab },

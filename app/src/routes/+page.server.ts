@@ -1,46 +1,48 @@
 import { fail, redirect } from '@sveltejs/kit';
-import { decodeText } from '@kerbe/core/text';
-import { readJob } from '@kerbe/core/job';
+import { sql } from 'kysely';
+import type { Job } from '@kerbe/core/job';
+import { wordOf } from '$lib/server/body';
+import { inChild, TooMuch } from '$lib/server/children';
 import { db } from '$lib/server/db';
 import { connectedMachine } from '$lib/server/machines';
-import { createJob, newSign } from '$lib/server/jobs';
-import { auth } from '$lib/server/auth';
+import { createJob, newSign, textOf } from '$lib/server/jobs';
 import type { Actions, PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async () => {
-  const jobs = await db()
+const PAGE = 60;
+
+export const load: PageServerLoad = async ({ url }) => {
+  const after = wordOf(url, 'after');
+  const away = url.searchParams.has('away');
+  let query = db()
     .selectFrom('job')
-    .select(['id', 'name', 'state', 'revision', 'picture', 'updated_at', 'doc'])
+    .select(['id', 'name', 'state', 'revision', 'picture', 'updated_at'])
+    .select([sql<Job['board']>`doc->'board'`.as('board'), sql<Job['units']>`doc->>'units'`.as('units')])
+    .where('archived_at', away ? 'is not' : 'is', null)
     .orderBy('updated_at', 'desc')
-    .limit(200)
-    .execute();
-  return {
-    jobs: jobs.map(({ doc, ...job }) => ({ ...job, board: doc.board, units: doc.units })),
-  };
+    .orderBy('id', 'desc')
+    .limit(PAGE + 1);
+  if (after) query = query.where(sql<boolean>`(updated_at, id) < (select updated_at, id from job where id = ${after})`);
+  const rows = await query.execute();
+  const jobs = rows.slice(0, PAGE);
+  const anyAway = await db().selectFrom('job').select('id').where('archived_at', 'is not', null).limit(1).executeTakeFirst();
+  return { jobs, after, away, anyAway: anyAway !== undefined, older: rows.length > PAGE ? jobs.at(-1)!.id : null };
 };
 
 export const actions: Actions = {
   new: async ({ locals }) => {
     // Planned for the machine the shop is linked to.
     const sign = { ...newSign('New sign'), machine: (await connectedMachine()).profile.limits };
-    const id = await createJob(sign, locals.user!.name);
+    const id = await createJob(textOf(sign), locals.user!);
     redirect(303, `/job/${id}`);
   },
   open: async ({ request, locals }) => {
     const file = (await request.formData()).get('job');
     if (!(file instanceof File) || file.size === 0) return fail(400, { why: 'No file was chosen.' });
-    let data: unknown;
-    try {
-      data = JSON.parse(decodeText(new Uint8Array(await file.arrayBuffer())));
-    } catch {
-      return fail(400, { why: `${file.name} is not a job: it is not JSON.` });
-    }
-    const reading = readJob(data);
-    if (!reading.ok) return fail(400, { why: `${file.name} is not a job Kerbe can use: ${reading.why.slice(0, 3).join(' ')}` });
-    redirect(303, `/job/${await createJob(reading.job, locals.user!.name)}`);
-  },
-  leave: async ({ request }) => {
-    await auth().api.signOut({ headers: request.headers });
-    redirect(303, '/sign-in');
+    const read = await inChild('job', { bytes: new Uint8Array(await file.arrayBuffer()), bare: true }).catch((error: Error) => {
+      if (error instanceof TooMuch) return { ok: false as const, why: error.message };
+      throw error;
+    });
+    if (!read.ok) return fail(400, { why: `${file.name} is not a job Kerbe can use: ${read.why}` });
+    redirect(303, `/job/${await createJob(read.job, locals.user!)}`);
   },
 };

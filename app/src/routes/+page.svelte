@@ -1,9 +1,12 @@
 <script lang="ts">
   import { onMount } from 'svelte';
+  import { invalidateAll } from '$app/navigation';
   import { format } from 'date-fns';
+  import Sheet from '$lib/ui/Sheet.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import { MachineLink } from '$lib/machine.svelte';
   import { num } from '$lib/ui/format';
+  import { ask } from '$lib/ui/post';
 
   let { data, form } = $props();
   const machine = new MachineLink();
@@ -28,6 +31,14 @@
   };
   const status = $derived(machine.now.status);
   const run = $derived(machine.now.run);
+  let why = $state('');
+  /** Puts a job away or back, or deletes it for good when it was never cut. */
+  async function change(id: string, method: 'PATCH' | 'DELETE', body?: unknown) {
+    const answer = await ask(`/api/jobs/${id}`, method, body);
+    why = answer.ok ? '' : answer.why;
+    await invalidateAll();
+  }
+  let doomed = $state<{ id: string; name: string } | null>(null);
   let chooser: HTMLInputElement;
   let opener: HTMLFormElement;
 </script>
@@ -59,34 +70,79 @@
     </form>
     <form method="POST" action="?/new"><button class="next">New sign</button></form>
   </div>
-  {#if form?.why}<p class="caution" role="alert">{form.why}</p>{/if}
+  {#if form?.why || why}<p class="caution" role="alert">{form?.why ?? why}</p>{/if}
+  {#if data.away}<h2>Jobs put away</h2>{/if}
   <div class="wall">
     {#each COLUMNS as column (column.state)}
       {@const jobs = data.jobs.filter((job) => job.state === column.state)}
       <section aria-label={column.title}>
         <h2>{column.title} <span class="quiet figure">{jobs.length || ''}</span></h2>
         {#each jobs as job (job.id)}
-          <a class="card-job" href="/job/{job.id}">
-            {#if job.picture}<img src={job.picture} alt="{job.name}, carved" />{:else}<div
-                class="blank"
-                style="aspect-ratio: {job.board.width} / {job.board.height}"
-              ></div>{/if}
-            <strong>{job.name}</strong>
-            <span class="quiet"
-              >{job.board.material}, {num(job.board.width, job.units)} × {num(job.board.height, job.units)} × {num(job.board.thickness, job.units)}
-              {job.units}</span
-            >
-            <span class="quiet">{format(job.updated_at, 'd MMM, HH:mm')} · rev {job.revision}</span>
-          </a>
+          <article>
+            <a class="card-job" href="/job/{job.id}">
+              {#if job.picture}<img src={job.picture} alt="{job.name}, carved" />{:else}<div
+                  class="blank"
+                  style="aspect-ratio: {job.board.width} / {job.board.height}"
+                ></div>{/if}
+              <strong>{job.name}</strong>
+              <span class="quiet"
+                >{job.board.material}, {num(job.board.width, job.units)} × {num(job.board.height, job.units)} × {num(job.board.thickness, job.units)}
+                {job.units}</span
+              >
+              <span class="quiet">{format(job.updated_at, 'd MMM, HH:mm')} · rev {job.revision}</span>
+            </a>
+            {#if data.user?.role !== 'watcher'}
+              <p class="does">
+                <button
+                  class="plain"
+                  onclick={() => change(job.id, 'PATCH', { away: !data.away })}
+                  aria-label="{data.away ? 'Hang up again' : 'Put away'}: {job.name}">{data.away ? 'Hang it up again' : 'Put away'}</button
+                >
+                {#if data.away && data.user?.role === 'owner'}<button class="plain" onclick={() => (doomed = job)} aria-label="Delete {job.name}"
+                    >Delete…</button
+                  >{/if}
+              </p>
+            {/if}
+          </article>
         {:else}
           <p class="quiet none">{column.state === 'drawing' ? 'Nothing is being drawn. “New sign” begins one.' : 'None.'}</p>
         {/each}
       </section>
     {/each}
   </div>
+  <p class="pages">
+    {#if data.after}<a class="press" href={data.away ? '/?away' : '/'}>Newest</a>{/if}
+    {#if data.older}<a class="press" href="/?{data.away ? 'away&' : ''}after={data.older}">Older jobs</a>{/if}
+    {#if data.away}<a class="press" href="/">Back to the wall</a>{:else if data.anyAway}<a class="press" href="/?away">Jobs put away</a>{/if}
+  </p>
 </main>
+{#if doomed}
+  {@const { id, name } = doomed}
+  <Sheet title="Delete “{name}” for good?" onclose={() => (doomed = null)}>
+    <p class="quiet">Its drawing, its files and every saved revision are gone then. A job that was ever cut cannot be deleted: it is part of the record.</p>
+    <p class="does">
+      <button
+        class="press"
+        onclick={() => {
+          doomed = null;
+          void change(id, 'DELETE');
+        }}>Delete it</button
+      >
+      <button class="press" onclick={() => (doomed = null)}>Keep it</button>
+    </p>
+  </Sheet>
+{/if}
 
 <style>
+  .does,
+  .pages {
+    display: flex;
+    gap: 0.6rem;
+  }
+  .does .plain {
+    font-size: 0.85rem;
+    color: var(--quiet);
+  }
   main {
     padding: 1.2rem 1.6rem;
   }

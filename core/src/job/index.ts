@@ -244,3 +244,13 @@ export function datumPoint(job: Pick<Job, 'board' | 'datum'>): [number, number] 
 
 /** Thickest reading of the board: Z is zeroed on the highest point, through cuts reckon with it. */
 export const boardThickness = (board: Board): number => (board.measured ? Math.max(...board.measured) : board.thickness);
+
+/** Cuts shallower than this would fade on an uneven board, mm. (Common practice.) */
+const SHALLOW = 1;
+
+/** The shallowest cut of a job that would fade on an uneven board, mm below its top; null when every cut is deep. */
+export function shallowestOf(job: Job): number | null {
+  const depths = Object.values(job.cuts).flatMap((cut) => ('depth' in cut && typeof cut.depth === 'number' ? [cut.depth] : []));
+  const least = Math.min(...depths, Infinity);
+  return least < SHALLOW ? least : null;
+}

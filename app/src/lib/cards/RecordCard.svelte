@@ -8,7 +8,7 @@
   import { duration } from '$lib/ui/format';
   import { RUN_WORD } from '$lib/ui/words';
 
-  let { runs, bits }: { runs: RunView[]; bits: Record<string, { name: string }> } = $props();
+  let { runs, bits, more = null }: { runs: RunView[]; bits: Record<string, { name: string }>; more?: string | null } = $props();
   let open = $state<string | null>(null);
   let events = $state.raw<{ at: string; event: string; line: number | null; text: string | null }[]>([]);
   let photos = $state.raw<{ id: string; name: string }[]>([]);
@@ -42,6 +42,11 @@
     } catch {
       why = 'No connection to Kerbe, so the photo was not kept. Try again when it is back.';
     }
+  }
+  async function takeAway(id: string, which: string) {
+    const answer = await ask(`/api/runs/${id}/photo?photo=${encodeURIComponent(which)}`, 'DELETE');
+    why = answer.ok ? null : answer.why;
+    if (answer.ok) await look(id);
   }
   const called = (id: string) => bits[id]?.name || id;
   const nameOf = (defect: string) => DEFECTS.find((one) => one.kind === defect)?.name ?? defect;
@@ -120,7 +125,15 @@
         >
       </div>
       <div class="row">
-        {#each photos as one (one.id)}<a href="/api/assets/{one.id}" target="_blank"><img src="/api/assets/{one.id}" alt={one.name} /></a>{/each}
+        {#each photos as one (one.id)}
+          <span class="photo"
+            ><a href="/api/assets/{one.id}" target="_blank"><img src="/api/assets/{one.id}" alt={one.name} /></a><button
+              class="plain"
+              aria-label="Take {one.name} away"
+              onclick={() => takeAway(run.id, one.id)}>×</button
+            ></span
+          >
+        {/each}
         <label class="press"
           >A photo of the board<input
             type="file"
@@ -143,8 +156,17 @@
 {:else}
   <p class="quiet">No run yet. Every run is kept here with its times, what stopped it, and your notes.</p>
 {/each}
+{#if more}<p><a class="press" href={more}>Older runs, in the logbook</a></p>{/if}
 
 <style>
+  .photo {
+    position: relative;
+  }
+  .photo .plain {
+    position: absolute;
+    right: 0;
+    background: var(--paper);
+  }
   section {
     border-top: 1px solid var(--line);
     padding: 0.5rem 0;

@@ -28,19 +28,27 @@ export function listen(listener: Listener): () => void {
   return () => listeners.delete(listener);
 }
 
+/** The tab a request comes from: a secret of that tab but for what stands before its dot. */
+export const tabOf = (request: Request): string => (request.headers.get('x-kerbe-tab') ?? '').slice(0, 80);
+
 /** Who gives a command, and from which screen. */
 export interface Person {
+  id: string;
   by: string;
   tab: string;
 }
 
+/** The agent's answer never came: whether it did what it was told is not known. */
+export const NO_AGENT = 'The machine agent does not answer. It runs beside Kerbe and is started with it: start Kerbe again if this stays.';
+
 /** Sends a command. The answer is null when it was carried out, else why not. */
-export async function agentCommand(command: unknown, { by, tab }: Person, key?: string): Promise<string | null> {
+export async function agentCommand(command: unknown, { id, by, tab }: Person, key?: string): Promise<string | null> {
   try {
     const response = await fetch(`${env.KERBE_AGENT_URL}/command`, {
       method: 'POST',
       headers: {
         ...headers(),
+        'x-kerbe-id': encodeURIComponent(id),
         'x-kerbe-by': encodeURIComponent(by),
         'x-kerbe-tab': encodeURIComponent(tab),
         ...(key ? { 'idempotency-key': key } : {}),
@@ -49,7 +57,7 @@ export async function agentCommand(command: unknown, { by, tab }: Person, key?: 
     });
     return ((await response.json()) as { why: string | null }).why;
   } catch {
-    return 'The machine agent does not answer. It runs beside Kerbe and is started with it: start Kerbe again if this stays.';
+    return NO_AGENT;
   }
 }
 

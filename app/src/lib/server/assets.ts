@@ -1,10 +1,11 @@
 /** Files kept as they came: drawings and pictures with their job, faces with the shop. */
 import { createHash, randomUUID } from 'node:crypto';
 import { FACES, SINGLE_LINE } from '@kerbe/core/artwork/faces';
-import type { Job } from '@kerbe/core/job';
+import { cleanText } from '@kerbe/core/text';
+import { sql } from 'kysely';
 import { db } from './db';
 import type { OwnFaces, Read } from './planner.worker';
-import { inThread, TooMuch } from './threads';
+import { inChild, TooMuch } from './children';
 
 export type Kept = { ok: true; id: string; read: Read } | { ok: false; status: number; why: string };
 
@@ -12,11 +13,11 @@ const MIME: Record<string, string> = { png: 'image/png', jpg: 'image/jpeg', jpeg
 const mimeOf = (bytes: Uint8Array) =>
   bytes[0] === 0x89 ? MIME.png : bytes[0] === 0xff ? MIME.jpg : bytes[0] === 0x42 ? MIME.bmp : bytes[0] === 0x52 ? MIME.webp : 'application/octet-stream';
 
-/** Reads an upload in a thread and keeps it when it is what it should be. The same file is kept once. */
+/** Reads an upload in a process of its own and keeps it when it is what it should be. The same file is kept once. */
 export async function keep(bytes: Uint8Array, name: string, jobId: string | null, author: string, wanted: readonly Read['kind'][]): Promise<Kept> {
   let read: Read;
   try {
-    read = await inThread('read', { bytes, name });
+    read = await inChild('read', { bytes, name });
   } catch (error) {
     if (error instanceof TooMuch) return { ok: false, status: 422, why: `The file was not kept. ${error.message}` };
     throw error;
@@ -37,7 +38,7 @@ export async function keep(bytes: Uint8Array, name: string, jobId: string | null
   const mime = read.kind === 'picture' ? mimeOf(bytes) : 'application/octet-stream';
   await db()
     .insertInto('asset')
-    .values({ id, job_id: jobId, kind: read.kind, name: name.slice(0, 200), mime, sha256, bytes: Buffer.from(bytes), author })
+    .values({ id, job_id: jobId, kind: read.kind, name: cleanText(name).slice(0, 200), mime, sha256, bytes: Buffer.from(bytes), author })
     .execute();
   return { ok: true, id, read };
 }
@@ -45,9 +46,9 @@ export async function keep(bytes: Uint8Array, name: string, jobId: string | null
 /** The shop's own faces: id, and the name of the file they came in. */
 export const ownFaces = () => db().selectFrom('asset').select(['id', 'name']).where('kind', '=', 'face').orderBy('name').execute();
 
-/** Bytes of the own faces that a job's words are set in. */
-export async function ownFacesOf(doc: Job): Promise<OwnFaces> {
-  const ids = new Set(Object.values(doc.items ?? {}).flatMap((item) => (item.kind === 'text' ? [item.face] : [])));
+/** Bytes of the own faces among those a job's words are set in. */
+export async function ownFacesOf(faces: readonly string[]): Promise<OwnFaces> {
+  const ids = new Set(faces);
   for (const { id } of FACES) ids.delete(id);
   ids.delete(SINGLE_LINE);
   if (ids.size === 0) return {};
@@ -60,11 +61,26 @@ export async function ownFacesOf(doc: Job): Promise<OwnFaces> {
   return Object.fromEntries(rows.map(({ id, bytes }) => [id, new Uint8Array(bytes)]));
 }
 
-/** The body of a request as bytes, no more than a bound. */
-export async function bodyOf(request: Request, most: number): Promise<Uint8Array | null> {
-  if (Number(request.headers.get('content-length') ?? 0) > most) return null;
-  const bytes = new Uint8Array(await request.arrayBuffer());
-  return bytes.length > most ? null : bytes;
+/** What a document is planned from: its text as it is kept, and the faces its words are set in. For a query on a table with a `doc`. */
+export const PLANNED_FROM = [sql<string>`doc::text`.as('doc'), sql<string[]>`jsonb_path_query_array(doc, '$.items.*.face')`.as('faces')] as const;
+
+/** Takes a face out of the shop, when no job is set in it. */
+export async function dropFace(id: string): Promise<{ status: number; why: string } | null> {
+  const used = await db()
+    .selectFrom('job')
+    .select('name')
+    .where(sql<boolean>`jsonb_path_query_array(doc, '$.items.*.face') ? ${id}`)
+    .limit(4)
+    .execute();
+  if (used.length > 0)
+    return { status: 409, why: `Words are set in this face: ${used.slice(0, 3).map(({ name }) => `“${name}”`).join(', ')}${used.length > 3 ? ' and more' : ''}. Choose another there first.` }; // prettier-ignore
+  const { numDeletedRows } = await db().deleteFrom('asset').where('id', '=', id).where('kind', '=', 'face').executeTakeFirst();
+  return Number(numDeletedRows) === 0 ? { status: 404, why: 'There is no such face.' } : null;
 }
-export const MOST_BYTES = 64 * 1024 * 1024;
-export const TOO_LARGE = 'The file is larger than 64 MB. Leave out what is not needed and save it again.';
+
+/** Deletes a file that nothing shows any more: no run, and no revision of its job. */
+export async function dropUnused(id: string): Promise<void> {
+  await sql`delete from asset where id = ${id} and kind <> 'face'
+    and not exists (select 1 from run_photo where asset_id = ${id})
+    and not exists (select 1 from job_revision where job_id = asset.job_id and jsonb_path_query_array(doc, '$.items.*.asset') ? ${id})`.execute(db());
+}

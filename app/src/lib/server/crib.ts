@@ -1,4 +1,5 @@
 /** The crib: the shop's bits, and the hours each has cut. */
+import { sql } from 'kysely';
 import { Bit } from '@kerbe/core/job';
 import { db } from './db';
 
@@ -55,35 +56,14 @@ export async function crib(): Promise<CribBit[]> {
   return bits.map((bit) => ({ bit, hours: (seconds.get(bit.id) ?? 0) / 3600 }));
 }
 
-/**
- * Seconds every bit of the crib was run: as the agent counted them, and for runs from before it did,
- * shared out among the bits of the program as the release planned it.
- */
+/** Seconds every bit of the crib was run, as the agent counted them: summed in the database, whatever the number of runs. */
 async function secondsByBit(): Promise<Map<string, number>> {
-  const runs = await db()
-    .selectFrom('run')
-    .innerJoin('release', 'release.id', 'run.release_id')
-    .innerJoin('job_revision', (join) => join.onRef('job_revision.job_id', '=', 'release.job_id').onRef('job_revision.revision', '=', 'release.revision'))
-    .select(['run.program', 'run.actual_seconds', 'run.bit_seconds', 'release.programs', 'release.report', 'job_revision.doc'])
-    .where('run.actual_seconds', '>', 0)
-    .execute();
-  const out = new Map<string, number>();
-  for (const { program, actual_seconds, bit_seconds, programs, report, doc } of runs) {
-    const counted = Object.entries(bit_seconds);
-    for (const [id, seconds] of counted) {
-      const crib = doc.bits[id]?.crib;
-      if (crib) out.set(crib, (out.get(crib) ?? 0) + seconds);
-    }
-    if (counted.length > 0) continue;
-    const used = new Set(programs.find(({ name }) => name === program)?.bits ?? []);
-    const cuts = report.cuts.filter(({ id }) => doc.cuts[id] && used.has(doc.cuts[id].bit));
-    const whole = cuts.reduce((sum, cut) => sum + cut.seconds, 0);
-    for (const cut of cuts) {
-      const id = doc.bits[doc.cuts[cut.id].bit]?.crib;
-      if (id && whole > 0) out.set(id, (out.get(id) ?? 0) + (actual_seconds * cut.seconds) / whole);
-    }
-  }
-  return out;
+  const { rows } = await sql<{ bit: string; seconds: number }>`
+    select crib.value as bit, sum(counted.value::double precision) as seconds
+    from run, jsonb_each_text(run.crib) crib, jsonb_each_text(run.bit_seconds) counted
+    where crib.key = counted.key
+    group by crib.value`.execute(db());
+  return new Map(rows.map(({ bit, seconds }) => [bit, seconds]));
 }
 
 /** Puts bits into the crib; those with an id it has already take their place. */

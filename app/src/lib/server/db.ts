@@ -38,7 +38,14 @@ export interface Defect {
   at: string;
 }
 
-interface Tables {
+/** Columns named as better-auth made them. */
+interface AuthTables {
+  user: { id: string; name: string; email: string; role: string | null };
+  session: { id: string; token: string; userId: string; expiresAt: Date; createdAt: Date; userAgent: string | null; ipAddress: string | null };
+  account: { id: string; userId: string; providerId: string; password: string | null };
+}
+
+export interface Tables extends AuthTables {
   job: {
     id: string;
     name: string;
@@ -46,6 +53,7 @@ interface Tables {
     revision: number;
     doc: JSONColumnType<Job>;
     picture: string | null;
+    archived_at: Date | null;
     created_at: Generated<Date>;
     updated_at: Generated<Date>;
   };
@@ -55,6 +63,7 @@ interface Tables {
     doc: JSONColumnType<Job>;
     label: string;
     author: string;
+    author_id: Generated<string>;
     /** The browser tab it came from: what it saved itself is no clash to it. */
     tab: string | null;
     created_at: Generated<Date>;
@@ -68,6 +77,7 @@ interface Tables {
     programs: JSONColumnType<ProgramRecord[]>;
     report: JSONColumnType<ReleaseReport>;
     author: string;
+    author_id: Generated<string>;
     created_at: Generated<Date>;
   };
   run: {
@@ -82,6 +92,11 @@ interface Tables {
     estimate_seconds: number;
     actual_seconds: number;
     author: string;
+    author_id: Generated<string>;
+    /** The key of the command that began it: the same again begins no other. */
+    key: string | null;
+    /** For each of its bits that is in the crib, which one it is there. */
+    crib: JSONColumnType<Record<string, string>>;
     notes: string;
     started_at: Generated<Date>;
     ended_at: Date | null;
@@ -108,6 +123,7 @@ interface Tables {
     id: Generated<number>;
     at: Generated<Date>;
     learner: string;
+    learner_id: string;
     exercise: string;
     passed: boolean;
     slips: JSONColumnType<string[]>;
@@ -124,14 +140,14 @@ interface Tables {
     bytes: Buffer;
     author: string;
     created_at: Generated<Date>;
-    /** The run a photo shows. */
-    run_id: string | null;
   };
+  /** Photos of what came out of a run. */
+  run_photo: { run_id: string; asset_id: string; at: Generated<Date> };
   /** The shop's bits. */
   crib_bit: { id: string; doc: JSONColumnType<Bit>; created_at: Generated<Date>; updated_at: Generated<Date> };
   cut_template: { id: string; name: string; doc: JSONColumnType<Template>; author: string; created_at: Generated<Date> };
   run_event: { id: Generated<number>; run_id: string; at: Date; event: string; line: number | null; text: string | null };
-  audit: { id: Generated<number>; at: Generated<Date>; author: string; command: string; detail: string; refused: string | null };
+  audit: { id: Generated<number>; at: Generated<Date>; author: string; author_id: string; command: string; detail: string; refused: string | null };
 }
 
 export type Database = Kysely<Tables>;

@@ -5,11 +5,12 @@
 import { layPlates } from '@kerbe/core/artwork/list';
 import { Cut, makeItem, type Job } from '@kerbe/core/job';
 import { env } from '$env/dynamic/private';
+import { PLANNED_FROM } from './assets';
 import { auth, type Role } from './auth';
 import { bitOf, fillCrib } from './crib';
 import { db } from './db';
-import { createJob, newSign } from './jobs';
-import { inThread } from './threads';
+import { createJob, newSign, textOf } from './jobs';
+import { inChild } from './children';
 
 export const DEMO_PEOPLE: { role: Role; name: string; email: string }[] = [
   { role: 'owner', name: 'owner', email: 'owner@saltgrass.example' },
@@ -20,10 +21,10 @@ export const demoMode = (): boolean => env.KERBE_DEMO === '1';
 export const demoPassword = (): string => env.KERBE_DEMO_PASSWORD ?? '';
 
 export async function fillDemo(): Promise<void> {
+  const ids = new Map<string, string>();
   for (const { role, name, email } of DEMO_PEOPLE) {
-    const context = await auth().$context;
-    const known = await context.internalAdapter.findUserByEmail(email);
-    if (!known) await auth().api.createUser({ body: { email, name, password: demoPassword(), role } });
+    const known = await db().selectFrom('user').select('id').where('email', '=', email).executeTakeFirst();
+    ids.set(name, known?.id ?? (await auth().api.createUser({ body: { email, name, password: demoPassword(), role } })).user.id);
   }
   await fillCrib();
   const any = await db().selectFrom('job').select('id').limit(1).executeTakeFirst();
@@ -39,15 +40,19 @@ export async function fillDemo(): Promise<void> {
   gate.items.words = { ...gate.items.words, x: 225, y: 100, text: 'Reed Gate\nclosed at dusk', face: 'lobster', capHeight: 34 } as typeof gate.items.words;
   gate.items.edge = { ...gate.items.edge, x: 225, y: 100, width: 420, height: 170, radius: 40 } as typeof gate.items.edge;
   jobs.push([gate, 'operator'], [speciesPlates(), 'owner'], [raisedMap(), 'owner'], [benchPlate(), 'owner'], [leafInlay(), 'owner']);
-  for (const [job, author] of jobs) await createJob(job, author);
+  for (const [job, author] of jobs) await createJob(textOf(job), { id: ids.get(author) ?? '', name: author });
   // The pictures of the carved boards come when they are ready: the shop opens without waiting for them.
   void hangPictures().catch((error: Error) => console.error(`demo pictures: ${error.message}`));
 }
 
 /** Jobs that have no picture yet get that of their carved board. */
 async function hangPictures(): Promise<void> {
-  for (const { id, doc } of await db().selectFrom('job').select(['id', 'doc']).where('picture', 'is', null).execute()) {
-    const picture = await inThread('picture', { doc, faces: {} });
+  for (const { id, doc } of await db()
+    .selectFrom('job')
+    .select(['id', ...PLANNED_FROM])
+    .where('picture', 'is', null)
+    .execute()) {
+    const picture = await inChild('picture', { doc, faces: {} });
     await db().updateTable('job').set({ picture }).where('id', '=', id).where('picture', 'is', null).execute();
   }
 }

@@ -3,6 +3,13 @@ import { randomUUID } from 'node:crypto';
 import { readJob, type Job } from '@kerbe/core/job';
 import { SHOP_BITS } from './crib';
 import { db } from './db';
+import type { JobText, SaveRead } from './planner.worker';
+
+/** Whoever does something: the account, and the name as it stands in the record. */
+export interface Author {
+  id: string;
+  name: string;
+}
 
 export type Saved = { ok: true; revision: number } | { ok: false; status: number; why: string; revision?: number };
 
@@ -10,19 +17,9 @@ export type Saved = { ok: true; revision: number } | { ok: false; status: number
  * Saves a document as the next revision, if it was made from the present one - or if every revision
  * since came from the same tab: then an answer was lost on its way there, and nobody else is overwritten.
  */
-export async function saveJob(
-  id: string,
-  from: number,
-  data: unknown,
-  label: string,
-  author: string,
-  picture: string | null,
-  tab: string | null = null,
-): Promise<Saved> {
-  const reading = readJob(data);
-  if (!reading.ok) return { ok: false, status: 422, why: `The job was not saved: ${reading.why.join(' ')}` };
-  const { job } = reading;
-  const doc = JSON.stringify(job);
+export async function saveJob(id: string, save: Extract<SaveRead, { ok: true }>, author: Author): Promise<Saved> {
+  const { from, label, picture, tab, job } = save;
+  const { doc } = job;
   return db()
     .transaction()
     .execute(async (trx): Promise<Saved> => {
@@ -52,19 +49,24 @@ export async function saveJob(
         .set({ revision, doc, name: job.name, updated_at: new Date(), ...(picture ? { picture } : {}) })
         .where('id', '=', id)
         .execute();
-      await trx.insertInto('job_revision').values({ job_id: id, revision, doc, label, author, tab }).execute();
+      await trx.insertInto('job_revision').values({ job_id: id, revision, doc, label, author: author.name, author_id: author.id, tab }).execute();
       return { ok: true, revision };
     });
 }
 
-export async function createJob(job: Job, author: string, picture: string | null = null): Promise<string> {
+/** A job that is at hand, as it is kept. */
+export const textOf = (job: Job): JobText => ({ doc: JSON.stringify(job), name: job.name });
+
+export async function createJob({ doc, name }: JobText, author: Author, picture: string | null = null): Promise<string> {
   const id = randomUUID();
-  const doc = JSON.stringify(job);
   await db()
     .transaction()
     .execute(async (trx) => {
-      await trx.insertInto('job').values({ id, name: job.name, state: 'drawing', revision: 1, doc, picture }).execute();
-      await trx.insertInto('job_revision').values({ job_id: id, revision: 1, doc, label: 'New sign', author, tab: null }).execute();
+      await trx.insertInto('job').values({ id, name, state: 'drawing', revision: 1, doc, picture }).execute();
+      await trx
+        .insertInto('job_revision')
+        .values({ job_id: id, revision: 1, doc, label: 'New sign', author: author.name, author_id: author.id, tab: null })
+        .execute();
     });
   return id;
 }
@@ -102,4 +104,29 @@ export function newSign(name: string): Job {
   });
   if (!reading.ok) throw new Error(reading.why.join(' '));
   return reading.job;
+}
+
+/** Takes a job off the wall, or hangs it there again. */
+export async function archive(id: string, away: boolean): Promise<string | null> {
+  const { numUpdatedRows } = await db()
+    .updateTable('job')
+    .set({ archived_at: away ? new Date() : null })
+    .where('id', '=', id)
+    .executeTakeFirst();
+  return Number(numUpdatedRows) === 0 ? 'This job is not in the shop any more.' : null;
+}
+
+/** Deletes a job for good, with its files and releases. One that was cut stays: it is part of the shop's record. */
+export function deleteJob(id: string): Promise<{ status: number; why: string } | null> {
+  return db()
+    .transaction()
+    .execute(async (trx) => {
+      const row = await trx.selectFrom('job').select('id').where('id', '=', id).forUpdate().executeTakeFirst();
+      if (!row) return { status: 404, why: 'This job is not in the shop any more.' };
+      const run = await trx.selectFrom('run').select('id').where('job_id', '=', id).limit(1).executeTakeFirst();
+      if (run) return { status: 409, why: 'This job was cut: it belongs to the shop’s record and is not deleted. Put it away instead.' };
+      await trx.deleteFrom('release').where('job_id', '=', id).execute();
+      await trx.deleteFrom('job').where('id', '=', id).execute();
+      return null;
+    });
 }

@@ -9,14 +9,16 @@ export interface LogQuery {
   state: string;
 }
 
-export async function logRows({ find, state }: LogQuery) {
+/** Runs, newest first: so many, after the one with this id. */
+export async function logRows({ find, state }: LogQuery, most: number, after: string | null = null) {
   let query = db()
     .selectFrom('run')
     .innerJoin('job', 'job.id', 'run.job_id')
     .selectAll('run')
     .select(['job.name as job_name', sql<string>`job.doc->'board'->>'material'`.as('material')])
-    .orderBy('started_at', 'desc')
-    .limit(500);
+    .orderBy('run.started_at', 'desc')
+    .orderBy('run.id', 'desc')
+    .limit(most);
   for (const word of find.trim().split(/\s+/).filter(Boolean).slice(0, 8)) {
     const like = `%${word.replace(/[\\%_]/g, (c) => `\\${c}`)}%`;
     query = query.where(
@@ -24,13 +26,26 @@ export async function logRows({ find, state }: LogQuery) {
     );
   }
   if (state) query = query.where('run.state', '=', state);
+  if (after) query = query.where(sql<boolean>`(run.started_at, run.id) < (select started_at, id from run where id = ${after})`);
   return query.execute();
 }
 
-/** The log as CSV: one line a run, times in seconds, dates as ISO 8601. */
-export async function logCsv(query: LogQuery): Promise<string> {
-  const rows = await logRows(query);
-  return Papa.unparse(
+/** Runs read from the database at a time, for a file of all of them. */
+const AT_A_TIME = 500;
+
+/** The whole log as CSV, piece by piece: one line a run, times in seconds, dates as ISO 8601. */
+export async function* logCsv(query: LogQuery): AsyncGenerator<string> {
+  let after: string | null = null;
+  for (let header = true; ; header = false) {
+    const rows = await logRows(query, AT_A_TIME, after);
+    if (rows.length > 0 || header) yield csvOf(rows, header);
+    if (rows.length < AT_A_TIME) return;
+    after = rows.at(-1)!.id;
+  }
+}
+
+function csvOf(rows: Awaited<ReturnType<typeof logRows>>, header: boolean): string {
+  const text = Papa.unparse(
     rows.map((run) => ({
       started: run.started_at.toISOString(),
       ended: run.ended_at?.toISOString() ?? '',
@@ -59,6 +74,7 @@ export async function logCsv(query: LogQuery): Promise<string> {
       notes: run.notes,
     })),
     // A cell that begins like a formula must not be one in a spreadsheet.
-    { escapeFormulae: true, newline: '\n' },
+    { escapeFormulae: true, newline: '\n', header },
   );
+  return text === '' ? '' : `${text}\n`;
 }

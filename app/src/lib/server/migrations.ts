@@ -1,5 +1,6 @@
 /** Tables of Kerbe, as migrations in code; better-auth keeps its own beside them. */
 import { Migrator, sql, type Kysely, type Migration } from 'kysely';
+import type pg from 'pg';
 import type { Database } from './db';
 
 const migrations: Record<string, Migration> = {
@@ -159,7 +160,68 @@ const migrations: Record<string, Migration> = {
         .execute();
     },
   },
+  '006-accounts-keys-indexes': {
+    async up(db: Kysely<unknown>) {
+      // Who did it by account: names may change, and be given to somebody else.
+      for (const table of ['audit', 'run', 'release', 'job_revision'])
+        await db.schema
+          .alterTable(table)
+          .addColumn('author_id', 'text', (c) => c.notNull().defaultTo(''))
+          .execute();
+      await db.schema
+        .alterTable('exercise_result')
+        .addColumn('learner_id', 'text', (c) => c.notNull().defaultTo(''))
+        .execute();
+      // The key it was started with, once; and which bit of the crib each of its bits is.
+      await db.schema
+        .alterTable('run')
+        .addColumn('key', 'text', (c) => c.unique())
+        .addColumn('crib', 'jsonb', (c) => c.notNull().defaultTo('{}'))
+        .execute();
+      await sql`update run set crib = coalesce((
+        select jsonb_object_agg(bit.key, bit.value ->> 'crib')
+        from release join job_revision revision on revision.job_id = release.job_id and revision.revision = release.revision,
+          jsonb_each(revision.doc -> 'bits') bit
+        where release.id = run.release_id and bit.value ? 'crib'
+      ), '{}')`.execute(db);
+      await db.schema.alterTable('job').addColumn('archived_at', 'timestamptz').execute();
+      // A photo may show two runs.
+      await db.schema
+        .createTable('run_photo')
+        .addColumn('run_id', 'text', (c) => c.notNull().references('run.id').onDelete('cascade'))
+        .addColumn('asset_id', 'text', (c) => c.notNull().references('asset.id').onDelete('cascade'))
+        .addColumn('at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .addPrimaryKeyConstraint('run_photo_pk', ['run_id', 'asset_id'])
+        .execute();
+      await sql`insert into run_photo (run_id, asset_id, at) select run_id, id, created_at from asset where run_id is not null`.execute(db);
+      await db.schema.alterTable('asset').dropColumn('run_id').execute();
+      const index = (name: string, table: string, columns: string[]) => db.schema.createIndex(name).on(table).columns(columns).execute();
+      await index('run_by_job', 'run', ['job_id', 'started_at']);
+      await index('run_by_time', 'run', ['started_at', 'id']);
+      await index('run_event_by_run', 'run_event', ['run_id', 'id']);
+      await index('release_by_job', 'release', ['job_id', 'created_at']);
+      await index('run_by_release', 'run', ['release_id']);
+      await index('job_by_change', 'job', ['updated_at', 'id']);
+      await index('asset_by_job', 'asset', ['job_id']);
+      await sql`create index job_with_holders on job (updated_at) where jsonb_array_length(coalesce(doc->'board'->'holders', '[]'::jsonb)) > 0`.execute(db);
+    },
+  },
 };
+
+/** Any number that no other program on this database takes. */
+const LOCK = 0x6b657262;
+
+/** Does something while nobody else on this database does the same. */
+export async function alone(pool: pg.Pool, work: () => Promise<void>): Promise<void> {
+  const client = await pool.connect();
+  try {
+    await client.query('select pg_advisory_lock($1)', [LOCK]);
+    await work();
+  } finally {
+    await client.query('select pg_advisory_unlock($1)', [LOCK]).catch(() => {});
+    client.release();
+  }
+}
 
 /** Brings the tables up to date; throws with the reason when it cannot. */
 export async function migrate(db: Database): Promise<void> {

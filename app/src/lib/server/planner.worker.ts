@@ -1,4 +1,4 @@
-/** The server's heavy work, in threads of its own so that the server goes on answering: plan for a release, read an upload, draw the paper template. */
+/** The server's heavy work, done in processes of its own so that the server goes on answering: read a job that is saved, plan for a release, read an upload, draw the paper template. */
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
@@ -9,12 +9,15 @@ import { PAPERS } from '@kerbe/core/artwork/template';
 import { faceById, openFont, type Font } from '@kerbe/core/artwork/text';
 import { bitLabel } from '@kerbe/core/bits';
 import { readJob, type Job } from '@kerbe/core/job';
+import { cleanText, decodeText } from '@kerbe/core/text';
+import { z } from 'zod';
 import { planJob, releasePrograms, type Plan } from '@kerbe/core/plan';
 import type { Finding } from '@kerbe/core/preflight';
 import { carvePlan, HeightMap, thumbnail } from '@kerbe/core/proof';
 import { readProgram, statsOf } from '@kerbe/core/program';
 import { decodePicture, pictureAddress, setUpSheetPdf, templatePdf, type SheetFacts } from '@kerbe/files';
 import type { ProgramRecord, ReleaseReport } from './db';
+import { hashOfHashes } from './hashes';
 
 const require = createRequire(import.meta.url);
 const fonts = new Map<string, Font>();
@@ -32,34 +35,78 @@ const fontsWith =
     return font;
   };
 
-function jobOf(doc: unknown): Job {
-  const reading = readJob(doc);
+function jobOf(doc: string): Job {
+  const reading = readJob(JSON.parse(doc));
   if (!reading.ok) throw new Error(reading.why.join(' '));
   return reading.job;
 }
 
+/** A job that comes in, whole: as a save with what it was made from, or as a document alone. */
+const Save = z.object({
+  from: z.int().min(0),
+  label: z.string().max(200),
+  doc: z.unknown(),
+  tab: z.string().max(80).optional(),
+  picture: z
+    .string()
+    .max(300_000)
+    .regex(/^data:image\/(png|webp);base64,/)
+    .nullable()
+    .optional(),
+});
+
+export interface JobText {
+  /** The document as it is kept. */
+  doc: string;
+  name: string;
+}
+export type SaveRead =
+  { ok: true; job: JobText; from: number; label: string; tab: string | null; picture: string | null } | { ok: false; status: number; why: string };
+
+/** Reads the body of a save - or, with `bare`, of a document alone: 25 MB of it take a second that nobody else should wait. */
+export function job({ bytes, bare }: { bytes: Uint8Array; bare: boolean }): SaveRead {
+  let data: unknown;
+  try {
+    data = JSON.parse(decodeText(bytes));
+  } catch {
+    return { ok: false, status: 400, why: 'it is not JSON.' };
+  }
+  const parsed = Save.safeParse(bare ? { from: 0, label: '', doc: data } : data);
+  if (!parsed.success) return { ok: false, status: 400, why: 'the save could not be read.' };
+  const { doc, from, label, tab = null, picture = null } = parsed.data;
+  const reading = readJob(doc);
+  if (!reading.ok) return { ok: false, status: 422, why: reading.why.slice(0, 5).join(' ') };
+  return { ok: true, job: { doc: JSON.stringify(reading.job), name: reading.job.name }, from, label: cleanText(label), tab, picture };
+}
+
 export interface Planned {
-  programs: ProgramRecord[];
+  /** The programs as they are kept, as JSON: they may be long, and nobody reads them on the way. */
+  programs: string;
+  count: number;
+  sha256: string;
   report: Omit<ReleaseReport, 'accepted'>;
 }
 
-export async function plan({ doc, date, faces, crib }: { doc: unknown; date: string; faces: OwnFaces; crib: string[] }): Promise<Planned> {
+export async function plan({ doc, date, faces, crib }: { doc: string; date: string; faces: OwnFaces; crib: string[] }): Promise<Planned> {
   const job = jobOf(doc);
   const planned = await planJob(job, { fonts: fontsWith(faces), crib: new Set(crib) });
   const whole = releasePrograms(job, planned, date, 'pauses');
   const parts = releasePrograms(job, planned, date, 'bit');
   // With one bit the program for all is the program for that bit: it is there once.
   const files = [...whole.files, ...parts.files.filter(({ name }) => !whole.files.some((file) => file.name === name))];
+  const programs = files.map((file): ProgramRecord => {
+    const program = readProgram(file.text);
+    return {
+      ...file,
+      sha256: createHash('sha256').update(file.text).digest('hex'),
+      lines: program.lines,
+      extents: statsOf(program, job.machine).extents,
+    };
+  });
   return {
-    programs: files.map((file) => {
-      const program = readProgram(file.text);
-      return {
-        ...file,
-        sha256: createHash('sha256').update(file.text).digest('hex'),
-        lines: program.lines,
-        extents: statsOf(program, job.machine).extents,
-      };
-    }),
+    programs: JSON.stringify(programs),
+    count: programs.length,
+    sha256: hashOfHashes(programs.map(({ sha256 }) => sha256)),
     report: {
       date,
       seconds: planned.seconds,
@@ -119,7 +166,7 @@ export async function read({ bytes, name }: { bytes: Uint8Array; name: string })
 }
 
 /** The full-size paper template as a PDF. */
-export async function template({ doc, faces, paper, date }: { doc: unknown; faces: OwnFaces; paper: string; date: string }): Promise<Uint8Array> {
+export async function template({ doc, faces, paper, date }: { doc: string; faces: OwnFaces; paper: string; date: string }): Promise<Uint8Array> {
   return templatePdf(jobOf(doc), fontsWith(faces), PAPERS[paper] ?? PAPERS.a4, date);
 }
 
@@ -127,7 +174,7 @@ export async function template({ doc, faces, paper, date }: { doc: unknown; face
 const PICTURE_CELLS = 720;
 
 /** The set-up sheet of a release as a PDF. */
-export async function sheet({ doc, faces, facts }: { doc: unknown; faces: OwnFaces; facts: Omit<SheetFacts, 'picture'> }): Promise<Uint8Array> {
+export async function sheet({ doc, faces, facts }: { doc: string; faces: OwnFaces; facts: Omit<SheetFacts, 'picture'> }): Promise<Uint8Array> {
   const job = jobOf(doc);
   const planned = await planJob(job, { fonts: fontsWith(faces) });
   return setUpSheetPdf(job, planned, { ...facts, picture: thumbnail(carvedFor(job, planned), job.board) });
@@ -138,7 +185,7 @@ function carvedFor(job: Job, planned: Plan): HeightMap {
 }
 
 /** A picture of the carved board for the Shop wall, as a data address. */
-export async function picture({ doc, faces }: { doc: unknown; faces: OwnFaces }): Promise<string> {
+export async function picture({ doc, faces }: { doc: string; faces: OwnFaces }): Promise<string> {
   const job = jobOf(doc);
   const planned = await planJob(job, { fonts: fontsWith(faces) });
   return pictureAddress(thumbnail(carvedFor(job, planned), job.board));

@@ -1,15 +1,16 @@
 /** Runs: a released program, fitted to the board as it lies, given to the agent once every step is done; and the record of it. */
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { isToday } from 'date-fns';
 import { cuttingWidth } from '@kerbe/core/bits';
-import { boardThickness, type Job } from '@kerbe/core/job';
+import { boardThickness, shallowestOf, type Job } from '@kerbe/core/job';
 import { adaptProgram, bitsFrom, firstBitFitted, linesOf, OP, readProgram, resumeProgram, toPath } from '@kerbe/core/program';
 import { boxWay, holdersAtWork, nextStep, outlineWay, setupSteps, surfaceOf, type Step } from '@kerbe/core/setup';
 import { planMotion } from '@kerbe/core/motion';
-import { agentCommand, presentSnapshot, type Person } from './agent';
+import { agentCommand, NO_AGENT, presentSnapshot, type Person } from './agent';
 import type { MachineSnapshot } from '$lib/machine';
 import { db, type ProgramRecord } from './db';
 import { connectedMachine } from './machines';
+import { programOf } from './releases';
 
 interface Released {
   release: { id: string; job_id: string };
@@ -19,26 +20,19 @@ interface Released {
 
 /** A released program with the job it was planned from, or why there is none to run. */
 async function released(releaseId: string, name: string): Promise<Released | string> {
-  const release = await db().selectFrom('release').selectAll().where('id', '=', releaseId).executeTakeFirst();
-  const program = release?.programs.find((one) => one.name === name);
-  if (!release || !program || !program.extents) return 'Only a released program can be run, and this is not one.';
+  const release = await db().selectFrom('release').select(['id', 'job_id', 'revision']).where('id', '=', releaseId).executeTakeFirst();
+  const program = release && (await programOf(releaseId, name));
+  if (typeof program === 'string') return program;
+  if (!program?.extents) return 'Only a released program can be run, and this is not one.';
   const { doc } = await db()
     .selectFrom('job_revision')
     .select('doc')
-    .where('job_id', '=', release.job_id)
-    .where('revision', '=', release.revision)
+    .where('job_id', '=', release!.job_id)
+    .where('revision', '=', release!.revision)
     .executeTakeFirstOrThrow();
-  const job = await db().selectFrom('job').select('revision').where('id', '=', release.job_id).executeTakeFirstOrThrow();
-  if (job.revision !== release.revision) return 'The job was changed after this release. Release it again first.';
-  return { release, program: { ...program, extents: program.extents }, job: doc };
-}
-
-/** The shallowest cut of a job that would fade on an uneven board, mm below its top; null when every cut is deep. */
-const SHALLOW = 1;
-export function shallowestOf(job: Job): number | null {
-  const depths = Object.values(job.cuts).flatMap((cut) => ('depth' in cut && typeof cut.depth === 'number' ? [cut.depth] : []));
-  const least = Math.min(...depths, Infinity);
-  return least < SHALLOW ? least : null;
+  const job = await db().selectFrom('job').select('revision').where('id', '=', release!.job_id).executeTakeFirstOrThrow();
+  if (job.revision !== release!.revision) return 'The job was changed after this release. Release it again first.';
+  return { release: release!, program: { ...program, extents: program.extents }, job: doc };
 }
 
 /** What is still to be done before a program may run. */
@@ -65,6 +59,11 @@ function secondsFrom(program: ProgramRecord, rest: string, job: Job): number {
 
 /** Starts a released program, and nothing else: what runs is read from the release, not from the browser. */
 export async function startRun(asked: { release: string; program: string; from?: number; here: boolean }, person: Person, key: string): Promise<string | null> {
+  // The same again after a lost answer: one run, not two.
+  const before = await db().selectFrom('run').select(['id', 'release_id', 'program', 'state', 'from_line']).where('key', '=', key).executeTakeFirst();
+  if (before && (before.release_id !== asked.release || before.program !== asked.program || before.from_line !== (asked.from ?? null)))
+    return 'This key was used for another command. Nothing was done.';
+  if (before) return before.state === 'starting' ? 'This start is under way, and its end is not known yet. Look at the machine.' : null;
   const found = await released(asked.release, asked.program);
   if (typeof found === 'string') return found;
   const { release, program, job } = found;
@@ -110,7 +109,7 @@ export async function startRun(asked: { release: string; program: string; from?:
     .filter(Boolean)
     .join(' · ');
   const id = randomUUID();
-  await db()
+  const { numInsertedOrUpdatedRows } = await db()
     .insertInto('run')
     .values({
       id,
@@ -121,6 +120,9 @@ export async function startRun(asked: { release: string; program: string; from?:
       estimate_seconds: estimate,
       lines: program.lines,
       author: person.by,
+      author_id: person.id,
+      key,
+      crib: JSON.stringify(Object.fromEntries(bits.flatMap((bit) => (job.bits[bit]?.crib ? [[bit, job.bits[bit].crib]] : [])))),
       ended_at: null,
       message: '',
       notes: '',
@@ -132,12 +134,15 @@ export async function startRun(asked: { release: string; program: string; from?:
       from_line: asked.from ?? null,
       defects: '[]',
     })
-    .execute();
+    .onConflict((conflict) => conflict.column('key').doNothing())
+    .executeTakeFirst();
+  if (Number(numInsertedOrUpdatedRows ?? 0) === 0) return 'This start is under way already.';
   const order = {
     id,
     name: program.name,
     sha256: program.sha256,
     program: text,
+    textSha256: createHash('sha256').update(text).digest('hex'),
     ...(source ? { source, lines: linesOf(program.text).length } : {}),
     bits,
     datum: job.datum,
@@ -147,6 +152,8 @@ export async function startRun(asked: { release: string; program: string; from?:
     note,
   };
   const why = await agentCommand({ do: 'start', order }, person, key);
+  // Without an answer nobody knows: the row stays, and the agent's own record says what became of it.
+  if (why === NO_AGENT) return why;
   if (why) await db().deleteFrom('run').where('id', '=', id).execute();
   else await db().updateTable('job').set({ state: 'at-machine' }).where('id', '=', release.job_id).execute();
   return why;

@@ -10,7 +10,7 @@ import type { Job } from '@kerbe/core/job';
 import { planJob } from '@kerbe/core/plan';
 import { readProgram } from '@kerbe/core/program';
 import type { MachineSnapshot } from '../machine.ts';
-import { comeIn, must, tell, Watcher, type Person } from './testing';
+import { comeIn, must, signIn, tell, Watcher, type Person } from './testing';
 
 const require = createRequire(import.meta.url);
 const url = inject('url');
@@ -68,18 +68,18 @@ describe('who may do what', () => {
   it('lets the owner, and nobody else, make accounts; the new person can come in', async () => {
     const person = 'name=Reed&email=reed@saltgrass.example&role=operator&password=a-long-password';
     const form = { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded', accept: 'text/html' } };
-    expect((await operator('/people', { ...form, body: person })).status).toBe(403);
+    expect((await operator('/people?/make', { ...form, body: person })).status).toBe(403);
     expect((await operator('/people')).status).toBe(403);
-    expect(await (await owner('/people', { ...form, body: person.replace('a-long-password', 'short') })).text()).toContain('at least ten characters');
-    expect(await (await owner('/people', { ...form, body: person })).text()).toContain('Reed can sign in now.');
-    expect(await (await owner('/people', { ...form, body: person })).text()).toContain('There is an account for reed@saltgrass.example already.');
-    const signIn = await fetch(`${url}/sign-in`, {
+    expect(await (await owner('/people?/make', { ...form, body: person.replace('a-long-password', 'short') })).text()).toContain('at least ten characters');
+    expect(await (await owner('/people?/make', { ...form, body: person })).text()).toContain('Reed can sign in now.');
+    expect(await (await owner('/people?/make', { ...form, body: person })).text()).toContain('There is an account for reed@saltgrass.example already.');
+    const came = await fetch(`${url}/sign-in`, {
       method: 'POST',
       redirect: 'manual',
       headers: { origin: url, 'content-type': 'application/x-www-form-urlencoded', accept: 'text/html' },
       body: 'email=reed@saltgrass.example&password=a-long-password',
     });
-    expect([signIn.status, signIn.headers.get('location')]).toEqual([303, '/']);
+    expect([came.status, came.headers.get('location')]).toEqual([303, '/']);
     const open = await fetch(`${url}/api/auth/sign-up/email`, {
       method: 'POST',
       headers: { origin: url, 'content-type': 'application/json' },
@@ -384,23 +384,8 @@ describe('commands', () => {
   const why = async (by: Person, command: Record<string, unknown>) => ((await (await send(by, command)).json()) as { why: string | null }).why;
   it('are for those whose role it is: a watcher holds and stops, and moves nothing', async () => {
     const form = { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded', accept: 'text/html' } };
-    await owner('/people', { ...form, body: 'name=Sedge&email=sedge@saltgrass.example&role=watcher&password=a-long-password' });
-    const signIn = await fetch(`${url}/sign-in`, {
-      method: 'POST',
-      redirect: 'manual',
-      headers: { origin: url, 'content-type': 'application/x-www-form-urlencoded' },
-      body: 'email=sedge@saltgrass.example&password=a-long-password',
-    });
-    const cookie = signIn.headers
-      .getSetCookie()
-      .map((text) => text.split(';')[0])
-      .join('; ');
-    const watcher: Person = (path, { json, ...init } = {}) =>
-      fetch(url + path, {
-        ...init,
-        headers: { cookie, origin: url, 'content-type': 'application/json', ...(init.headers as Record<string, string>) },
-        body: JSON.stringify(json),
-      });
+    await owner('/people?/make', { ...form, body: 'name=Sedge&email=sedge@saltgrass.example&role=watcher&password=a-long-password' });
+    const watcher = await signIn(url, 'sedge@saltgrass.example', 'a-long-password');
     expect((await send(watcher, { do: 'home' })).status).toBe(403);
     expect(await why(watcher, { do: 'jog', x: 1, y: 0, z: 0, feed: 100 })).toMatch(/watch, hold and stop/);
     expect((await send(watcher, { do: 'stop' })).status).toBe(200);

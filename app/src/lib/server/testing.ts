@@ -4,26 +4,36 @@ import { NO_MACHINE, type MachineSnapshot } from '../machine.ts';
 
 export type Person = (path: string, init?: RequestInit & { json?: unknown }) => Promise<Response>;
 
-export async function comeIn(url: string, role: 'owner' | 'operator'): Promise<Person> {
-  const response = await fetch(`${url}/sign-in`, {
-    method: 'POST',
-    redirect: 'manual',
-    headers: { origin: url, 'content-type': 'application/x-www-form-urlencoded' },
-    body: `demo=${role}`,
-  });
-  const cookie = response.headers
-    .getSetCookie()
-    .map((text) => text.split(';')[0])
-    .join('; ');
-  if (cookie === '') throw new Error(`The ${role} could not come in.`);
-  return (path, { json, ...init } = {}) =>
+/** Whoever carries these cookies. */
+const withCookies =
+  (url: string, cookie: string): Person =>
+  (path, { json, ...init } = {}) =>
     fetch(url + path, {
       redirect: 'manual',
       ...init,
       headers: { cookie, origin: url, ...(json !== undefined ? { 'content-type': 'application/json' } : {}), ...(init.headers as Record<string, string>) },
       body: json !== undefined ? JSON.stringify(json) : init.body,
     });
+
+async function posted(url: string, body: string): Promise<Person> {
+  const response = await fetch(`${url}/sign-in`, {
+    method: 'POST',
+    redirect: 'manual',
+    headers: { origin: url, 'content-type': 'application/x-www-form-urlencoded' },
+    body,
+  });
+  const cookie = response.headers
+    .getSetCookie()
+    .map((text) => text.split(';')[0])
+    .join('; ');
+  if (cookie === '') throw new Error(`Nobody came in: ${response.status} ${await response.text()}`);
+  return withCookies(url, cookie);
 }
+
+/** By the buttons of the demo. */
+export const comeIn = (url: string, role: 'owner' | 'operator'): Promise<Person> => posted(url, `demo=${role}`);
+/** By an account. */
+export const signIn = (url: string, email: string, password: string): Promise<Person> => posted(url, new URLSearchParams({ email, password }).toString());
 
 /** Tells the machine something; gives why it was refused. */
 export async function tell(by: Person, command: Record<string, unknown>): Promise<string | null> {

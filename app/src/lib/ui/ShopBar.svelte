@@ -21,8 +21,8 @@
   <button class="plain" onclick={() => prefs.toggleMode()} aria-label={prefs.mode === 'light' ? 'Dark screen' : 'Light screen'}
     >{#if prefs.mode === 'light'}<Moon size={18} />{:else}<Sun size={18} />{/if}</button
   >
-  <span class="quiet">{user?.name}</span>
-  <form method="POST" action="/?/leave"><button class="plain">Sign out</button></form>
+  <a href="/account" class="quiet" aria-current={here === 'account' ? 'page' : undefined}>{user?.name}</a>
+  <form method="POST" action="/api/sign-out"><button class="plain">Sign out</button></form>
 </header>
 
 <style>

@@ -1,5 +1,5 @@
 /**
- * One name for this browser tab, kept over a reload: the controls of a machine are held by a person on
+ * One name for this browser tab, the part behind its dot a secret of it, kept over a reload: the controls of a machine are held by a person on
  * one screen, and saves are told apart by it. A duplicated tab comes with a copy of the name and makes
  * itself another.
  */
@@ -9,10 +9,17 @@ export function tabName(): string {
   if (typeof sessionStorage === 'undefined') return 'no tab';
   const known = sessionStorage.getItem(KEY);
   if (known) return known;
-  const name = crypto.randomUUID();
+  const name = newName();
   sessionStorage.setItem(KEY, name);
   return name;
 }
+
+/** The part of the name that every screen may see. */
+export const shownName = (name: string): string => name.split('.', 1)[0];
+
+const newName = () => `${randomWord()}.${randomWord()}`;
+/** Random, also where the page is not a secure one and has no randomUUID. */
+const randomWord = () => [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, '0')).join('');
 
 /** A page that is reloaded may still be leaving when the new one comes: it is asked once more after so long, milliseconds. */
 const LEAVING = 200;
@@ -33,6 +40,6 @@ export async function claimTabName(): Promise<void> {
   if (await hold(tabName())) return;
   await new Promise((done) => setTimeout(done, LEAVING));
   if (await hold(tabName())) return;
-  sessionStorage.setItem(KEY, crypto.randomUUID());
+  sessionStorage.setItem(KEY, newName());
   await hold(tabName());
 }

@@ -51,10 +51,18 @@
         {/each}
       </tbody>
     </table>
+    <p class="pages">
+      {#if data.after}<a class="press" href="/logbook?{asked}">Newest</a>{/if}
+      {#if data.older}<a class="press" href="/logbook?{asked}&after={data.older}">Older runs</a>{/if}
+    </p>
   {/if}
 </main>
 
 <style>
+  .pages {
+    display: flex;
+    gap: 0.6rem;
+  }
   main {
     padding: 1.2rem 1.6rem;
     display: grid;

@@ -1,31 +1,77 @@
 import { error, fail } from '@sveltejs/kit';
 import { z } from 'zod';
-import { auth } from '$lib/server/auth';
-import type { Actions, PageServerLoad } from './$types';
+import { formOf } from '$lib/server/body';
+import { Crowded } from '$lib/server/passwords';
+import { makePerson, NewPerson, people, removePerson, RoleName, setPassword, setRole } from '$lib/server/people';
+import { endSessionsOf } from '$lib/server/sessions';
+import type { Actions, PageServerLoad, RequestEvent } from './$types';
 
-export const load: PageServerLoad = async ({ locals, request }) => {
+export const load: PageServerLoad = async ({ locals }) => {
   if (locals.user?.role !== 'owner') error(403, 'Accounts are for the owner to make.');
-  const { users } = await auth().api.listUsers({ query: { limit: 200, sortBy: 'name' }, headers: request.headers });
-  return { people: users.map(({ id, name, email, role }) => ({ id, name, email, role: role ?? 'operator' })) };
+  return { people: (await people()).map(({ id, name, email, role }) => ({ id, name, email, role: role ?? 'watcher' })), me: locals.user.id };
 };
 
-const Person = z.object({
-  name: z.string().trim().min(1, 'Type a name.').max(60, 'That name is too long.'),
-  email: z.email('Type an e-mail address.'),
-  role: z.enum(['owner', 'operator', 'watcher'], 'Choose what they do.'),
-  password: z.string().min(10, 'A password has at least ten characters.').max(128, 'That password is too long.'),
-});
+const Who = z.object({ id: z.string().min(1).max(80), name: z.string().max(80).default('') });
+
+/** Carries out a change of somebody's account; every answer names them. */
+const on =
+  <T>(
+    schema: z.ZodType<T & z.infer<typeof Who>>,
+    work: (what: T & z.infer<typeof Who>, event: RequestEvent) => Promise<string | null>,
+    said: (name: string) => string,
+  ) =>
+  async (event: RequestEvent) => {
+    const parsed = schema.safeParse(await formOf(event.request));
+    if (!parsed.success) return fail(400, { why: parsed.error.issues.map(({ message }) => message).join(' ') });
+    let why: string | null;
+    try {
+      why = await work(parsed.data, event);
+    } catch (problem) {
+      if (!(problem instanceof Crowded)) throw problem;
+      why = problem.message;
+    }
+    if (why) return fail(409, { why });
+    return { said: said(parsed.data.name) };
+  };
 
 export const actions: Actions = {
-  default: async ({ request, locals }) => {
-    if (locals.user?.role !== 'owner') return fail(403, { why: 'Accounts are for the owner to make.' });
-    const parsed = Person.safeParse(Object.fromEntries(await request.formData()));
+  make: async ({ request }) => {
+    const parsed = NewPerson.safeParse(await formOf(request));
     if (!parsed.success) return fail(400, { why: parsed.error.issues.map(({ message }) => message).join(' ') });
-    try {
-      await auth().api.createUser({ body: parsed.data, headers: request.headers });
-    } catch {
-      return fail(400, { why: `There is an account for ${parsed.data.email} already.` });
-    }
-    return { made: parsed.data.name };
+    const made = await makePerson(parsed.data);
+    return 'why' in made ? fail(400, { why: made.why }) : { said: `${parsed.data.name} can sign in now.` };
   },
+  role: on(
+    Who.extend({ role: RoleName }),
+    ({ id, role }) => setRole(id, role),
+    (name) => `What ${name} does was changed.`,
+  ),
+  password: on(
+    Who.extend({ password: z.string() }),
+    async ({ id, password }, { locals }) => {
+      const own = id === locals.user!.id;
+      const why = await setPassword(id, password, own ? locals.session!.token : null);
+      if (!why && !own) locals.ended.push(`user:${id}`);
+      return why;
+    },
+    (name) => `${name} has another password, and is signed out everywhere.`,
+  ),
+  end: on(
+    Who,
+    async ({ id }, { locals }) => {
+      await endSessionsOf(id, id === locals.user!.id ? locals.session!.token : null);
+      if (id !== locals.user!.id) locals.ended.push(`user:${id}`);
+      return null;
+    },
+    (name) => `${name} is signed out everywhere.`,
+  ),
+  remove: on(
+    Who,
+    async ({ id }, { locals }) => {
+      const why = await removePerson(id);
+      if (!why) locals.ended.push(`user:${id}`);
+      return why;
+    },
+    (name) => `${name} is no longer in the shop. What they did stays in the record.`,
+  ),
 };

@@ -8,6 +8,9 @@
   <h1><img src="/notch.svg" alt="" width="44" height="44" /> Kerbe</h1>
   <p class="lead">From the customer's words to a carved board.</p>
   {#if form?.why}<p class="caution" role="alert">{form.why}</p>{/if}
+  {#if data.empty && !data.demo.length}
+    <p class="caution">Nobody has an account here yet. Kerbe printed a link for the first owner where it was started: open that.</p>
+  {/if}
   {#if data.demo.length}
     <h2>The Saltgrass Sign Shed (demo)</h2>
     {#each data.demo as person (person.role)}

@@ -1,6 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { Bit } from '@kerbe/core/job';
+import { tryJsonOf, wordOf } from '$lib/server/body';
 import { crib, dropBit, fillCrib, keepBits } from '$lib/server/crib';
 import type { RequestHandler } from './$types';
 
@@ -10,7 +11,7 @@ export const GET: RequestHandler = async () => json({ bits: await crib() });
 const Keep = z.union([z.object({ bits: z.array(Bit).min(1).max(500) }), z.object({ usual: z.literal(true) })]);
 
 export const POST: RequestHandler = async ({ request }) => {
-  const parsed = Keep.safeParse(await request.json().catch(() => null));
+  const parsed = await tryJsonOf(request, Keep);
   if (!parsed.success) {
     const [issue] = parsed.error.issues;
     return json({ why: `The bit was not kept: ${issue.message}` }, { status: 422 });
@@ -21,6 +22,6 @@ export const POST: RequestHandler = async ({ request }) => {
 };
 
 export const DELETE: RequestHandler = async ({ url }) => {
-  await dropBit(url.searchParams.get('id') ?? '');
+  await dropBit(wordOf(url, 'id'));
   return json({ bits: await crib() });
 };

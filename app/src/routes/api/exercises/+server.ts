@@ -1,6 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { EXERCISES } from '@kerbe/core/setup/exercises';
+import { jsonOf } from '$lib/server/body';
 import { db } from '$lib/server/db';
 import type { RequestHandler } from './$types';
 
@@ -13,12 +14,12 @@ const Result = z.object({
 
 /** Keeps how an exercise went for the one who did it. */
 export const POST: RequestHandler = async ({ request, locals }) => {
-  const parsed = Result.safeParse(await request.json().catch(() => null));
-  if (!parsed.success) return json({ why: 'The result could not be read.' }, { status: 400 });
-  const { slips, ...result } = parsed.data;
+  const read = await jsonOf(request, Result);
+  if (!read) return json({ why: 'The result could not be read.' }, { status: 400 });
+  const { slips, ...result } = read;
   await db()
     .insertInto('exercise_result')
-    .values({ ...result, slips: JSON.stringify(slips), learner: locals.user!.name })
+    .values({ ...result, slips: JSON.stringify(slips), learner: locals.user!.name, learner_id: locals.user!.id })
     .execute();
   return json({ why: null });
 };

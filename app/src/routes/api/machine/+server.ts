@@ -1,7 +1,8 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { agentCommand } from '$lib/server/agent';
-import { db } from '$lib/server/db';
+import { agentCommand, tabOf, type Person } from '$lib/server/agent';
+import { writeDown } from '$lib/server/audit';
+import { jsonOf } from '$lib/server/body';
 import { connect } from '$lib/server/machines';
 import { frameRun, startRun } from '$lib/server/runs';
 import type { RequestHandler } from './$types';
@@ -64,32 +65,24 @@ const Passed = z.looseObject({ do: z.enum(PASSED) });
 const SMALL = new Set<string>(['jog-on', 'renew']);
 
 export const POST: RequestHandler = async ({ request, locals }) => {
-  const { name, role } = locals.user!;
-  const body: unknown = await request.json().catch(() => null);
-  const own = Own.safeParse(body);
-  const parsed = own.success ? own : Passed.safeParse(body);
-  if (!parsed.success) return json({ why: 'The command could not be read.' }, { status: 400 });
-  const command = parsed.data;
-  const key = request.headers.get('idempotency-key') ?? undefined;
+  const { id, name, role } = locals.user!;
+  const command = await jsonOf(request, z.union([Own, Passed]));
+  if (!command) return json({ why: 'The command could not be read.' }, { status: 400 });
+  const key = request.headers.get('idempotency-key')?.slice(0, 100);
   if (!key) return json({ why: 'A command needs an idempotency key.' }, { status: 400 });
   // To stop a machine is everybody's who sees that it must stop.
   if (role === 'watcher' && command.do !== 'hold' && command.do !== 'stop')
     return json({ why: 'You may watch, hold and stop. To move the machine an owner gives you that role.' }, { status: 403 });
   if ((command.do === 'connect' || command.do === 'raw') && role !== 'owner')
     return json({ why: 'What a machine is linked to is for the owner to change.' }, { status: 403 });
-  const person = { by: name, tab: (request.headers.get('x-kerbe-tab') ?? '').slice(0, 60) };
+  const person = { id, by: name, tab: tabOf(request) };
+  const own = Own.safeParse(command);
   const why = own.success ? await carryOut(own.data, person, key) : await agentCommand(command, person, key);
-  // Stopping a machine must not wait for the database.
-  if (!SMALL.has(command.do))
-    void db()
-      .insertInto('audit')
-      .values({ author: name, command: command.do, detail: JSON.stringify(command).slice(0, 2000), refused: why })
-      .execute()
-      .catch((error: Error) => console.error(`audit: ${error.message}`));
+  if (!SMALL.has(command.do)) writeDown(command, { id, name }, why);
   return json({ why }, { status: why === null ? 200 : 409 });
 };
 
-function carryOut(command: z.infer<typeof Own>, person: { by: string; tab: string }, key: string): Promise<string | null> {
+function carryOut(command: z.infer<typeof Own>, person: Person, key: string): Promise<string | null> {
   switch (command.do) {
     case 'start':
       return startRun(command, person, key);

@@ -1,13 +1,13 @@
 import { json } from '@sveltejs/kit';
 import { randomUUID } from 'node:crypto';
 import { MachineProfile, profileFaults } from '@kerbe/core/machine';
+import { tryJsonOf } from '$lib/server/body';
 import { db } from '$lib/server/db';
 import type { RequestHandler } from './$types';
 
 /** A new machine, from a whole profile. */
-export const POST: RequestHandler = async ({ request, locals }) => {
-  if (locals.user?.role !== 'owner') return json({ why: 'Machines are for the owner to change.' }, { status: 403 });
-  const parsed = MachineProfile.safeParse(await request.json().catch(() => null));
+export const POST: RequestHandler = async ({ request }) => {
+  const parsed = await tryJsonOf(request, MachineProfile);
   if (!parsed.success) return json({ why: parsed.error.issues.map(({ path, message }) => `${path.join('.')}: ${message}`).join(' ') }, { status: 400 });
   const why = profileFaults(parsed.data);
   if (why.length > 0) return json({ why: why.join(' ') }, { status: 422 });

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { json } from '@sveltejs/kit';
 import { Template } from '@kerbe/core/job/template';
+import { tryJsonOf, wordOf } from '$lib/server/body';
 import { db } from '$lib/server/db';
 import type { RequestHandler } from './$types';
 
@@ -9,7 +10,7 @@ const all = () => db().selectFrom('cut_template').select(['id', 'name', 'doc', '
 export const GET: RequestHandler = async () => json({ templates: await all() });
 
 export const POST: RequestHandler = async ({ request, locals }) => {
-  const parsed = Template.safeParse(await request.json().catch(() => null));
+  const parsed = await tryJsonOf(request, Template);
   if (!parsed.success) return json({ why: `The template was not kept: ${parsed.error.issues[0].message}` }, { status: 422 });
   const { name } = parsed.data;
   // A template of the same name is the same template, made better.
@@ -22,9 +23,6 @@ export const POST: RequestHandler = async ({ request, locals }) => {
 };
 
 export const DELETE: RequestHandler = async ({ url }) => {
-  await db()
-    .deleteFrom('cut_template')
-    .where('id', '=', url.searchParams.get('id') ?? '')
-    .execute();
+  await db().deleteFrom('cut_template').where('id', '=', wordOf(url, 'id')).execute();
   return json({ templates: await all() });
 };

@@ -21,6 +21,7 @@
   import RunScreen from '$lib/run/RunScreen.svelte';
   import SetUpCard from '$lib/setup/SetUpCard.svelte';
   import BedBoard from '$lib/setup/BedBoard.svelte';
+  import { shallowestOf } from '@kerbe/core/job';
   import { datumFindings } from '@kerbe/core/preflight/datum';
   import JobFacts from '$lib/job/JobFacts.svelte';
   import JobHeader from '$lib/job/JobHeader.svelte';
@@ -370,11 +371,11 @@
             {machine}
             shop={data.machine}
             desk={runDesk}
-            shallowest={data.shallowest}
+            shallowest={shallowestOf(job)}
             onrun={() => go('run')}
             onprogram={() => go('program')}
           />
-        {:else}<RecordCard runs={data.runs} bits={job.bits} />{/if}
+        {:else}<RecordCard runs={data.runs} bits={job.bits} more={data.moreRuns ? `/logbook?find=${encodeURIComponent(job.name)}` : null} />{/if}
         {#if stage === 'board' || stage === 'artwork' || stage === 'cuts' || stage === 'proof'}
           {@const following = STAGES[STAGES.findIndex(({ id }) => id === stage) + 1]}
           <p class="onward"><button class="next" onclick={() => go(following.id)}>Next: {following.title}</button></p>

@@ -1,2 +1,14 @@
+import { error } from '@sveltejs/kit';
+import type { Job } from '@kerbe/core/job';
+import type { PageLoad } from './$types';
+
 // The job screen lives in the browser: workers, canvas, drafts kept locally.
 export const ssr = false;
+
+/** The document comes by itself: the server hands its text on without reading it. */
+export const load: PageLoad = async ({ data, params, fetch, depends }) => {
+  depends('kerbe:job');
+  const response = await fetch(`/api/jobs/${params.id}`);
+  if (!response.ok) error(response.status, ((await response.json()) as { why: string }).why);
+  return { ...data, ...((await response.json()) as { revision: number; doc: Job }) };
+};

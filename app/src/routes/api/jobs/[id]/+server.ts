@@ -1,44 +1,44 @@
 import { json } from '@sveltejs/kit';
+import { sql } from 'kysely';
 import { z } from 'zod';
-import { bodyOf } from '$lib/server/assets';
+import { bytesOf, jsonOf } from '$lib/server/body';
+import { inChild, TooMuch } from '$lib/server/children';
 import { db } from '$lib/server/db';
-import { saveJob } from '$lib/server/jobs';
+import { archive, deleteJob, saveJob } from '$lib/server/jobs';
 import type { RequestHandler } from './$types';
 
-const Save = z.object({
-  from: z.int().min(0),
-  label: z.string().max(200),
-  doc: z.unknown(),
-  tab: z.string().max(60).optional(),
-  picture: z
-    .string()
-    .max(300_000)
-    .regex(/^data:image\/(png|webp);base64,/)
-    .nullable()
-    .optional(),
-});
-
-const MOST_BYTES = 25 * 1024 * 1024;
-
-function readJson(body: Uint8Array): unknown {
-  try {
-    return JSON.parse(new TextDecoder().decode(body));
-  } catch {
-    return null;
-  }
-}
-
+/** The document as it is kept: handed on as text, not read on the way. */
 export const GET: RequestHandler = async ({ params }) => {
-  const row = await db().selectFrom('job').select(['revision', 'doc']).where('id', '=', params.id).executeTakeFirst();
-  return row ? json(row) : json({ why: 'This job is not in the shop.' }, { status: 404 });
+  const row = await db()
+    .selectFrom('job')
+    .select(['revision', sql<string>`doc::text`.as('doc')])
+    .where('id', '=', params.id)
+    .executeTakeFirst();
+  if (!row) return json({ why: 'This job is not in the shop.' }, { status: 404 });
+  return new Response(`{"revision":${row.revision},"doc":${row.doc}}`, { headers: { 'content-type': 'application/json', 'cache-control': 'no-store' } });
 };
 
 export const PUT: RequestHandler = async ({ params, request, locals }) => {
-  const body = await bodyOf(request, MOST_BYTES);
-  if (!body) return json({ why: 'The job has grown beyond 25 MB and cannot be saved so. Take some of its artwork out, or simplify it.' }, { status: 413 });
-  const parsed = Save.safeParse(readJson(body));
-  if (!parsed.success) return json({ why: 'The save could not be read.' }, { status: 400 });
-  const { from, label, doc, picture, tab } = parsed.data;
-  const saved = await saveJob(params.id, from, doc, label, locals.user!.name, picture ?? null, tab ?? null);
+  const read = await inChild('job', { bytes: await bytesOf(request), bare: false }).catch((error: Error) => {
+    if (error instanceof TooMuch) return { ok: false as const, status: 422, why: error.message };
+    throw error;
+  });
+  if (!read.ok) return json({ why: `The job was not saved: ${read.why}` }, { status: read.status });
+  const saved = await saveJob(params.id, read, locals.user!);
   return saved.ok ? json({ revision: saved.revision }) : json({ why: saved.why, revision: saved.revision }, { status: saved.status });
+};
+
+const Change = z.object({ away: z.boolean() });
+
+/** Puts a job away, or hangs it on the wall again. */
+export const PATCH: RequestHandler = async ({ params, request }) => {
+  const change = await jsonOf(request, Change);
+  if (!change) return json({ why: 'The change could not be read.' }, { status: 400 });
+  const why = await archive(params.id, change.away);
+  return json({ why }, { status: why ? 404 : 200 });
+};
+
+export const DELETE: RequestHandler = async ({ params }) => {
+  const refused = await deleteJob(params.id);
+  return refused ? json({ why: refused.why }, { status: refused.status }) : json({ why: null });
 };

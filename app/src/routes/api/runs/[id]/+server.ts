@@ -1,14 +1,23 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { DEFECTS, causeOf } from '@kerbe/core/setup/defects';
+import { jsonOf } from '$lib/server/body';
 import { db } from '$lib/server/db';
 import type { RequestHandler } from './$types';
 
 export const GET: RequestHandler = async ({ params }) => {
   const events = await db().selectFrom('run_event').select(['at', 'event', 'line', 'text']).where('run_id', '=', params.id).orderBy('id').execute();
-  const photos = await db().selectFrom('asset').select(['id', 'name', 'created_at']).where('run_id', '=', params.id).orderBy('created_at').execute();
+  const photos = await db()
+    .selectFrom('run_photo')
+    .innerJoin('asset', 'asset.id', 'run_photo.asset_id')
+    .select(['asset.id', 'asset.name', 'run_photo.at as created_at'])
+    .where('run_photo.run_id', '=', params.id)
+    .orderBy('run_photo.at')
+    .execute();
   return json({ events, photos });
 };
+
+const NO_RUN = 'This run is not in the record.';
 
 const Change = z.union([
   z.object({ notes: z.string().max(20_000) }),
@@ -17,18 +26,17 @@ const Change = z.union([
 ]);
 
 export const PATCH: RequestHandler = async ({ params, request, locals }) => {
-  const parsed = Change.safeParse(await request.json().catch(() => null));
-  if (!parsed.success) return json({ why: 'The note could not be read.' }, { status: 400 });
-  const change = parsed.data;
+  const change = await jsonOf(request, Change);
+  if (!change) return json({ why: 'The note could not be read.' }, { status: 400 });
   if ('notes' in change) {
-    await db().updateTable('run').set({ notes: change.notes }).where('id', '=', params.id).execute();
-    return json({ why: null });
+    const { numUpdatedRows } = await db().updateTable('run').set({ notes: change.notes }).where('id', '=', params.id).executeTakeFirst();
+    return Number(numUpdatedRows) === 0 ? json({ why: NO_RUN }, { status: 404 }) : json({ why: null });
   }
   return db()
     .transaction()
     .execute(async (trx) => {
       const row = await trx.selectFrom('run').select(['defects', 'setup', 'message']).where('id', '=', params.id).forUpdate().executeTakeFirst();
-      if (!row) return json({ why: 'This run is not in the record.' }, { status: 404 });
+      if (!row) return json({ why: NO_RUN }, { status: 404 });
       const events = await trx.selectFrom('run_event').select(['event', 'text']).where('run_id', '=', params.id).execute();
       const defects = 'drop' in change ? row.defects.filter((_, k) => k !== change.drop) : [...row.defects];
       if ('defect' in change) {

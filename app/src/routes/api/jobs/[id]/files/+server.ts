@@ -1,5 +1,6 @@
 import { json } from '@sveltejs/kit';
-import { bodyOf, keep, MOST_BYTES, TOO_LARGE } from '$lib/server/assets';
+import { keep } from '$lib/server/assets';
+import { bytesOf, wordOf } from '$lib/server/body';
 import { db } from '$lib/server/db';
 import type { RequestHandler } from './$types';
 
@@ -7,8 +8,7 @@ import type { RequestHandler } from './$types';
 export const POST: RequestHandler = async ({ params, request, url, locals }) => {
   const job = await db().selectFrom('job').select('id').where('id', '=', params.id).executeTakeFirst();
   if (!job) return json({ why: 'This job is not in the shop.' }, { status: 404 });
-  const bytes = await bodyOf(request, MOST_BYTES);
-  if (!bytes) return json({ why: TOO_LARGE }, { status: 413 });
-  const kept = await keep(bytes, url.searchParams.get('name') ?? 'file', params.id, locals.user!.name, ['drawing', 'picture']);
+  const bytes = await bytesOf(request);
+  const kept = await keep(bytes, wordOf(url, 'name') || 'file', params.id, locals.user!.name, ['drawing', 'picture']);
   return kept.ok ? json({ id: kept.id, things: kept.read.things, kind: kept.read.kind }) : json({ why: kept.why }, { status: kept.status });
 };

@@ -1,20 +1,31 @@
 import { json } from '@sveltejs/kit';
-import { ownFacesOf } from '$lib/server/assets';
+import { sql } from 'kysely';
+import { ownFacesOf, PLANNED_FROM } from '$lib/server/assets';
 import { db } from '$lib/server/db';
-import { inThread } from '$lib/server/threads';
+import { inChild } from '$lib/server/children';
+import { PROGRAMS_LISTED } from '$lib/server/releases';
 import type { RequestHandler } from './$types';
 
 /** The set-up sheet of a release, as a PDF. */
 export const GET: RequestHandler = async ({ params, url }) => {
-  const release = await db().selectFrom('release').selectAll().where('id', '=', params.id).executeTakeFirst();
+  const release = await db()
+    .selectFrom('release')
+    .select(['job_id', 'revision', 'author', 'sha256', 'report', PROGRAMS_LISTED])
+    .where('id', '=', params.id)
+    .executeTakeFirst();
   const row =
     release &&
-    (await db().selectFrom('job_revision').select('doc').where('job_id', '=', release.job_id).where('revision', '=', release.revision).executeTakeFirst());
+    (await db()
+      .selectFrom('job_revision')
+      .select([...PLANNED_FROM, sql<string>`doc->>'name'`.as('name')])
+      .where('job_id', '=', release.job_id)
+      .where('revision', '=', release.revision)
+      .executeTakeFirst());
   if (!release || !row) return json({ why: 'There is no such release.' }, { status: 404 });
   const { programs, report } = release;
-  const pdf = await inThread('sheet', {
+  const pdf = await inChild('sheet', {
     doc: row.doc,
-    faces: await ownFacesOf(row.doc),
+    faces: await ownFacesOf(row.faces),
     facts: {
       revision: release.revision,
       author: release.author,
@@ -25,7 +36,7 @@ export const GET: RequestHandler = async ({ params, url }) => {
       accepted: report.accepted.map(({ code, by }) => ({ what: report.findings.find((found) => found.code === code)?.what ?? code, by })),
     },
   });
-  const name = row.doc.name.replace(/[^\w -]/g, '') || 'sign';
+  const name = row.name.replace(/[^\w -]/g, '') || 'sign';
   return new Response(Buffer.from(pdf), {
     headers: { 'content-type': 'application/pdf', 'content-disposition': `attachment; filename="${name} set-up sheet.pdf"` },
   });

@@ -1,0 +1,12 @@
+/** The books: every command that was given, by whom, and why it was refused. */
+import { db } from './db';
+import type { Author } from './jobs';
+
+/** Writes a command down; nothing waits for it, least of all a machine that is to stop. */
+export function writeDown(command: { do: string }, author: Author, refused: string | null): void {
+  void db()
+    .insertInto('audit')
+    .values({ author: author.name, author_id: author.id, command: command.do, detail: JSON.stringify(command).slice(0, 2000), refused })
+    .execute()
+    .catch((error: Error) => console.error(`audit: ${error.message}`));
+}

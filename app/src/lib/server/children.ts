@@ -1,0 +1,128 @@
+/**
+ * Heavy work in processes of their own, each kind with bounds on time and memory: whatever becomes of
+ * one - killed, out of memory, stuck - is a message, and the server goes on answering. Processes rather
+ * than a library's threads: a thread that runs out of memory outside its heap takes the server along.
+ */
+import { fork, type ChildProcess } from 'node:child_process';
+import { setPriority } from 'node:os';
+import { watch, type Bounds } from '@kerbe/files/bounds';
+import { env } from '$env/dynamic/private';
+import type * as Work from './planner.worker';
+
+type Kind = keyof typeof Work;
+
+/** Files from outside may be made to hang or to fill the memory: they get little of both. */
+const BOUNDS: Record<Kind, Bounds & { atOnce: number }> = {
+  // Saves: never behind anything else.
+  job: { seconds: 20, megabytes: 1024, atOnce: 2 },
+  plan: { seconds: 300, megabytes: 4096, atOnce: 2 },
+  // One that hangs leaves room for one that does not.
+  read: { seconds: 25, megabytes: 1536, atOnce: 3 },
+  template: { seconds: 60, megabytes: 1024, atOnce: 1 },
+  sheet: { seconds: 120, megabytes: 2048, atOnce: 1 },
+  picture: { seconds: 60, megabytes: 2048, atOnce: 1 },
+};
+/** How long one that has nothing to do is kept, milliseconds. */
+const IDLE = 60_000;
+/** Waiting is no work and has no bound in time; so many may wait. */
+const MOST_WAITING = 200;
+
+/** Work that did not end within its bounds, or found no room. */
+export class TooMuch extends Error {}
+
+interface Task {
+  data: unknown;
+  done: (value: never) => void;
+  fail: (error: Error) => void;
+}
+
+class Pool {
+  private readonly waiting: Task[] = [];
+  private readonly idle: { child: ChildProcess; leave: NodeJS.Timeout }[] = [];
+  private busy = 0;
+  private readonly kind: Kind;
+
+  constructor(kind: Kind) {
+    this.kind = kind;
+  }
+
+  run(data: unknown): Promise<never> {
+    if (this.waiting.length >= MOST_WAITING) return Promise.reject(new TooMuch('Too much is waiting to be worked on. Try again in a minute.'));
+    return new Promise((done, fail) => {
+      this.waiting.push({ data, done, fail });
+      this.next();
+    });
+  }
+
+  private next(): void {
+    if (this.busy >= BOUNDS[this.kind].atOnce) return;
+    const task = this.waiting.shift();
+    if (!task) return;
+    this.busy++;
+    this.work(task);
+  }
+
+  private child(): ChildProcess {
+    for (let kept = this.idle.pop(); kept; kept = this.idle.pop()) {
+      clearTimeout(kept.leave);
+      if (kept.child.connected) return kept.child;
+    }
+    const heap = `--max-old-space-size=${BOUNDS[this.kind].megabytes}`;
+    const child = fork(env.KERBE_PLANNER!, [], {
+      serialization: 'advanced',
+      execArgv: [heap],
+      env: { NODE_ENV: 'production', PATH: process.env.PATH } as NodeJS.ProcessEnv,
+    });
+    child.on('error', (error) => console.error(`${this.kind}: ${error.message}`));
+    // Whoever sets up or runs a machine goes before whoever plans.
+    try {
+      if (this.kind !== 'job' && child.pid) setPriority(child.pid, 10);
+    } catch {
+      // It has ended already; its end is told below.
+    }
+    return child;
+  }
+
+  private work({ data, done, fail }: Task): void {
+    const child = this.child();
+    let why = '';
+    const unwatch = watch(child, BOUNDS[this.kind], (beyond) => (why = beyond));
+    const over = () => {
+      unwatch();
+      child.off('message', answered).off('exit', ended);
+      this.busy--;
+      this.next();
+    };
+    const answered = (answer: { value?: never; error?: string }) => {
+      this.rest(child);
+      over();
+      if (answer.error === undefined) done(answer.value as never);
+      else fail(new Error(answer.error));
+    };
+    const ended = (code: number | null, signal: string | null) => {
+      over();
+      fail(new TooMuch(`It was given up: ${why || `the process that worked on it ended (${signal ?? code})`}.`));
+    };
+    child.once('message', answered).once('exit', ended);
+    child.send({ kind: this.kind, data }, (error) => error && child.kill('SIGKILL'));
+  }
+
+  private rest(child: ChildProcess): void {
+    const entry = { child, leave: setTimeout(() => this.dismiss(entry), IDLE).unref() };
+    this.idle.push(entry);
+  }
+
+  private dismiss(entry: { child: ChildProcess }): void {
+    this.idle.splice(this.idle.indexOf(entry as never), 1);
+    if (entry.child.connected) entry.child.disconnect();
+  }
+}
+
+const pools = new Map<Kind, Pool>();
+
+/** Has a function of planner.worker carried out in a process. Fails with {@link TooMuch} when it goes beyond its bounds. */
+export function inChild<K extends Kind>(kind: K, data: Parameters<(typeof Work)[K]>[0]): Promise<Awaited<ReturnType<(typeof Work)[K]>>> {
+  let pool = pools.get(kind);
+  if (!pool) pools.set(kind, (pool = new Pool(kind)));
+  return pool.run(data);
+}
