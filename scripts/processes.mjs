@@ -14,8 +14,9 @@ export const freePort = () =>
   });
 
 /** Starts a Node script and waits for its port. */
-export function startNode(script, args, env = {}, { name = script, onExit = () => {}, quiet = true } = {}) {
+export function startNode(script, args, env = {}, { name = script, onSpawn = () => {}, onExit = () => {}, quiet = true } = {}) {
   const child = spawn(process.execPath, [script, ...args], { env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'pipe'] });
+  onSpawn(child);
   let tail = '';
   const keep = (data) => {
     tail = (tail + data).slice(-4000);

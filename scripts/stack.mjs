@@ -55,7 +55,7 @@ const listens = (port) =>
  *
  * With `demo` the invented shop is filled in and anybody on this computer may come in: never on another address.
  *
- * @param {{ home: string, port?: number, host?: string, demo?: boolean, rate?: number, supervise?: boolean, say?: (text: string) => void, onTrouble?: (text: string) => void, onChange?: () => void }} options
+ * @param {{ home: string, port?: number, host?: string, demo?: boolean, rate?: number, supervise?: boolean, say?: (text: string) => void, onTrouble?: (text: string) => void, onChange?: (pids: number[]) => void }} options
  */
 export async function startStack({
   home,
@@ -108,7 +108,6 @@ export async function startStack({
       try {
         const started = await again(name);
         if (stopping) await started.stop();
-        else onChange();
       } catch (error) {
         if (!stopping) revive(name, error.message);
       }
@@ -131,8 +130,15 @@ export async function startStack({
     }, LOOK);
   };
   const starts = {};
+  /** Of everything that lives, ready or not. */
+  const pids = new Set();
   const begin = async (name, script, args, env) => {
-    const process = await startNode(script, args, env, { name, onExit: watch(name) });
+    const onSpawn = (child) => {
+      pids.add(child.pid);
+      onChange([...pids]);
+      child.once('exit', () => pids.delete(child.pid));
+    };
+    const process = await startNode(script, args, env, { name, onSpawn, onExit: watch(name) });
     starts[name] = { script, args: [...args, ...(args.includes('--port') || name === 'web server' ? [] : ['--port', String(process.port)])], env };
     running.push({ ...process, name });
     return process;
@@ -173,7 +179,7 @@ export async function startStack({
     await begin('door', doorScript, ['--host', host, '--port', String(doorPort), '--web', String(webPort)], agentAccess);
     if (supervise) lookAfterDatabase();
     const firstOwner = `${url}/first-owner?key=${secrets.firstOwner}`;
-    return { url, firstOwner, stop, database, router, agent, web, kill, again, token: secrets.agent, pids: () => running.map(({ child }) => child.pid) };
+    return { url, port: doorPort, firstOwner, stop, database, router, agent, web, kill, again, token: secrets.agent };
   } catch (error) {
     await stop();
     throw error;

@@ -68,8 +68,9 @@ async function end(code) {
   rmSync(lock, { force: true });
   process.exit(code);
 }
-/** Who was started, for a later start to clear up after. */
-const writeLock = () => writeFileSync(lock, JSON.stringify({ pid: process.pid, url: stack.url, pids: stack.pids() }));
+/** Who was started, for a later start to clear up after: also while this one is still under way. */
+let pids = [];
+const writeLock = () => ending || writeFileSync(lock, JSON.stringify({ pid: process.pid, url: stack?.url, pids }));
 process.on('SIGINT', () => void end(0));
 process.on('SIGTERM', () => void end(0));
 process.on('SIGHUP', () => void end(0));
@@ -92,7 +93,10 @@ try {
     rate: Number(process.env.KERBE_RATE ?? 1),
     say,
     supervise: true,
-    onChange: () => stack && writeLock(),
+    onChange: (now) => {
+      pids = now;
+      writeLock();
+    },
     onTrouble: (text) => {
       console.error(`kerbe: ${text}`);
       void end(1);

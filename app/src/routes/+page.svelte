@@ -78,7 +78,7 @@
       <section aria-label={column.title}>
         <h2>{column.title} <span class="quiet figure">{jobs.length || ''}</span></h2>
         {#each jobs as job (job.id)}
-          <article>
+          <article aria-label={job.name}>
             <a class="card-job" href="/job/{job.id}">
               {#if job.picture}<img src={job.picture} alt="{job.name}, carved" />{:else}<div
                   class="blank"
@@ -93,14 +93,8 @@
             </a>
             {#if data.user?.role !== 'watcher'}
               <p class="does">
-                <button
-                  class="plain"
-                  onclick={() => change(job.id, 'PATCH', { away: !data.away })}
-                  aria-label="{data.away ? 'Hang up again' : 'Put away'}: {job.name}">{data.away ? 'Hang it up again' : 'Put away'}</button
-                >
-                {#if data.away && data.user?.role === 'owner'}<button class="plain" onclick={() => (doomed = job)} aria-label="Delete {job.name}"
-                    >Delete…</button
-                  >{/if}
+                <button class="plain" onclick={() => change(job.id, 'PATCH', { away: !data.away })}>{data.away ? 'Hang it up again' : 'Put away'}</button>
+                {#if data.away && data.user?.role === 'owner'}<button class="plain" onclick={() => (doomed = job)}>Delete…</button>{/if}
               </p>
             {/if}
           </article>
@@ -139,9 +133,20 @@
     display: flex;
     gap: 0.6rem;
   }
-  .does .plain {
+  article {
+    position: relative;
+    margin-bottom: 0.8rem;
+  }
+  /* In the corner of its card, beside the date. */
+  article .does {
+    position: absolute;
+    right: 0.7rem;
+    bottom: 0.45rem;
+  }
+  article .plain {
     font-size: 0.85rem;
     color: var(--quiet);
+    padding: 0.25rem 0;
   }
   main {
     padding: 1.2rem 1.6rem;
@@ -174,7 +179,6 @@
     background: var(--sheet);
     border: 1px solid var(--line);
     padding: 0.7rem;
-    margin-bottom: 0.8rem;
   }
   .card-job:hover {
     border-color: var(--accent);

@@ -36,7 +36,12 @@
   async function photo(id: string, file: File | undefined) {
     if (!file) return;
     try {
-      const response = await fetch(`/api/runs/${id}/photo?name=${encodeURIComponent(file.name)}`, { method: 'POST', body: file });
+      const response = await fetch(`/api/runs/${id}/photo?name=${encodeURIComponent(file.name)}`, {
+        method: 'POST',
+        // A file of no known kind has no type, and without one nothing is taken.
+        headers: { 'content-type': file.type || 'application/octet-stream' },
+        body: file,
+      });
       why = ((await response.json()) as { why: string | null }).why;
       if (why === null) await look(id);
     } catch {

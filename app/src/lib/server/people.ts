@@ -28,18 +28,22 @@ export const anybody = async (): Promise<boolean> => (await db().selectFrom('use
 
 /** Makes an account. Gives its id, or why not. */
 export async function makePerson({ name, email, role, password }: z.infer<typeof NewPerson>): Promise<{ id: string } | { why: string }> {
-  const fault = passwordFault(password, [name, email]) ?? (await taken(name));
+  const fault = passwordFault(password, [name, email]) ?? (await registered(email)) ?? (await taken(name));
   if (fault) return { why: fault };
   try {
     const { user } = await auth().api.createUser({ body: { name, email, role, password } });
     return { id: user.id };
   } catch (error) {
-    if (/exist/i.test((error as Error).message)) return { why: `There is an account for ${email} already.` };
-    // Two at once with one name: the index refused the second.
-    const again = await taken(name);
+    // Two at once: the database took one.
+    const again = (await registered(email)) ?? (await taken(name));
     if (again) return { why: again };
     throw error;
   }
+}
+
+async function registered(email: string): Promise<string | null> {
+  const row = await db().selectFrom('user').select('id').where('email', '=', email.toLowerCase()).executeTakeFirst();
+  return row ? `There is an account for ${email} already.` : null;
 }
 
 /** Names are how people know each other here: none is there twice. */

@@ -80,6 +80,12 @@ export class Watcher {
     return this.now;
   }
 
+  /** Until the server closes the stream. */
+  async ended(seconds = 20): Promise<void> {
+    const late = new Promise((_, fail) => setTimeout(() => fail(new Error('The stream goes on.')), seconds * 1000).unref());
+    await Promise.race([this.reading, late]);
+  }
+
   async close(): Promise<void> {
     this.control.abort();
     await this.reading;
