@@ -38,6 +38,7 @@ export async function bundle(entry, output, folders) {
 
 export const bundles = {
   cli: () => bundle('cli/src/main.ts', 'cli/dist/kerbe.mjs', ['cli/src', 'core/src', 'files/src']),
+  within: () => bundle('cli/src/within.ts', 'cli/dist/within.mjs', ['cli/src', 'files/src']),
   router: () => bundle('machines/src/router/main.ts', 'machines/dist/router.mjs', ['machines/src', 'core/src']),
   plain: () => bundle('machines/src/plain/main.ts', 'machines/dist/plain.mjs', ['machines/src', 'core/src']),
   agent: () => bundle('agent/src/main.ts', 'agent/dist/agent.mjs', ['agent/src', 'core/src']),

@@ -46,7 +46,9 @@ export async function importCommand(args: string[]): Promise<number> {
   const scale = scaleOf(art, box.maxX - box.minX, sniff(bytes, file).kind === 'dxf' ? 'dxf' : 'svg', values);
   const rim = art.page ? 0 : 10;
   const frame = art.page ? { x: 0, y: 0, ...art.page } : { x: box.minX, y: box.minY, width: box.maxX - box.minX, height: box.maxY - box.minY };
-  const { items, layers } = placeThings(art.things, { scale, dx: rim - frame.x * scale, dy: rim - frame.y * scale, prefix: 'art', taken: {} });
+  const { items, layers, leftOut } = placeThings(art.things, { scale, dx: rim - frame.x * scale, dy: rim - frame.y * scale, prefix: 'art', taken: {} });
+  if (leftOut > 0)
+    process.stderr.write(`warning: ${leftOut} ${leftOut === 1 ? 'thing is' : 'things are'} larger or farther away than a job can hold, and left out.\n`);
   const job: JobInput = {
     kerbe: 1,
     name: basename(file).slice(0, 120),

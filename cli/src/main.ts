@@ -85,6 +85,10 @@ export async function main(args: string[]): Promise<number> {
       process.stderr.write(`kerbe: ${(error as Error).message}\n`);
       return 1;
     }
-    throw error;
+    if (process.env.KERBE_DEBUG) throw error;
+    process.stderr.write(
+      `kerbe: something went wrong here that is not the fault of whoever typed it: ${(error as Error).message}. The files named are as they were. KERBE_DEBUG=1 shows where it was.\n`,
+    );
+    return 1;
   }
 }

@@ -6,7 +6,7 @@ const CHORD = 0.002;
 const OFF = 0.01;
 const OFF_PART = 1e-3;
 /** One arc comes in no more chords than this: a circle kilometres wide has coarser ones. */
-const MOST = 20_000;
+const MOST = 4_000;
 
 /** Axes 0 1 2 of a plane and of what stands upright on it, so that a counter-clockwise turn is one seen from there. */
 export const PLANES: Record<number, readonly [number, number, number]> = { 17: [0, 1, 2], 18: [2, 0, 1], 19: [1, 2, 0] };

@@ -324,3 +324,20 @@ it('reckons time and extents of a program', () => {
   expect(facts.extents).toEqual({ min: [0, 0, 5], max: [100, 0, 5] });
   expect(facts.spindle).toEqual({ min: 9000, max: 9000 });
 });
+
+describe('a short program that asks for millions of moves', () => {
+  it('arcs kilometres wide come in a bounded number of chords each', () => {
+    const arcs = Array.from({ length: 200 }, (_, k) => `G2 X${k % 2 ? 0 : 2_000_000} Y0 R1000000 F1000`).join('\n');
+    const { kind, findings } = readProgram(`G21 G90 G17\nG0 X0 Y0 Z5\n${arcs}\nM30\n`);
+    expect(kind.length).toBeLessThan(200 * 4_100);
+    expect(findings.filter(({ severity }) => severity === 'error')).toEqual([]);
+  });
+  it('is not held beyond twelve million, and that is said with its line', () => {
+    const peck = 'G83 X1 Y1 Z-9999 R0 Q1 L100 F100';
+    const { kind, findings } = readProgram(`G21 G91\nG0 X0 Y0 Z5\nG90 G0 X0 Y0 Z5\n${Array.from({ length: 6 }, () => peck).join('\n')}\nM30\n`);
+    expect(kind.length).toBe(12_000_000);
+    expect(findings).toContainEqual(
+      expect.objectContaining({ code: 'program-line', severity: 'error', what: expect.stringMatching(/more than 12 million moves/) }),
+    );
+  });
+});

@@ -80,6 +80,8 @@ for (const g of [730, 840, 850, 860, 870, 880, 890]) REFUSED[g] = `G${g / 10} (a
 /** Motion in force after a refused cycle: none, so that lines which count on it are refused too. */
 const NO_MOTION = 999;
 
+/** More rows than this are held of no program: a few lines of it may ask for thousands of moves each. */
+const MOST_ROWS = 12_000_000;
 /** A pecking cycle comes rapidly back to so far above the hole's bottom, mm. (The standard leaves it to the machine.) */
 const BACK = 0.25;
 
@@ -132,6 +134,7 @@ export class ProgramReader {
   private tape = false;
   private begun = false;
   private turningSaid = false;
+  private full = false;
   private px = NaN;
   private py = NaN;
   private pz = NaN;
@@ -529,6 +532,11 @@ export class ProgramReader {
   }
 
   private row(kind: number, x: number, y: number, z: number, value: number, machine: boolean): void {
+    if (this.count === MOST_ROWS) {
+      if (!this.full) this.fault(`the program makes more than ${MOST_ROWS / 1e6} million moves; what comes from here on is not read`);
+      this.full = true;
+      return;
+    }
     const i = this.count++;
     if (i === this.kind.length) this.grow();
     this.kind[i] = kind;

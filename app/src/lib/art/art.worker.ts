@@ -138,7 +138,7 @@ const answers: Answers = {
       taken: Object.fromEntries(taken.map((id) => [id, true])),
       group,
     });
-    return layers ? placed : { items: placed.items.map((item): Item => ({ ...item, layer: undefined })), layers: [] };
+    return layers ? placed : { ...placed, items: placed.items.map((item): Item => ({ ...item, layer: undefined })), layers: [] };
   },
   async export({ job, format }) {
     await loadFonts(job);

@@ -50,6 +50,8 @@ export interface FileView {
 export interface Placed {
   items: Item[];
   layers: Layer[];
+  /** Things larger or farther away than a job can hold. */
+  leftOut: number;
 }
 
 /** Questions and their answers, by name. */

@@ -165,6 +165,11 @@ export class Incoming {
       [...items, ...moved],
       placed.layers.map((layer) => ({ ...layer, id: rename.get(layer.id)! })),
     );
+    if (placed.leftOut > 0)
+      editor.note = {
+        text: `${placed.leftOut} ${placed.leftOut === 1 ? 'thing is' : 'things are'} larger or farther away than a board can be, and left out. Was the unit right?`,
+        bad: true,
+      };
   }
 
   close(): void {

@@ -12,7 +12,7 @@ import { finding } from '../../preflight/findings.ts';
 import { applyMatrix, drawSubpaths, IDENTITY, reversedPath, times, transformPath, type Matrix, type Segment, type Subpath } from '../path.ts';
 import { ellipsePath } from '../shapes.ts';
 import { splinePath } from './spline.ts';
-import { MAX_THINGS, type Imported, type ImportedPath, type ImportedText } from './imported.ts';
+import { MAX_THINGS, type Imported, type ImportedPath, type ImportedText, withinReach } from './imported.ts';
 
 /** Bounds on what one file may ask for. */
 const MAX_DEPTH = 32;
@@ -79,7 +79,7 @@ export function readDxf(text: string, { join = 0.05 }: DxfOptions = {}): Importe
   out.size = { known: unit !== undefined, unit: name, mm };
   new Reader(out, file, mm).entities(join / mm);
   if (out.things.length === 0) out.findings.push(finding.importEmpty());
-  return out;
+  return withinReach(out);
 }
 
 interface DxfFile {

@@ -1,7 +1,7 @@
 /** What an importer makes of a file, whatever its format: things in millimetres, Y up, and what was found on the way. */
 import { emptyBox, growBox, type Box } from '../../geometry/index.ts';
-import { makeItem, type Item, type Layer, type TextItem } from '../../job/index.ts';
-import type { Finding } from '../../preflight/findings.ts';
+import { Item, type ItemInput, type Layer, type TextItem } from '../../job/index.ts';
+import { finding, type Finding } from '../../preflight/findings.ts';
 import { formatPath, transformPath, type Matrix, type Subpath } from '../path.ts';
 
 /** So many things one file may bring, whatever it asks for. */
@@ -90,11 +90,29 @@ export interface Placing {
   group?: string;
 }
 
-/** Imported things as drawn things of a job, and the layers they lie on when there is more than one. */
+/** Farther from nought than this, in any unit, nothing was drawn on purpose. */
+const REACH = 1e9;
+
+/** What was read, without things whose numbers are none or lie beyond all reach: those are told of. */
+export function withinReach(read: Imported): Imported {
+  const sane = (value: number | boolean | string) => typeof value !== 'number' || Math.abs(value) <= REACH;
+  const near = (thing: ImportedThing): boolean =>
+    thing.kind === 'text'
+      ? [thing.x, thing.y, thing.capHeight, thing.angle].every(sane) && thing.capHeight > 0
+      : thing.subpaths.every(({ x, y, segments }) => sane(x) && sane(y) && segments.every((segment) => Object.values(segment).every(sane)));
+  const things = read.things.filter(near);
+  const lost = read.things.length - things.length;
+  return lost === 0 ? read : { ...read, things, findings: [...read.findings, finding.importLeftOut('things that lie beyond all reach', lost)] };
+}
+
+/**
+ * Imported things as drawn things of a job, and the layers they lie on when there is more than one.
+ * Things larger or farther away than a job can hold are left out; their number is told.
+ */
 export function placeThings(
   things: readonly ImportedThing[],
   { scale = 1, dx = 0, dy = 0, prefix, taken, group }: Placing,
-): { items: Item[]; layers: Layer[] } {
+): { items: Item[]; layers: Layer[]; leftOut: number } {
   const names = [...new Set(things.map(({ layer }) => layer))];
   const layers =
     names.length > 1 ? names.map((name, i) => ({ id: `${prefix}-layer-${i + 1}`, name: name.slice(0, 80) || 'no name', hidden: false, locked: false })) : [];
@@ -106,10 +124,10 @@ export function placeThings(
     while (taken[`${prefix}${n}`]);
     return `${prefix}${n}`;
   };
-  const items = things.map((thing): Item => {
+  const inputs = things.map((thing): ItemInput => {
     const common = { id: nextId(), name: thing.name.slice(0, 120), layer: layerId.get(thing.layer), ...(group ? { group } : {}) };
     if (thing.kind === 'text')
-      return makeItem({
+      return {
         kind: 'text',
         ...common,
         x: thing.x * scale + dx,
@@ -119,12 +137,12 @@ export function placeThings(
         face: thing.face,
         capHeight: thing.capHeight * scale,
         align: thing.align,
-      });
+      };
     const [mx, my] = middleOf(thing.subpaths);
     const [x, y] = [tidy(mx * scale + dx), tidy(my * scale + dy)];
     // Moved onto the board and about its own middle in one step.
     const own: Matrix = [scale, 0, 0, scale, dx - x, dy - y];
-    return makeItem({
+    return {
       kind: 'path',
       ...common,
       x,
@@ -132,7 +150,11 @@ export function placeThings(
       d: formatPath(transformPath(thing.subpaths, own)),
       fill: thing.fill,
       ...(thing.strokeWidth ? { strokeWidth: thing.strokeWidth * scale } : {}),
-    });
+    };
   });
-  return { items, layers };
+  const items = inputs.flatMap((input) => {
+    const parsed = Item.safeParse(input);
+    return parsed.success ? [parsed.data] : [];
+  });
+  return { items, layers, leftOut: inputs.length - items.length };
 }

@@ -43,7 +43,7 @@ export function pictureFacts(bytes: Uint8Array): PictureFacts | null {
         format: 'bmp',
         width: Math.abs(view.getInt32(18, true)),
         height: Math.abs(view.getInt32(22, true)),
-        dpi: perMetre > 0 ? Math.round(perMetre * 0.0254) : null,
+        dpi: dpiOf(perMetre * 0.0254),
       };
     }
     if (ascii(bytes, 0, 4) === 'RIFF' && ascii(bytes, 8, 4) === 'WEBP') return webp(bytes, view);
@@ -53,12 +53,15 @@ export function pictureFacts(bytes: Uint8Array): PictureFacts | null {
   return null;
 }
 
+/** Dots per inch as a picture may have them; null for what is none. */
+const dpiOf = (dots: number): number | null => (dots >= 1 && dots <= 100_000 ? Math.round(dots) : null);
+
 function png(bytes: Uint8Array, view: DataView): PictureFacts {
   const facts: PictureFacts = { format: 'png', width: view.getUint32(16), height: view.getUint32(20), dpi: null };
   for (let at = 8; at + 12 < bytes.length; at += 12 + view.getUint32(at)) {
     const type = ascii(bytes, at + 4, 4);
     // Pixels per metre, when the unit says metre.
-    if (type === 'pHYs' && bytes[at + 16] === 1) facts.dpi = Math.round(view.getUint32(at + 8) * 0.0254);
+    if (type === 'pHYs' && bytes[at + 16] === 1) facts.dpi = dpiOf(view.getUint32(at + 8) * 0.0254);
     if (type === 'IDAT') break;
   }
   return facts;
@@ -75,7 +78,7 @@ function jpeg(bytes: Uint8Array, view: DataView): PictureFacts | null {
     }
     if (marker === 0xe0 && ascii(bytes, at + 4, 4) === 'JFIF') {
       const density = view.getUint16(at + 12);
-      dpi = bytes[at + 11] === 1 ? density : bytes[at + 11] === 2 ? Math.round(density * 2.54) : null;
+      dpi = bytes[at + 11] === 1 ? dpiOf(density) : bytes[at + 11] === 2 ? dpiOf(density * 2.54) : null;
     }
     // Start of frame, any kind but the tables between.
     if (marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker))

@@ -11,7 +11,7 @@ import { drawSubpaths, IDENTITY, parsePath, straightPath, times, transformPath, 
 import { fitContour } from '../fit.ts';
 import { ellipsePath } from '../shapes.ts';
 import { readStyleSheet, styleOf, type Styled, type StyleSheet } from './css.ts';
-import { MAX_THINGS, pathBox, type Imported, type ImportedThing } from './imported.ts';
+import { MAX_THINGS, pathBox, type Imported, type ImportedThing, withinReach } from './imported.ts';
 
 type Node = { ':@'?: Record<string, string>; [tag: string]: unknown };
 
@@ -90,7 +90,7 @@ export function readSvg(text: string, { tolerance = 0.005, clipToPage = true }: 
   if (!svg) return fail('there is no svg element in it');
   new Reader(out, tolerance).page(svg, clipToPage);
   if (out.things.length === 0) out.findings.push(finding.importEmpty());
-  return out;
+  return withinReach(out);
 }
 
 class Reader {
