@@ -19,6 +19,8 @@ const vitest = (workspace, filter, times) =>
 const rounds = String(Math.max(2, Math.ceil((Number(soak) * 4) / 10)));
 const failed = [
   vitest('app', 'src/lib/server/reliability', rounds),
+  vitest('app', 'src/lib/server/mayhem', rounds),
+  vitest('cli', 'src/mutants', soak),
   vitest('agent', 'src/reliability', rounds),
   vitest('agent', 'src/long', rounds),
   vitest('core', 'src/reference', soak),

@@ -53,9 +53,10 @@ const listens = (port) =>
  * Everything Kerbe is made of. With `supervise` a process that ends by itself is started again, and so is the
  * database, each by itself: the others go on. One that ends over and over is given up, and `onTrouble` told.
  *
+ * `taken` names a file in which the simulated machine writes down every line it takes.
  * With `demo` the invented shop is filled in and anybody on this computer may come in: never on another address.
  *
- * @param {{ home: string, port?: number, host?: string, demo?: boolean, rate?: number, supervise?: boolean, say?: (text: string) => void, onTrouble?: (text: string) => void, onChange?: (pids: number[]) => void }} options
+ * @param {{ home: string, port?: number, host?: string, demo?: boolean, rate?: number, taken?: string, supervise?: boolean, say?: (text: string) => void, onTrouble?: (text: string) => void, onChange?: (pids: number[]) => void }} options
  */
 export async function startStack({
   home,
@@ -63,6 +64,7 @@ export async function startStack({
   host = '127.0.0.1',
   demo = true,
   rate = 1,
+  taken,
   supervise = false,
   say = () => {},
   onTrouble = () => {},
@@ -155,7 +157,9 @@ export async function startStack({
   const again = (name) => begin(name, starts[name].script, starts[name].args, starts[name].env);
   try {
     say('starting the simulated router, the agent and the web server');
-    const router = await begin('simulated router', routerScript, ['--rate', String(rate)], { KERBE_MACHINE_TOKEN: secrets.machine });
+    const router = await begin('simulated router', routerScript, ['--rate', String(rate), ...(taken ? ['--taken', taken] : [])], {
+      KERBE_MACHINE_TOKEN: secrets.machine,
+    });
     const agent = await begin('machine agent', agentScript, ['--machine', `127.0.0.1:${router.port}`, '--journal', join(home, 'journal')], {
       KERBE_AGENT_TOKEN: secrets.agent,
       KERBE_MACHINE_TOKEN: secrets.machine,
