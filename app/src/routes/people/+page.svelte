@@ -37,12 +37,16 @@
           </td>
           <td>
             <div class="does">
-              <button class="press" onclick={() => ask(person, 'password')}>New password…</button>
-              <form method="POST" action="?/end" use:enhance>
-                <input type="hidden" name="id" value={person.id} /><input type="hidden" name="name" value={person.name} />
-                <button class="press">{person.id === data.me ? 'Sign out my other screens' : 'Sign out everywhere'}</button>
-              </form>
-              {#if person.id !== data.me}<button class="press" onclick={() => ask(person, 'remove')}>Remove…</button>{/if}
+              {#if person.id === data.me}
+                <a class="press" href="/account">Your account</a>
+              {:else}
+                <button class="press" onclick={() => ask(person, 'password')}>New password…</button>
+                <form method="POST" action="?/end" use:enhance>
+                  <input type="hidden" name="id" value={person.id} /><input type="hidden" name="name" value={person.name} />
+                  <button class="press">Sign out everywhere</button>
+                </form>
+                <button class="press" onclick={() => ask(person, 'remove')}>Remove…</button>
+              {/if}
             </div>
           </td>
         </tr>
@@ -95,7 +99,7 @@
     padding: 1.2rem 1.6rem;
     display: grid;
     gap: 1.4rem;
-    max-width: 60rem;
+    max-width: 76rem;
   }
   h1 {
     font-size: 1.7rem;
@@ -127,6 +131,13 @@
   }
   td form {
     display: inline;
+  }
+  td .select {
+    padding-right: 1.8rem;
+    min-width: 20rem;
+  }
+  td:first-child {
+    white-space: nowrap;
   }
   .does {
     display: flex;
