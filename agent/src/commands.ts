@@ -13,6 +13,11 @@ const point = z.tuple([number, number]);
 const triple = z.tuple([number, number, number]);
 const extents = z.object({ min: triple, max: triple });
 const words = z.string().min(1).max(80);
+/** A bit of a job; no name that every object has by itself, for lengths are kept by it. */
+const bit = z
+  .string()
+  .max(60)
+  .refine((name) => !(name in {}), 'This is no bit.');
 const feed = z.number().gt(0).max(20_000);
 /** How much wood lies between the face that was touched and the one the program counts from, when they differ. */
 const board = z.number().min(0).max(1000).default(0);
@@ -55,8 +60,8 @@ export const Command = z.discriminatedUnion('do', [
   z.object({ do: z.literal('keep-zero'), job }),
   z.object({ do: z.literal('nudge'), deeper: z.number().min(-5).max(5) }),
   z.object({ do: z.literal('use-offset'), word: z.string().refine(isOffset, 'There is no such work offset.') }),
-  z.object({ do: z.literal('measure'), bit: z.string().max(60), sure: z.boolean().default(false), handsOff }),
-  z.object({ do: z.literal('fitted'), bit: z.string().max(60), still: z.boolean().default(false) }),
+  z.object({ do: z.literal('measure'), bit, sure: z.boolean().default(false), handsOff }),
+  z.object({ do: z.literal('fitted'), bit, still: z.boolean().default(false) }),
   z.object({ do: z.literal('next'), sha256: z.string().max(80), from: z.int().min(1).max(10_000_000), board: z.enum(['new', 'same']).default('same') }),
   z.object({ do: z.literal('go-to-zero'), clearance: z.number().min(1).max(100) }),
   z.object({
@@ -97,7 +102,7 @@ export const Command = z.discriminatedUnion('do', [
       textSha256: z.string().max(64),
       source: z.array(z.int()).max(10_000_000).optional(),
       lines: z.int().optional(),
-      bits: z.array(z.string()).min(1),
+      bits: z.array(bit).min(1),
       datum: z.object({ corner: z.string(), z: face }),
       extents,
       workOffset: z.string().optional(),

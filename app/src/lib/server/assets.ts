@@ -1,5 +1,5 @@
 /** Files kept as they came: drawings and pictures with their job, faces with the shop. */
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { FACES, SINGLE_LINE } from '@kerbe/core/artwork/faces';
 import { cleanText } from '@kerbe/core/text';
 import { sql } from 'kysely';
@@ -15,7 +15,7 @@ const mimeOf = (bytes: Uint8Array) =>
 
 /** Reads an upload in a process of its own and keeps it when it is what it should be. The same file is kept once. */
 export async function keep(bytes: Uint8Array, name: string, jobId: string | null, author: string, wanted: readonly Read['kind'][]): Promise<Kept> {
-  let read: Read;
+  let read: Read & { sha256: string };
   try {
     read = await inChild('read', { bytes, name });
   } catch (error) {
@@ -26,7 +26,7 @@ export async function keep(bytes: Uint8Array, name: string, jobId: string | null
   if (read.kind === 'other' || !wanted.includes(read.kind)) return { ok: false, status: 422, why: 'This kind of file does not belong here.' };
   const failed = read.findings.find(({ severity }) => severity === 'error');
   if (failed) return { ok: false, status: 422, why: `${failed.what} ${failed.remedy}` };
-  const sha256 = createHash('sha256').update(bytes).digest('hex');
+  const { sha256 } = read;
   const same = await db()
     .selectFrom('asset')
     .select('id')
@@ -64,14 +64,15 @@ export async function ownFacesOf(faces: readonly string[]): Promise<OwnFaces> {
 /** What a document is planned from: its text as it is kept, and the faces its words are set in. For a query on a table with a `doc`. */
 export const PLANNED_FROM = [sql<string>`doc::text`.as('doc'), sql<string[]>`jsonb_path_query_array(doc, '$.items.*.face')`.as('faces')] as const;
 
-/** Takes a face out of the shop, when no job is set in it. */
+/** Takes a face out of the shop, when no job is set in it, nor a release of one. */
 export async function dropFace(id: string): Promise<{ status: number; why: string } | null> {
-  const used = await db()
-    .selectFrom('job')
-    .select('name')
-    .where(sql<boolean>`jsonb_path_query_array(doc, '$.items.*.face') ? ${id}`)
-    .limit(4)
-    .execute();
+  const { rows: used } = await sql<{ name: string }>`
+    select job.name from job where jsonb_path_query_array(job.doc, '$.items.*.face') ? ${id}
+    union
+    select job.name from job join release on release.job_id = job.id
+      join job_revision revision on revision.job_id = job.id and revision.revision = release.revision
+      where jsonb_path_query_array(revision.doc, '$.items.*.face') ? ${id}
+    limit 4`.execute(db());
   if (used.length > 0)
     return { status: 409, why: `Words are set in this face: ${used.slice(0, 3).map(({ name }) => `“${name}”`).join(', ')}${used.length > 3 ? ' and more' : ''}. Choose another there first.` }; // prettier-ignore
   const { numDeletedRows } = await db().deleteFrom('asset').where('id', '=', id).where('kind', '=', 'face').executeTakeFirst();

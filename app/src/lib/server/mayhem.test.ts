@@ -53,11 +53,15 @@ const agent = async (): Promise<AgentSnapshot | null> =>
     .then((response) => response.json() as Promise<AgentSnapshot>)
     .catch(() => null);
 async function until<T>(what: () => Promise<T>, seconds = 60): Promise<NonNullable<T>> {
+  let last = '';
   for (const end = performance.now() + seconds * 1000; performance.now() < end; await wait(40)) {
-    const found = await what().catch(() => null);
+    const found = await what().catch((error: Error) => {
+      last = error.message;
+      return null;
+    });
     if (found) return found as NonNullable<T>;
   }
-  throw new Error('waited in vain');
+  throw new Error(`waited in vain: ${last} ${JSON.stringify((await agent())?.run)}`);
 }
 
 /** Saves without pause, each with a number of its own; what was acknowledged is written down. */

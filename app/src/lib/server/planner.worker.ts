@@ -135,7 +135,11 @@ export interface Read {
 }
 
 /** Reads an upload again, whatever the browser made of it. */
-export async function read({ bytes, name }: { bytes: Uint8Array; name: string }): Promise<Read> {
+export async function read(file: { bytes: Uint8Array; name: string }): Promise<Read & { sha256: string }> {
+  return { ...(await kindOf(file)), sha256: createHash('sha256').update(file.bytes).digest('hex') };
+}
+
+async function kindOf({ bytes, name }: { bytes: Uint8Array; name: string }): Promise<Read> {
   const none = (why: string): Read => ({ kind: 'other', things: 0, findings: [], why });
   const file = sniff(bytes, name);
   switch (file.kind) {

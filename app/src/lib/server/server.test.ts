@@ -193,6 +193,16 @@ describe('saving', () => {
     expect(saved.status).toBe(200);
     revision = (await saved.json()).revision;
     expect((await release(owner, { revision, accepted: [] })).status).toBe(200);
+    const drop = (face: string) => owner(`/api/faces/${face}`, { method: 'DELETE' });
+    const used = await drop(kept.id);
+    expect([used.status, (await used.json()).why]).toEqual([409, expect.stringContaining('“New sign”')]);
+    // Words set otherwise now: the release still is set in it.
+    revision = (await (await save({ ...job, items: { ...job.items, words: withWords('Plex').items.words } })).json()).revision;
+    expect((await drop(kept.id)).status).toBe(409);
+    const spare = await (
+      await send('/api/faces?name=Spare.woff', readFileSync(require.resolve('@fontsource/ibm-plex-mono/files/ibm-plex-mono-latin-700-normal.woff')))
+    ).json();
+    expect([(await drop(spare.id)).status, (await drop(spare.id)).status, (await drop('bebas')).status]).toEqual([200, 404, 404]);
     expect((await send('/api/faces?name=bad.ttf', Uint8Array.of(0, 1, 0, 0, 0, 9, 0, 0))).status).toBe(422);
   });
   const isPdf = async (response: Response) => {

@@ -2,11 +2,13 @@
   /** Words: what they say, their face and size, what they stand on, and how many of them have islands. */
   import { FACES, SINGLE_LINE } from '@kerbe/core/artwork/faces';
   import type { Item } from '@kerbe/core/job';
+  import { invalidate } from '$app/navigation';
   import type { ArtEditor } from '$lib/art/editor.svelte';
   import { nameOf } from '$lib/art/fields';
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
+  import { ask } from '$lib/ui/post';
 
   type Text = Extract<Item, { kind: 'text' }>;
   interface Props {
@@ -33,6 +35,13 @@
         d.baseline = { kind: 'arc', radius, side: kind };
       } else d.baseline = { kind: 'path', item: others[0].id, from: 0, raise: 0 };
     });
+  }
+  let why = $state('');
+  /** Takes a face of the shop's own out of it; the server refuses one that words are set in. */
+  async function drop(id: string) {
+    const answer = await ask(`/api/faces/${encodeURIComponent(id)}`, 'DELETE');
+    why = answer.ok ? '' : answer.why;
+    if (answer.ok) await invalidate('kerbe:job');
   }
   function centre() {
     const { width, height } = editor.job.board;
@@ -137,6 +146,17 @@
   <button class="press" onclick={centre}>Centre on the board</button>
   <button class="press" onclick={onface}>Bring a face…</button>
 </div>
+{#if faces.length > 0}
+  <details>
+    <summary>Faces of your own</summary>
+    {#if why}<p class="caution" role="alert">{why}</p>{/if}
+    <ul>
+      {#each faces as face (face.id)}<li>
+          {face.name} <button class="plain" onclick={() => drop(face.id)} aria-label="Take {face.name} out of the shop">Take it out</button>
+        </li>{/each}
+    </ul>
+  </details>
+{/if}
 
 <style>
   .text {
