@@ -71,6 +71,8 @@ export async function startStack({
   onChange = () => {},
 }) {
   if (demo && host !== '127.0.0.1') throw new Error('The demo shop lets anybody in who comes by: it is only there on 127.0.0.1.');
+  if (/^(0\.0\.0\.0|::)$/.test(host) && !process.env.KERBE_ORIGIN)
+    throw new Error('Listening on every address, Kerbe must know the one people type: say it by KERBE_ORIGIN, such as http://192.168.1.20:5180.');
   mkdirSync(home, { recursive: true });
   const secrets = secretsIn(home);
   buildApp(say);

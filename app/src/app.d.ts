@@ -9,6 +9,8 @@ declare global {
       user: { id: string; name: string; email: string; role: Role } | null;
       /** The session cookie as it came. */
       session: Session | null;
+      /** The database could not be asked who it is. */
+      unsure: boolean;
       /** Whom this request has sent away: `session:TOKEN` or `user:ID`. The door is told. */
       ended: string[];
     }

@@ -55,16 +55,15 @@ const DESPITE = /^\/api\/(machine|sign-out)(\/|$)/;
 async function answer({ event, resolve }: Parameters<Handle>[0], session: Session | null): Promise<Response> {
   const { request, url } = event;
   if (/%00/i.test(url.pathname + url.search)) return refused(url, { status: 400, why: 'There is a character in this address that is none.' });
-  let unreachable = false;
   try {
     event.locals.user = await personOf(request, session);
   } catch (error) {
     if (!isUnreachable((error as Error).cause ?? error) && !isUnreachable(error)) console.error(error);
-    unreachable = true;
+    event.locals.unsure = true;
     // A machine must be held and stopped whatever the database does: who came in lately is still known here.
     if (DESPITE.test(url.pathname) && !hasEnded(session)) event.locals.user = knownLately(session);
   }
-  if (unreachable && !event.locals.user && url.pathname !== '/api/sign-out')
+  if (event.locals.unsure && !event.locals.user && url.pathname !== '/api/sign-out')
     return url.pathname.startsWith('/api/') ? Response.json({ why: AWAY }, { status: 503 }) : text(503, AWAY, { 'retry-after': '3' });
   const why = refusedWrite(event);
   if (why && (why.status !== 401 || url.pathname.startsWith('/api/'))) {
@@ -86,6 +85,7 @@ export const handle: Handle = async (input) => {
   event.locals.user = null;
   event.locals.session = sessionOf(event.request.headers.get('cookie'));
   event.locals.ended = [];
+  event.locals.unsure = false;
   const response = await answer(input, event.locals.session);
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'same-origin');
@@ -95,8 +95,10 @@ export const handle: Handle = async (input) => {
 
 /** Tells the door whom it may take Hold and Stop from, and from whom no more. */
 function tellDoor({ locals }: RequestEvent, response: Response): void {
-  const { user, session, ended } = locals;
-  if (session && !hasEnded(session)) response.headers.set('x-kerbe-person', user ? `${encodeURIComponent(user.id)} ${encodeURIComponent(user.name)}` : '');
+  const { user, session, ended, unsure } = locals;
+  // With the database away nobody is forgotten: the machine must be held and stopped all the same.
+  if (session && !hasEnded(session) && (user || !unsure))
+    response.headers.set('x-kerbe-person', user ? `${encodeURIComponent(user.id)} ${encodeURIComponent(user.name)}` : '');
   if (ended.length > 0) response.headers.set('x-kerbe-ended', ended.map((word) => word.split(':').map(encodeURIComponent).join(':')).join(' '));
 }
 

@@ -22,8 +22,9 @@ if (!values.web || !KERBE_AGENT_URL || !KERBE_AGENT_TOKEN || !KERBE_DOOR_TOKEN) 
 }
 const proxies = new Set(KERBE_PROXIES.split(/[\s,]+/).filter(Boolean));
 const guests = new Guests();
-const toWeb = new Agent({ keepAlive: true });
-const toAgent = new Agent({ keepAlive: true });
+// A connection for each request: one that is kept may be closed from the other end in the very moment it is used again.
+const toWeb = new Agent({ keepAlive: false });
+const toAgent = new Agent({ keepAlive: false });
 
 /** Headers that only stand between two neighbours (RFC 9110, 7.6.1; from memory). */
 const HOP = ['connection', 'keep-alive', 'proxy-authenticate', 'proxy-authorization', 'te', 'trailer', 'transfer-encoding', 'upgrade', 'proxy-connection'];

@@ -276,10 +276,15 @@ describe('a shop in trouble', () => {
       await heard.ended();
       expect([401, 503]).toContain(await press(leaver, 'stop'));
       expect([401, 503]).toContain((await leaver('/api/machine/talk')).status);
+      expect((await owner('/api/bits')).status).toBe(503);
+      // And with the web server dead as well: whom it let in before, the door still knows.
+      await stack.kill('web server');
       expect(await press(owner, 'stop')).toBe(200);
+      expect(await press(leaver, 'stop')).toBe(503);
     } finally {
       stack.database.start();
     }
+    await stack.again('web server');
     await until(async () => (await owner('/api/bits')).status === 200);
     expect((await leaver('/api/bits')).status).toBe(401);
     await until(
@@ -330,6 +335,7 @@ describe('a shop of one’s own', () => {
   });
   it('is never the demo on another address than this computer', async () => {
     await expect(startStack({ home: newHome(), host: '0.0.0.0', demo: true })).rejects.toThrow(/only there on 127\.0\.0\.1/);
+    await expect(startStack({ home: newHome(), host: '0.0.0.0', demo: false })).rejects.toThrow(/KERBE_ORIGIN/);
   });
   it('two web servers on an empty database make it once', async () => {
     const home = newHome();
