@@ -1,8 +1,11 @@
 /** Accounts over HTTP: made, changed, removed; sessions and streams that end at once; guessing that is slow. */
-import { expect, inject, it, beforeAll, describe } from 'vitest';
+import pg from 'pg';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { comeIn, signIn, Watcher, type Person } from './testing';
 
 const url = inject('url');
+const pool = new pg.Pool({ connectionString: inject('database'), max: 1 });
+afterAll(() => pool.end());
 let owner: Person;
 let me: string;
 beforeAll(async () => {
@@ -61,13 +64,17 @@ describe('what an owner does with an account holds at once', () => {
     expect((await by('/api/bits', { method: 'POST', json: { usual: true } })).status).toBe(200);
   });
   it('signed out everywhere: requests and open streams', async () => {
-    const { id, by, name } = await person();
+    const { id, email, by, name } = await person();
     const watcher = new Watcher(by);
     await watcher.until(() => watcher.seen > 0);
     expect(await form(owner, '/people?/end', { id, name })).toContain('signed out');
     await watcher.ended();
     expect(await status(by)).toBe(401);
     expect((await by('/api/machine/hold', { method: 'POST', headers: { 'idempotency-key': 'x' } })).status).toBe(401);
+    // Not only here: none of them would be good again after a restart.
+    for (const more of [1, 2, 3]) expect(await status(await signIn(url, email, PASSWORD)), String(more)).toBe(200);
+    await form(owner, '/people?/end', { id, name });
+    expect((await pool.query('select 1 from session where "userId" = $1', [id])).rows).toEqual([]);
   });
   it('another password: the old one and all sessions are void, the new one is measured', async () => {
     const { id, email, by, name } = await person();

@@ -2,7 +2,6 @@
  * Who has been let in, besides what the database says: people known lately, for the machine's sake while
  * it is away; sessions that are ended, whatever it says; and the streams each holds open.
  */
-import { sql } from 'kysely';
 import type { Session } from '../../door/guests';
 import { db } from './db';
 
@@ -12,6 +11,8 @@ const LATELY = 12 * 3600e3;
 const MOST = 2000;
 const lately = new Map<string, { person: Person; cookie: string; at: number }>();
 const ended = new Map<string, number>();
+/** Ended, and not yet out of the database. */
+const undropped = new Set<string>();
 const streams = new Map<string, Set<{ user: string; close: () => void }>>();
 
 export function remember({ token, cookie }: Session, person: Person): void {
@@ -31,6 +32,9 @@ export const hasEnded = (session: Session | null): boolean => session !== null &
 /** Forgets a session and closes its streams; the row goes as soon as the database takes it. */
 export function endSession(token: string): void {
   ended.set(token, Date.now());
+  undropped.add(token);
+  // Answers may still be on their way when the row is gone: it stays ended here for a while.
+  for (const [old, at] of ended) if (Date.now() - at > LATELY && !undropped.has(old)) ended.delete(old);
   lately.delete(token);
   for (const { close } of streams.get(token) ?? []) close();
   void dropEnded();
@@ -47,13 +51,15 @@ export async function endSessionsOf(user: string, but: string | null = null): Pr
 
 /** Takes ended sessions out of the database; tried again until it has taken them. */
 let dropping: Promise<void> | null = null;
-export function dropEnded(): Promise<void> {
+function dropEnded(): Promise<void> {
   return (dropping ??= (async () => {
-    const tokens = [...ended.keys()];
     try {
-      if (tokens.length > 0) await sql`delete from session where token in (${sql.join(tokens)})`.execute(db());
-      // What is gone from the database stays ended here for a while: answers may still be on their way.
-      for (const token of tokens) if (Date.now() - ended.get(token)! > LATELY) ended.delete(token);
+      // More may end while some are on their way.
+      while (undropped.size > 0) {
+        const tokens = [...undropped];
+        await db().deleteFrom('session').where('token', 'in', tokens).execute();
+        for (const token of tokens) undropped.delete(token);
+      }
     } catch {
       setTimeout(() => void dropEnded(), 2000).unref();
     } finally {
