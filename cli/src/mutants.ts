@@ -57,7 +57,7 @@ const JSON_JOB = JSON.stringify({
 
 const NC = [
   '%', '(Mutant)', 'G21 G90 G17 G54', 'G53 G0 Z0', 'S18000 M3', 'G4 P2', 'G0 X10 Y10', 'Z5', 'G1 Z-1 F300', ...Array.from({ length: 40 }, (_, k) => `N${k} G1 X${(k * 1.37).toFixed(3)} Y${(9 + Math.sin(k)).toFixed(3)} F1200`),
-  'G2 X40 Y20 I5 J3', 'G3 X20 Y40 R18', 'G2 X20 Y40 I3 J0 Z-3', 'G81 X5 Y5 Z-4 R2 F200', 'G83 X9 Y9 Z-8 Q2 R2', 'G80', 'G91 G1 X2 Y2', 'G90', 'G20 G1 X1 Y1', 'G21', 'M0 (bit)', 'T2 M6', 'G43 H2', 'G0 Z5', 'M5', 'M30', '%',
+  'G1 X20 Y20', 'G2 X40 Y20 I10 J0', 'G3 X20 Y20 R12', 'G2 X20 Y20 I3 J0 Z-3', 'G81 X5 Y5 Z-4 R2 F200', 'G83 X9 Y9 Z-8 Q2 R2', 'G80', 'G91 G1 X2 Y2', 'G90', 'G20 G1 X1 Y1', 'G21', 'M0 (bit)', 'T2 M6', 'G43 H2', 'G0 Z5', 'M5', 'M30', '%',
 ].join('\n'); // prettier-ignore
 
 async function pictures(): Promise<Record<'png' | 'jpg' | 'webp' | 'bmp', Buffer>> {
