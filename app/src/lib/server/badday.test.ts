@@ -143,8 +143,10 @@ describe('a shop in trouble', () => {
       const { id, revision, doc } = await jobNamed('Reed Gate');
       const now = await saved(words(doc, 'Reed Gate\nclosed at dusk, opened at dawn by whoever comes first'), id, revision);
       const releasing = owner(`/api/jobs/${id}/release`, { method: 'POST', json: { revision: now, accepted: [] } });
-      const child = await until(() => childrenOf(stack.web.child.pid!, '=4096')[0]);
-      process.kill(child, 'SIGKILL');
+      // One may be waiting from before: whichever works on it, none gets to its end.
+      let answered = false;
+      void releasing.finally(() => (answered = true));
+      for (; !answered; await wait(100)) for (const child of childrenOf(stack.web.child.pid!, '=4096')) process.kill(child, 'SIGKILL');
       const answer = await releasing;
       expect([answer.status, ((await answer.json()) as { why: string }).why]).toEqual([
         422,
@@ -276,15 +278,10 @@ describe('a shop in trouble', () => {
       await heard.ended();
       expect([401, 503]).toContain(await press(leaver, 'stop'));
       expect([401, 503]).toContain((await leaver('/api/machine/talk')).status);
-      expect((await owner('/api/bits')).status).toBe(503);
-      // And with the web server dead as well: whom it let in before, the door still knows.
-      await stack.kill('web server');
       expect(await press(owner, 'stop')).toBe(200);
-      expect(await press(leaver, 'stop')).toBe(503);
     } finally {
       stack.database.start();
     }
-    await stack.again('web server');
     await until(async () => (await owner('/api/bits')).status === 200);
     expect((await leaver('/api/bits')).status).toBe(401);
     await until(
@@ -295,6 +292,19 @@ describe('a shop in trouble', () => {
             .catch(() => ({ rows: [{ n: 1 }] }))
         ).rows[0].n === 0,
     );
+  });
+  it('database and web server both gone: whom that let in before, the door still knows', async () => {
+    stack.database.stop();
+    try {
+      expect((await owner('/api/bits')).status).toBe(503);
+      await stack.kill('web server');
+      expect(await press(owner, 'stop')).toBe(200);
+      expect((await owner('/api/bits')).status).toBe(503);
+    } finally {
+      stack.database.start();
+    }
+    await stack.again('web server');
+    await until(async () => (await owner('/api/bits')).status === 200);
   });
 });
 

@@ -65,7 +65,7 @@ class Pool {
   private child(): ChildProcess {
     for (let kept = this.idle.pop(); kept; kept = this.idle.pop()) {
       clearTimeout(kept.leave);
-      if (kept.child.connected) return kept.child;
+      if (kept.child.connected && kept.child.exitCode === null && kept.child.signalCode === null) return kept.child;
     }
     const heap = `--max-old-space-size=${BOUNDS[this.kind].megabytes}`;
     const child = fork(env.KERBE_PLANNER!, [], {
@@ -87,7 +87,9 @@ class Pool {
     const child = this.child();
     let why = '';
     const unwatch = watch(child, BOUNDS[this.kind], (beyond) => (why = beyond));
+    let settled = false;
     const over = () => {
+      settled = true;
       unwatch();
       child.off('message', answered).off('exit', ended);
       this.busy--;
@@ -100,11 +102,15 @@ class Pool {
       else fail(new Error(answer.error));
     };
     const ended = (code: number | null, signal: string | null) => {
+      if (settled) return;
       over();
       fail(new TooMuch(`It was given up: ${why || `the process that worked on it ended (${signal ?? code})`}.`));
     };
     child.once('message', answered).once('exit', ended);
-    child.send({ kind: this.kind, data }, (error) => error && child.kill('SIGKILL'));
+    child.send({ kind: this.kind, data }, (error) => {
+      // It died before it had heard: its end may have been told already.
+      if (error) ended(null, error.message);
+    });
   }
 
   private rest(child: ChildProcess): void {

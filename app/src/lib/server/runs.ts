@@ -63,7 +63,11 @@ export async function startRun(asked: { release: string; program: string; from?:
   const before = await db().selectFrom('run').select(['id', 'release_id', 'program', 'state', 'from_line']).where('key', '=', key).executeTakeFirst();
   if (before && (before.release_id !== asked.release || before.program !== asked.program || before.from_line !== (asked.from ?? null)))
     return 'This key was used for another command. Nothing was done.';
-  if (before) return before.state === 'starting' ? 'This start is under way, and its end is not known yet. Look at the machine.' : null;
+  if (before) {
+    // The record comes a moment after the machine: what the agent says is so.
+    const began = before.state !== 'starting' || (await presentSnapshot()).run?.id === before.id;
+    return began ? null : 'This start is under way, and its end is not known yet. Look at the machine.';
+  }
   const found = await released(asked.release, asked.program);
   if (typeof found === 'string') return found;
   const { release, program, job } = found;
