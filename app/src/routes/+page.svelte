@@ -118,8 +118,9 @@
       <button
         class="press"
         onclick={() => {
-          doomed = null;
+          // First: with the question gone nobody knows which it was.
           void change(id, 'DELETE');
+          doomed = null;
         }}>Delete it</button
       >
       <button class="press" onclick={() => (doomed = null)}>Keep it</button>
