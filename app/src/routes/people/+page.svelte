@@ -53,7 +53,7 @@
       {/each}
     </tbody>
   </table>
-  <form method="POST" action="?/make" class="make">
+  <form method="POST" action="?/make" class="make" use:enhance>
     <h2>Make an account</h2>
     <label>Name <input class="input" name="name" required maxlength="60" autocomplete="off" /></label>
     <label>E-mail <input class="input" name="email" type="email" required autocomplete="off" /></label>
