@@ -1,11 +1,12 @@
 <script lang="ts">
+  import Entrance from '$lib/ui/Entrance.svelte';
+
   let { data, form } = $props();
   const WHAT: Record<string, string> = { owner: 'draws, plans and releases signs', operator: 'sets up and runs the machine' };
 </script>
 
 <svelte:head><title>Sign in · Kerbe</title></svelte:head>
-<main>
-  <h1><img src="/notch.svg" alt="" width="44" height="44" /> Kerbe</h1>
+<Entrance>
   <p class="lead">From the customer's words to a carved board.</p>
   {#if form?.why}<p class="caution" role="alert">{form.why}</p>{/if}
   {#if data.empty && !data.demo.length}
@@ -27,37 +28,14 @@
     <label>Password <input class="input" name="password" type="password" autocomplete="current-password" required /></label>
     <button class="press">Sign in</button>
   </form>
-</main>
+</Entrance>
 
 <style>
-  main {
-    max-width: 34rem;
-    margin: 9vh auto;
-    padding: 0 1.5rem;
-    display: grid;
-    gap: 0.9rem;
-  }
-  h1 {
-    font-size: 2.6rem;
-    display: flex;
-    gap: 0.8rem;
-    align-items: center;
-  }
-  h2 {
-    font-size: 1.1rem;
-  }
   .lead {
     font-size: 1.15rem;
   }
   hr {
     border-color: var(--line);
     margin: 0.8rem 0;
-  }
-  .account {
-    display: grid;
-    gap: 0.6rem;
-  }
-  .account .press {
-    justify-self: start;
   }
 </style>
