@@ -31,7 +31,6 @@ router.rate = Number(values.rate) || 1;
 const waiting: { socket: Socket; text: string }[] = [];
 const hands = new Hands(router, { drop: () => {}, forget: () => void (waiting.length = 0) });
 const sockets = new Set<Socket>();
-let seq = 1;
 let homing: Socket | null = null;
 let touched = router.status().probe;
 
@@ -41,13 +40,8 @@ const answer = (socket: Socket, why: string | null) => say(socket, why === null 
 function take(): void {
   while (waiting.length > 0 && router.queued < QUEUE_LIMIT && router.state !== 'home') {
     const { socket, text } = waiting.shift()!;
-    if (router.state === 'idle' && router.queued === 0) {
-      router.restartLines();
-      seq = 1;
-    }
-    const why = router.accept(seq, text);
-    if (why === null) seq++;
-    answer(socket, why);
+    // It keeps no count of its own, and forgets nothing when it runs dry: words in force stay in force.
+    answer(socket, router.accept(router.status().expected, text));
   }
 }
 
