@@ -1,3 +1,3 @@
 import { defineConfig } from 'vitest/config';
 
-export default defineConfig({ test: { include: ['src/**/*.test.ts'], testTimeout: 60_000, fileParallelism: false } });
+export default defineConfig({ test: { include: ['src/**/*.test.ts'], testTimeout: 60_000, maxWorkers: 2 } });

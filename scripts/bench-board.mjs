@@ -15,7 +15,7 @@ export async function benchBoard() {
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     await page.goto(stack.url);
-    await page.getByRole('button', { name: 'Come in as the owner' }).click();
+    await page.getByRole('button', { name: 'Open the demo as owner' }).click();
     await page.getByRole('link', { name: /Heron Walk/ }).waitFor();
     // Stretches in which the main thread could not answer, from the first byte on.
     await page.addInitScript(() => {
@@ -45,7 +45,7 @@ export async function benchBoard() {
     await stage('Board');
     for (const [label, value] of [
       ['Width, left to right', '600'],
-      ['Depth, front to back', '300'],
+      ['Height, front to back', '300'],
     ]) {
       await page.getByRole('textbox', { name: label }).fill(value);
       await page.getByRole('textbox', { name: label }).press('Enter');
@@ -54,7 +54,7 @@ export async function benchBoard() {
     await page.evaluate(() => (window.blocked = []));
     await stage('Proof');
     began = Date.now();
-    await page.getByText('on cells of 0.10 mm').waitFor({ timeout: 60_000 });
+    await page.getByText('on cells of 0.1 mm').waitFor({ timeout: 60_000 });
     row('18,000,000 cells: from opening the proof to the fine picture', `${((Date.now() - began) / 1000).toFixed(2)} s`, '');
     await page.getByRole('button', { name: 'Compare with the drawing' }).click();
     await page.getByRole('list', { name: 'Asked against carved' }).waitFor({ timeout: 60_000 });

@@ -81,7 +81,7 @@ export async function benchMachine() {
       .map((text) => text.split(';')[0])
       .join('; ');
     let key = 0;
-    const web = async (command, path = '/api/machine') =>
+    const web = async (command, path = '/api/machines/simulated-router/command') =>
       (
         await (
           await fetch(stack.url + path, {
@@ -95,14 +95,14 @@ export async function benchMachine() {
     const agent = async (command) =>
       (
         await (
-          await fetch(`http://127.0.0.1:${stack.agent.port}/command`, {
+          await fetch(`${stack.agentOf()}/command`, {
             method: 'POST',
             headers: { ...direct, 'idempotency-key': `a${key++}` },
             body: JSON.stringify(command),
           })
         ).json()
       ).why;
-    const state = async () => (await fetch(`http://127.0.0.1:${stack.agent.port}/state`, { headers: direct })).json();
+    const state = async () => (await fetch(`${stack.agentOf()}/state`, { headers: direct })).json();
     const until = async (what) => {
       for (;;) {
         const now = await state();
@@ -144,7 +144,7 @@ export async function benchMachine() {
       const control = new AbortController();
       closers.push(() => control.abort());
       void (async () => {
-        const response = await fetch(`${stack.url}/api/machine/events`, { headers: { cookie }, signal: control.signal });
+        const response = await fetch(`${stack.url}/api/machines/events?machine=simulated-router`, { headers: { cookie }, signal: control.signal });
         const decoder = new TextDecoder();
         for await (const chunk of response.body) heard += decoder.decode(chunk, { stream: true }).split('data: ').length - 1;
       })().catch(() => {});
@@ -156,7 +156,7 @@ export async function benchMachine() {
       for (let k = 0; k < 200; k++) {
         await wait(20 + Math.random() * 60);
         const pressed = Date.now();
-        const why = await web({ do: 'hold' }, '/api/machine/hold');
+        const why = await web({ do: 'hold' }, '/api/machines/simulated-router/hold');
         if (why) throw new Error(why);
         const { status } = await state();
         late.push(status.brakedAt - pressed);

@@ -1,6 +1,6 @@
 // Bundles a Node entry written in TypeScript, with the workspaces it imports, in about a second.
 // Real dependencies stay in node_modules.
-import { existsSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, readdirSync, renameSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -26,22 +26,25 @@ export async function bundle(entry, output, folders) {
   const out = join(root, output);
   if (existsSync(out) && statSync(out).mtimeMs > newest(folders)) return out;
   const { build } = await import('rolldown');
+  // Under a name of its own until it is whole: others may make the same at this moment, or start it.
+  const fresh = `${out.slice(0, -4)}.${process.pid}.mjs`;
   await build({
     input: join(root, entry),
     platform: 'node',
     external: (id) => !id.startsWith('.') && !id.startsWith('/') && !id.startsWith('@kerbe/'),
-    output: { file: out, format: 'esm', codeSplitting: false },
+    output: { file: fresh, format: 'esm', codeSplitting: false },
     logLevel: 'warn',
   });
+  renameSync(fresh, out);
   return out;
 }
 
 export const bundles = {
   cli: () => bundle('cli/src/main.ts', 'cli/dist/kerbe.mjs', ['cli/src', 'core/src', 'files/src']),
   within: () => bundle('cli/src/within.ts', 'cli/dist/within.mjs', ['cli/src', 'files/src']),
-  router: () => bundle('machines/src/router/main.ts', 'machines/dist/router.mjs', ['machines/src', 'core/src']),
+  machine: () => bundle('machines/src/main.ts', 'machines/dist/machine.mjs', ['machines/src', 'core/src']),
   plain: () => bundle('machines/src/plain/main.ts', 'machines/dist/plain.mjs', ['machines/src', 'core/src']),
   agent: () => bundle('agent/src/main.ts', 'agent/dist/agent.mjs', ['agent/src', 'core/src']),
   door: () => bundle('app/src/door/main.ts', 'app/dist/door.mjs', ['app/src/door']),
-  planner: () => bundle('app/src/lib/server/planner.child.ts', 'app/dist/planner.mjs', ['app/src/lib/server', 'core/src', 'files/src']),
+  heavy: () => bundle('app/src/lib/server/heavy.child.ts', 'app/dist/heavy.mjs', ['app/src/lib/server', 'core/src', 'files/src']),
 };

@@ -19,6 +19,12 @@ export async function runBrowserTests(report, args = []) {
     if (what === 'start') stack.database.start();
     if (what === 'kill') await stack.kill(name);
     if (what === 'again') await stack.again(name);
+    // As on its first day: its agent knows nothing of it.
+    if (what === 'fresh') {
+      await stack.kill(`agent of ${name}`);
+      rmSync(join(home, 'machines', name), { recursive: true });
+      await stack.again(`agent of ${name}`);
+    }
     response.end('done');
   });
   await new Promise((done) => control.listen(0, '127.0.0.1', done));

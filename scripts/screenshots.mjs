@@ -41,7 +41,7 @@ try {
     await page.setInputFiles(file, { name: 'wading bird.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(heron) });
     await page.locator('[data-kept=kept]').waitFor();
     await shoot('bring-in', 600);
-    await press('Leave it');
+    await press('Cancel');
     const png = await page.evaluate(async (svg) => {
       const image = new Image();
       image.src = `data:image/svg+xml;base64,${btoa(svg.replace('stroke="#0e6555"', 'stroke="#222" stroke-width="2.4" stroke-linecap="round"'))}`;
@@ -60,19 +60,19 @@ try {
     await page.setInputFiles(file, { name: 'photo of a sketch.png', mimeType: 'image/png', buffer: Buffer.from(png.split(',')[1], 'base64') });
     await page.locator('[data-kept=kept]').waitFor();
     await shoot('trace', 800);
-    await press('Leave it');
+    await press('Cancel');
     await open(/Species plates/);
     await press('Plates from a list…');
     await page.getByLabel(/^The list/).fill('Name,Latin\nHornbeam,Carpinus betulus\nSmall-leaved lime,Tilia cordata\nYew,Taxus baccata');
     await press('One more line');
-    await press('Leave it');
+    await press('Cancel');
     await page.locator('.plan').focus();
     await page.keyboard.press(']');
     await shoot('plates', 800);
     await open(/Heron Walk/);
   };
   await page.goto(stack.url);
-  await press('Come in as the owner');
+  await press('Open the demo as owner');
   // A saved plan gives each job its picture on the wall: a small change and back does it.
   for (const name of [/Raised map/, /Species plates/, /Reed Gate/, /Heron Walk/]) {
     await open(name);
@@ -87,9 +87,9 @@ try {
   await bringIn();
   await stage('Board');
   await shoot('board');
-  await open(/Bench plate/);
+  await open(/Reed Hide/);
   await stage('Cuts');
-  await page.getByRole('button', { name: /^Cut out the plate/ }).click();
+  await page.getByRole('button', { name: /^Texture the ground/ }).click();
   await shoot('cuts');
   await open(/Heron Walk/);
   await stage('Proof');
@@ -111,12 +111,12 @@ try {
   await press('Go to the machine');
   await press('Home the machine');
   await press('Lay it on the simulated bed');
-  await press('So it is');
+  await press(/^Confirm$/);
   await press('Fit it on the simulated machine');
   await press('It is tight and not bottomed');
   await press('Measure it');
   await press('Let it run warm');
-  await press('Look for me (simulated machine)');
+  await press('Do it for me (simulated machine)');
   await shoot('set-up', 800);
   await press('X and Y are zero here');
   await press('Plate under the bit, clip on the bit (simulated)');
@@ -126,7 +126,7 @@ try {
   await press('Do it on the simulated machine');
   await press('Go round the job');
   await press('Do it on the simulated machine');
-  await press('So it is');
+  await press(/^Confirm$/);
   await press('Go to the run');
   await page.getByLabel('I am at the machine and it is clear').check();
   await press('Start cutting');

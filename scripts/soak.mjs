@@ -1,4 +1,4 @@
-// npm run soak: the random and corpus tests of core a hundred times as often as in `npm test`, the machine side killed and disturbed
+// npm run soak: the random and corpus tests of core two hundred times as often as in `npm test`, the machine side killed and disturbed
 // hundreds of times, a program of a million lines, a day of the machine's own time. Takes an hour and more.
 import { spawnSync } from 'node:child_process';
 import { dirname } from 'node:path';

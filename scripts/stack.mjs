@@ -1,12 +1,13 @@
-// All of Kerbe on loopback: database, simulated router, agent, web server. Used by start, tests and screenshots.
+// All of Kerbe on loopback: database, simulated machines, an agent for each machine, web server. Used by start, tests and screenshots.
 import { spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { connect } from 'node:net';
 import { dirname, join } from 'node:path';
 import { bundles, newest, root } from './bundle.mjs';
 import { startDatabase } from './database.mjs';
+import { startKeeper } from './keeper.mjs';
 import { freePort, startNode } from './processes.mjs';
 
 /** Builds the application when its sources are newer than the last build. */
@@ -24,7 +25,7 @@ export function buildApp(say = () => {}) {
 function secretsIn(home) {
   const file = join(home, 'secrets.json');
   const known = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : {};
-  const missing = ['auth', 'agent', 'machine', 'door', 'demo', 'firstOwner'].filter((name) => !known[name]);
+  const missing = ['auth', 'agent', 'machine', 'door', 'keeper', 'demo', 'firstOwner'].filter((name) => !known[name]);
   if (missing.length === 0) return known;
   const secrets = { ...known, ...Object.fromEntries(missing.map((name) => [name, randomBytes(24).toString('base64url')])) };
   writeFileSync(file, JSON.stringify(secrets), { mode: 0o600 });
@@ -49,14 +50,18 @@ const listens = (port) =>
     socket.setTimeout(2000, () => end(false));
   });
 
+/** The simulated machines of a shop: one of each kind there is. */
+const SIMULATED = [{ id: 'simulated-router', kind: 'router' }];
+
 /**
  * Everything Kerbe is made of. With `supervise` a process that ends by itself is started again, and so is the
  * database, each by itself: the others go on. One that ends over and over is given up, and `onTrouble` told.
  *
- * `taken` names a file in which the simulated machine writes down every line it takes.
+ * `simulated`: the machines that come with Kerbe, one of each kind unless said otherwise. `taken` names a folder
+ * in which each of them writes down every line it takes, in a file of its name.
  * With `demo` the invented shop is filled in and anybody on this computer may come in: never on another address.
  *
- * @param {{ home: string, port?: number, host?: string, demo?: boolean, rate?: number, taken?: string, supervise?: boolean, say?: (text: string) => void, onTrouble?: (text: string) => void, onChange?: (pids: number[]) => void }} options
+ * @param {{ home: string, port?: number, host?: string, demo?: boolean, rate?: number, simulated?: { id: string, kind: string }[], taken?: string, supervise?: boolean, say?: (text: string) => void, onTrouble?: (text: string) => void, onChange?: (pids: number[]) => void }} options
  */
 export async function startStack({
   home,
@@ -64,6 +69,7 @@ export async function startStack({
   host = '127.0.0.1',
   demo = true,
   rate = 1,
+  simulated = SIMULATED,
   taken,
   supervise = false,
   say = () => {},
@@ -76,7 +82,7 @@ export async function startStack({
   mkdirSync(home, { recursive: true });
   const secrets = secretsIn(home);
   buildApp(say);
-  const [routerScript, agentScript, planner, doorScript] = await Promise.all([bundles.router(), bundles.agent(), bundles.planner(), bundles.door()]);
+  const [machineScript, agentScript, heavy, doorScript] = await Promise.all([bundles.machine(), bundles.agent(), bundles.heavy(), bundles.door()]);
   say('starting the database');
   const database = await startDatabase(home, { say });
   const running = [];
@@ -108,7 +114,7 @@ export async function startStack({
     if (after === null) return onTrouble(why);
     say(`${name} has ended; it is started again, the others go on`);
     setTimeout(async () => {
-      if (stopping) return;
+      if (stopping || !starts[name]) return;
       try {
         const started = await again(name);
         if (stopping) await started.stop();
@@ -147,6 +153,15 @@ export async function startStack({
     running.push({ ...process, name });
     return process;
   };
+  /** Ends one for good. */
+  const end = async (name) => {
+    delete starts[name];
+    const at = running.findIndex((process) => process.name === name);
+    if (at < 0) return;
+    const [process] = running.splice(at, 1);
+    await process.stop();
+  };
+  const processOf = (name) => running.find((process) => process.name === name)?.child.pid;
   /** For tests: takes a process away at once, as a crash would; and starts it again where it was. */
   const kill = (name) => {
     const at = running.findIndex((process) => process.name === name);
@@ -158,18 +173,42 @@ export async function startStack({
   };
   const again = (name) => begin(name, starts[name].script, starts[name].args, starts[name].env);
   try {
-    say('starting the simulated router, the agent and the web server');
-    const router = await begin('simulated router', routerScript, ['--rate', String(rate), ...(taken ? ['--taken', taken] : [])], {
-      KERBE_MACHINE_TOKEN: secrets.machine,
+    say('starting the simulated machines, the agents and the web server');
+    const tokens = { KERBE_AGENT_TOKEN: secrets.agent, KERBE_MACHINE_TOKEN: secrets.machine };
+    // What an agent kept when there was one for all machines is that of the first.
+    const [first] = simulated;
+    if (existsSync(join(home, 'journal')) && !existsSync(join(home, 'machines', first.id))) {
+      mkdirSync(join(home, 'machines'), { recursive: true, mode: 0o700 });
+      renameSync(join(home, 'journal'), join(home, 'machines', first.id));
+    }
+    const keeper = await startKeeper({
+      home,
+      token: secrets.keeper,
+      begin: async (machine, args) => {
+        const name = `agent of ${machine}`;
+        const { port } = await begin(name, agentScript, args, tokens);
+        return { port, stop: () => end(name) };
+      },
     });
-    const agent = await begin('machine agent', agentScript, ['--machine', `127.0.0.1:${router.port}`, '--journal', join(home, 'journal')], {
-      KERBE_AGENT_TOKEN: secrets.agent,
-      KERBE_MACHINE_TOKEN: secrets.machine,
-    });
+    running.push({ name: 'keeper', stop: async () => keeper.close() });
+    if (taken) mkdirSync(taken, { recursive: true });
+    const machines = {};
+    for (const { id, kind } of simulated) {
+      const args = ['--kind', kind, '--rate', String(rate), ...(taken ? ['--taken', join(taken, id)] : [])];
+      machines[id] = await begin(id, machineScript, args, { KERBE_MACHINE_TOKEN: secrets.machine });
+      await keeper.startSimulated(id, kind, machines[id].port);
+    }
+    await keeper.startAll();
     const doorPort = port ?? (await freePort());
     const webPort = await freePort();
     const url = process.env.KERBE_ORIGIN ?? `http://${host}:${doorPort}`;
-    const agentAccess = { KERBE_AGENT_URL: `http://127.0.0.1:${agent.port}`, KERBE_AGENT_TOKEN: secrets.agent, KERBE_DOOR_TOKEN: secrets.door, ORIGIN: url };
+    const agentAccess = {
+      KERBE_KEEPER_URL: keeper.url,
+      KERBE_KEEPER_TOKEN: secrets.keeper,
+      KERBE_AGENT_TOKEN: secrets.agent,
+      KERBE_DOOR_TOKEN: secrets.door,
+      ORIGIN: url,
+    };
     const web = await begin('web server', join(root, 'app/build/index.js'), [], {
       HOST: '127.0.0.1',
       PORT: String(webPort),
@@ -179,13 +218,16 @@ export async function startStack({
       NODE_ENV: 'production',
       DATABASE_URL: database.url,
       AUTH_SECRET: secrets.auth,
-      KERBE_PLANNER: planner,
+      KERBE_HEAVY: heavy,
+      KERBE_SIMULATED: JSON.stringify(simulated),
       ...(demo ? { KERBE_DEMO: '1', KERBE_DEMO_PASSWORD: secrets.demo } : { KERBE_FIRST_OWNER: secrets.firstOwner }),
     });
     await begin('door', doorScript, ['--host', host, '--port', String(doorPort), '--web', String(webPort)], agentAccess);
     if (supervise) lookAfterDatabase();
     const firstOwner = `${url}/first-owner?key=${secrets.firstOwner}`;
-    return { url, port: doorPort, firstOwner, stop, database, router, agent, web, kill, again, token: secrets.agent };
+    /** Where the agent of a machine is. */
+    const agentOf = (machine = first.id) => keeper.agents.get(machine)?.url;
+    return { url, port: doorPort, firstOwner, stop, database, web, machines, agentOf, kill, again, processOf, token: secrets.agent };
   } catch (error) {
     await stop();
     throw error;

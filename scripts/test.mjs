@@ -1,5 +1,6 @@
 // npm test: installs what is missing, then lint, types, unit, server and browser tests, and counts them.
-import { spawnSync } from 'node:child_process';
+// What computes and what waits run beside each other; the browser tests have the computer to themselves.
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -16,20 +17,27 @@ let passed = 0;
 const failures = [];
 
 const bin = (name) => join(root, 'node_modules', '.bin', name);
-function run(title, command, args, cwd = root) {
-  console.log(`\n— ${title}`);
-  const { status } = spawnSync(command, args, { cwd, stdio: 'inherit', env: { ...process.env, CI: '1', FORCE_COLOR: '0' } });
-  return status === 0;
-}
+/** Runs a step; what it says comes in one piece when it is over: others run beside it. */
+const run = (title, command, args, cwd = root) =>
+  new Promise((done) => {
+    const began = performance.now();
+    const child = spawn(command, args, { cwd, stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, CI: '1', FORCE_COLOR: '0' } });
+    let said = '';
+    for (const stream of [child.stdout, child.stderr]) stream.setEncoding('utf8').on('data', (text) => (said += text));
+    child.on('close', (code) => {
+      console.log(`\n— ${title} (${Math.round((performance.now() - began) / 1000)} s)\n${said.trimEnd()}`);
+      done(code === 0);
+    });
+  });
 const firstLine = (message) => (message ?? 'no message').trim().split('\n', 1)[0];
 /** A step that is one check: it passes or fails as a whole. */
-function check(title, command, args, cwd) {
-  if (run(title, command, args, cwd)) passed++;
+async function check(title, command, args, cwd) {
+  if (await run(title, command, args, cwd)) passed++;
   else failures.push(title);
 }
-function vitest(workspace) {
+async function vitest(workspace) {
   const report = join(results, `${workspace}.json`);
-  run(`tests of ${workspace}`, bin('vitest'), ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], join(root, workspace));
+  await run(`tests of ${workspace}`, bin('vitest'), ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], join(root, workspace));
   if (!existsSync(report)) return void failures.push(`${workspace}: its tests did not run to their end`);
   const { numPassedTests, numTotalTestSuites, testResults } = JSON.parse(readFileSync(report, 'utf8'));
   passed += numPassedTests;
@@ -43,14 +51,22 @@ function vitest(workspace) {
   if (numTotalTestSuites === 0) failures.push(`${workspace}: no tests found`);
 }
 
-check('lint', bin('eslint'), ['.']);
-check('style', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
-check('types of core', bin('tsc'), ['-p', 'core']);
-check('types of core, tests', bin('tsc'), ['-p', 'core/tsconfig.test.json']);
-for (const workspace of ['machines', 'agent', 'files', 'cli']) check(`types of ${workspace}`, bin('tsc'), ['-p', workspace]);
-// Makes the application's own tsconfig too, which its tests need.
-check('types and markup of app', 'npm', ['run', '--silent', 'check', '-w', 'app']);
-for (const workspace of ['core', 'machines', 'agent', 'files', 'cli', 'app']) vitest(workspace);
+/** Suites that compute, one after the other. */
+async function computing() {
+  await check('lint', bin('eslint'), ['.']);
+  await check('style', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
+  await check('types of core', bin('tsc'), ['-p', 'core']);
+  await check('types of core, tests', bin('tsc'), ['-p', 'core/tsconfig.test.json']);
+  await check('types of machines, agent, files and cli', bin('tsc'), ['-p', 'tsconfig.node.json']);
+  for (const workspace of ['core', 'files', 'cli']) await vitest(workspace);
+}
+/** Suites that mostly wait for machines, beside them. */
+async function waiting() {
+  // Makes the application's own tsconfig too, which its tests need.
+  await check('types and markup of app', 'npm', ['run', '--silent', 'check', '-w', 'app']);
+  for (const workspace of ['machines', 'agent', 'app']) await vitest(workspace);
+}
+await Promise.all([computing(), waiting()]);
 
 console.log('\n— the whole way in a browser');
 const browser = join(results, 'e2e.json');

@@ -27,7 +27,7 @@ let routerPort: number;
 let key = 0;
 
 async function startRouter(rate: number): Promise<void> {
-  router = await startNode(await bundles.router(), ['--port', String(routerPort), '--rate', String(rate)], { KERBE_MACHINE_TOKEN: machineToken });
+  router = await startNode(await bundles.machine(), ['--port', String(routerPort), '--rate', String(rate)], { KERBE_MACHINE_TOKEN: machineToken });
 }
 async function startAgent(): Promise<void> {
   agent = await startNode(await bundles.agent(), ['--machine', `127.0.0.1:${routerPort}`, '--journal', folder], {
@@ -60,7 +60,7 @@ async function until(what: (s: Awaited<ReturnType<typeof state>>) => boolean, se
 
 const job: Job = (() => {
   const input: JobInput = {
-    kerbe: 1,
+    kerbe: 3,
     name: 'Reed',
     board: { width: 120, height: 60, thickness: 12 },
     items: {
@@ -69,10 +69,10 @@ const job: Job = (() => {
     },
     itemOrder: ['words', 'edge'],
     outline: 'edge',
-    bits: { v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7 }, e6: { kind: 'end', id: 'e6', diameter: 6 } },
+    tools: { v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7 }, e6: { kind: 'end', id: 'e6', diameter: 6 } },
     cuts: {
-      c1: { kind: 'vcarve', id: 'c1', on: 'art', bit: 'v60' },
-      c2: { kind: 'profile', id: 'c2', on: 'outline', bit: 'e6' },
+      c1: { kind: 'vcarve', id: 'c1', on: 'art', tool: 'v60' },
+      c2: { kind: 'profile', id: 'c2', on: 'outline', tool: 'e6' },
     },
     cutOrder: ['c1', 'c2'],
   };
@@ -81,7 +81,7 @@ const job: Job = (() => {
   return reading.job;
 })();
 const BOARD = { x: 300.4, y: 200.7, width: 120, height: 60, thickness: 12 };
-const fit = (id: string, stickOut: number) => bench({ bit: { shape: job.bits[id], stickOut } });
+const fit = (id: string, stickOut: number) => bench({ bit: { shape: job.tools[id], stickOut } });
 
 async function order(id: string) {
   const plan = await planJob(job, { fonts });
@@ -140,9 +140,9 @@ describe('agent and simulated router', () => {
     expect(await command({ do: 'start', order: run })).toBeNull();
     expect((await state()).run.message).toBe('');
     expect(await command({ do: 'start', order: run })).toMatch(/running already/);
-    const pause = await until((s) => s.run?.state === 'bit-change' || s.run?.endedAt, 120);
-    expect(pause.run, pause.run.message).toMatchObject({ state: 'bit-change', bit: 'e6' });
-    await until((s) => s.status.state === 'idle' && s.status.spindle.actual === 0);
+    const pause = await until((s) => s.run?.state === 'paused' || s.run?.endedAt, 120);
+    expect(pause.run, pause.run.message).toMatchObject({ state: 'paused', pause: { reason: 'tool-change', tool: 'e6' } });
+    await until((s) => s.status.state === 'idle' && s.status.spindle!.actual === 0);
     // Interlocks of a bit change: the wrong bit, an unmeasured bit.
     expect(await command({ do: 'resume' })).toMatch(/not been measured/);
     expect(await fit('e6', 31)).toBeNull();
@@ -151,7 +151,7 @@ describe('agent and simulated router', () => {
     expect(await command({ do: 'resume', handsOff: true })).toBeNull();
     const end = await until((s) => s.run?.endedAt, 120);
     expect(end.run).toMatchObject({ state: 'done', line: end.run.lines });
-    expect(end.status.world.crash).toBeNull();
+    expect(end.status.world!.crash).toBeNull();
     // Parked: Z at the top first, then X and Y.
     expect(end.status.machine).toEqual([...job.machine.park, 0]);
 
@@ -185,7 +185,7 @@ describe('agent and simulated router', () => {
     const journal = await json('/journal/run-1');
     expect(journal[0].event).toBe('start');
     expect(journal.at(-1).event).toBe('done');
-    expect(journal.map((entry: { event: string }) => entry.event)).toContain('bit-change');
+    expect(journal.map((entry: { event: string }) => entry.event)).toContain('paused');
   });
 
   it('refuses a run whose datum is not the one that was set', async () => {
@@ -266,7 +266,7 @@ describe('agent and simulated router', () => {
     const end = await until((s) => s.run.endedAt && s.status.state === 'idle');
     expect(end.run.state).toBe('stopped');
     expect(end.run.message).toMatch(/line \d+ of \d+/);
-    await until((s) => s.status.spindle.actual === 0);
+    await until((s) => s.status.spindle!.actual === 0);
   });
 
   it('comes to rest when the agent dies in a run, and says where the run got to', async () => {

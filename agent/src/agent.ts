@@ -6,7 +6,7 @@ import type { AgentSnapshot, MachineStatus, NextRun } from '@kerbe/core/link';
 import type { Linked } from '@kerbe/core/machine';
 import { boxWay, turned } from '@kerbe/core/setup';
 import { Controls } from './controls.ts';
-import { Hands, num } from './hands.ts';
+import { ManualControl, num } from './hands.ts';
 import type { Journal, JournalEntry } from './journal.ts';
 import type { Link } from './link.ts';
 import { Runner, type RunOrder } from './runner.ts';
@@ -24,23 +24,23 @@ const UNSENT = 'The machine does not answer, so it has not been told to stop. Us
 
 export class Agent {
   readonly link: Link;
-  readonly hands: Hands;
+  readonly hands: ManualControl;
   readonly setup: SetUp;
   readonly runner: Runner;
   readonly controls = new Controls();
   private readonly journal: Journal;
-  private readonly first: Linked;
+  private readonly simulated: Linked | null;
   private jogHeard = 0;
   private stopSent = 0;
   private jogBeat: NodeJS.Timeout | null = null;
   private lastTick = performance.now();
 
-  /** `first`: the link it was started with. */
-  constructor(link: Link, journal: Journal, first: Linked = link.linked) {
+  /** @param simulated the simulated machine it belongs to; null for one with a cable of its own. */
+  constructor(link: Link, journal: Journal, simulated: Linked | null = link.linked) {
     this.link = link;
     this.journal = journal;
-    this.first = first;
-    this.hands = new Hands(link);
+    this.simulated = simulated;
+    this.hands = new ManualControl(link);
     this.setup = new SetUp(this.hands, journal, this.machineKey);
     this.runner = new Runner(link, this.hands, journal, (state) => this.setup.afterRun(state));
     this.hands.stopWanted = journal.load<{ by: string }>('stop')?.by ?? null;
@@ -58,10 +58,10 @@ export class Agent {
     });
   }
 
-  /** Which machine the set-up is of; the one it was started with is the same one wherever it answers. */
+  /** Which machine the set-up is of: another cable is another machine. A simulated one is the same wherever it answers. */
   private get machineKey(): string {
     const { linked } = this.link;
-    return JSON.stringify(linked) === JSON.stringify(this.first) ? 'first' : JSON.stringify(linked.link.transport);
+    return JSON.stringify(linked) === JSON.stringify(this.simulated) ? 'first' : JSON.stringify(linked.link.transport);
   }
 
   get status(): MachineStatus | null {
@@ -160,11 +160,11 @@ export class Agent {
   /** What keeps the spindle from turning with this bit: what a person forgets. */
   private bitRefused(bit: string | undefined): string | null {
     const { world, spindle } = this.status!;
-    if (world.pin) return 'The probe pin is in the collet. Take it out and fit the bit: a pin must never turn.';
-    if (world.bit !== null && world.bit !== bit) return 'Another bit is fitted than the program asks for now.';
-    if (world.probeClip) return 'The clip of the touch plate is still on the bit. Take it off.';
-    if (world.lidOpen) return 'The lid is open. Close it.';
-    if (!spindle.power) return 'The spindle’s own box is switched off. Switch it on.';
+    if (world?.pin) return 'The probe pin is in the collet. Take it out and fit the bit: a pin must never turn.';
+    if (world && world.bit !== null && world.bit !== bit) return 'Another bit is fitted than the program asks for now.';
+    if (world?.probeClip) return 'The clip of the touch plate is still on the bit. Take it off.';
+    if (world?.lidOpen) return 'The lid is open. Close it.';
+    if (spindle?.power === false) return 'The spindle’s own box is switched off. Switch it on.';
     return null;
   }
 
@@ -178,14 +178,12 @@ export class Agent {
     }
     const why = this.hands.refusal();
     if (why) return why;
-    if (runner.atPause) {
-      if (!runner.measured)
-        return this.setup.sensor
-          ? 'The new bit has not been measured yet. Its length is not that of the last one.'
-          : 'Z zero has not been touched with the new bit yet. Its length is not that of the last one.';
-      if (!handsOff) return HANDS_OFF;
-      if (this.setup.state.bitFitted !== runner.bitNow) return 'Another bit is fitted than the program asks for now.';
-    }
+    if (runner.changing && !runner.measured)
+      return this.setup.sensor
+        ? 'The new bit has not been measured yet. Its length is not that of the last one.'
+        : 'Z zero has not been touched with the new bit yet. Its length is not that of the last one.';
+    if (runner.atPause && !handsOff) return HANDS_OFF;
+    if (runner.changing && this.setup.state.bitFitted !== runner.bitNow) return 'Another bit is fitted than the program asks for now.';
     return this.bitRefused(runner.bitNow) ?? runner.resume();
   }
 
@@ -223,9 +221,9 @@ export class Agent {
   /** What a machine that shows its bit would not let pass: a length written down under another name. */
   private otherBit(bit: string): string | null {
     const { world, spindle } = this.status!;
-    if (spindle.actual > 0) return 'Wait until the spindle stands still.';
-    if (world.pin) return 'The probe pin is in the collet. Take it out and fit the bit.';
-    if (world.bit !== null && world.bit !== bit)
+    if (spindle && spindle.actual > 0) return 'Wait until the spindle stands still.';
+    if (world?.pin) return 'The probe pin is in the collet. Take it out and fit the bit.';
+    if (world && world.bit !== null && world.bit !== bit)
       return 'Another bit is fitted than the one to be measured: its length would be written down under a wrong name.';
     return null;
   }
@@ -236,7 +234,7 @@ export class Agent {
     const why = this.needFree() ?? (runner.atPause && !handsOff ? HANDS_OFF : null);
     if (why) return why;
     const refused = await set();
-    if (!refused && runner.atPause && !this.setup.sensor && this.setup.state.bitFitted === runner.bitNow) {
+    if (!refused && runner.changing && !this.setup.sensor && this.setup.state.bitFitted === runner.bitNow) {
       runner.measured = true;
       runner.note('measured', `${runner.bitNow}: Z zero was touched with it`);
     }
@@ -264,7 +262,7 @@ export class Agent {
     const why = this.needFree() ?? this.otherBit(bit) ?? (this.runner.atPause && !handsOff ? HANDS_OFF : null);
     if (why) return why;
     const refused = await this.setup.measure(bit, sure);
-    if (!refused && this.runner.atPause) {
+    if (!refused && this.runner.changing) {
       this.runner.measured = true;
       this.runner.note('measured', `${bit}: the tool sensor was touched at Z ${this.setup.state.bitReading!.toFixed(3)}`);
     }
@@ -273,7 +271,8 @@ export class Agent {
 
   async override(feed: number, spindle: number): Promise<string | null> {
     const refused = await this.hands.command(`override ${num(feed)} ${num(spindle)}`);
-    if (!refused && this.runner.running) this.runner.note('override', `feed ${Math.round(100 * feed)} %, spindle ${Math.round(100 * spindle)} %`);
+    if (!refused && this.runner.running)
+      this.runner.note('override', `feed ${Math.round(100 * feed)} %, spindle ${Math.round(100 * spindle)} %`, { kind: 'override', feed, spindle });
     return refused;
   }
 
@@ -285,13 +284,16 @@ export class Agent {
 
   /** Plays the hands of a person on the simulated machine. */
   async bench(change: Record<string, unknown>): Promise<string | null> {
-    if ('bit' in change && this.status && this.status.spindle.actual > 0) return 'The spindle is turning. Hands off.';
+    if ('bit' in change && (this.status?.spindle?.actual ?? 0) > 0) return 'The spindle is turning. Hands off.';
     const refused = await this.hands.command(`bench ${JSON.stringify(change)}`);
     if (!refused && 'board' in change) this.setup.remember({ zeroXY: null, zeroZ: null, zeros: {}, framed: null, readings: [], follow: false });
     return refused;
   }
 
-  /** Goes over to another link, and keeps it over a restart; null for the one it was started with. */
+  /**
+   * Goes over to another link, and keeps it over a restart; null for the simulated machine it belongs to, or,
+   * where there is none, for no machine any more: it is about to be let go.
+   */
   connect(linked: Linked | null): string | null {
     if (this.runner.running) return 'A program is running.';
     if (this.hands.stopWanted) return 'Stop was pressed, and the machine has not confirmed it yet.';
@@ -301,7 +303,11 @@ export class Agent {
     } catch (error) {
       return `The link could not be written down (${(error as Error).message}).`;
     }
-    const next = linked ?? this.first;
+    const next = linked ?? this.simulated;
+    if (!next) {
+      this.link.close();
+      return null;
+    }
     if (JSON.stringify(next) === JSON.stringify(this.link.linked)) return null;
     this.link.use(next);
     this.setup.goTo(this.machineKey);
@@ -329,7 +335,7 @@ const HANDS_OFF = 'Say first that tools are away and hands are off: the bit is a
 
 /** Nothing waits, nothing moves, and nothing is told to turn. */
 const stands = ({ state, queued, spindle }: MachineStatus) =>
-  queued === 0 && state !== 'run' && state !== 'hold' && state !== 'home' && state !== 'pause' && spindle.target === 0;
+  queued === 0 && state !== 'run' && state !== 'hold' && state !== 'home' && state !== 'pause' && !spindle?.target;
 
 const faceOf = (datum: 'top' | 'spoilboard') => (datum === 'top' ? 'top of the board' : 'spoilboard');
 

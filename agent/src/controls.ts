@@ -35,7 +35,7 @@ export class Controls {
     if (state && !this.isHeldBy(who))
       return this.held!.who.id === who.id
         ? 'You hold the controls on another screen. Take them over here first.'
-        : `${sentenceName(state.by)} holds the controls. Ask, then take them over.`;
+        : `${sentenceName(state.by)} is in control. Ask, then take control.`;
     if (!state) this.give(who, null);
     this.heard = this.now();
     return null;

@@ -2,7 +2,7 @@
 import type { MachineStatus } from '@kerbe/core/link';
 import type { Link } from './link.ts';
 
-/** Rounded to a ten-thousandth of a millimetre, without exponent or minus nought. */
+/** Rounded to a ten-thousandth of a millimetre, without exponent or minus zero. */
 export const num = (value: number): string => String(Math.round(value * 1e4) / 1e4 + 0);
 
 export const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1) + (/[.!?]$/.test(text) ? '' : '.');
@@ -10,7 +10,7 @@ export const sentence = (text: string): string => text.charAt(0).toUpperCase() +
 /** How long a machine may take to show what it was told, milliseconds. */
 const CONFIRM_WITHIN = 2000;
 
-export class Hands {
+export class ManualControl {
   /** What it is doing outside a program, in words. */
   busyWith: string | null = null;
   /** Who pressed Stop, as long as the machine has not confirmed it: nothing else is begun. */

@@ -53,8 +53,8 @@ describe('who holds the controls', () => {
     expect(controls).toMatchObject({ by: 'owner', tab: 'screen' });
     expect(JSON.stringify(await shop.state())).not.toContain('secret');
     // Somebody renamed to the same name, with all that can be read.
-    expect(await shop.command({ do: 'home' }, as('2', controls!.tab, 'owner'))).toMatch(/Owner holds the controls/);
-    expect(await shop.command({ do: 'home' }, as('2', 'screen.secret', 'owner'))).toMatch(/Owner holds the controls/);
+    expect(await shop.command({ do: 'home' }, as('2', controls!.tab, 'owner'))).toMatch(/Owner is in control/);
+    expect(await shop.command({ do: 'home' }, as('2', 'screen.secret', 'owner'))).toMatch(/Owner is in control/);
     expect(await shop.command({ do: 'home' }, as('1', controls!.tab, 'owner'))).toMatch(/on another screen/);
     // Renamed, it is still the same person.
     expect(await shop.command({ do: 'clear' }, as('1', 'screen.secret', 'boss'))).toBeNull();

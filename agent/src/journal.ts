@@ -15,12 +15,14 @@ import {
   writeSync,
 } from 'node:fs';
 import { join } from 'node:path';
+import type { RunFacts } from '@kerbe/core/link';
 
 export interface JournalEntry {
   at: string;
   event: string;
   line?: number;
   text?: string;
+  facts?: RunFacts;
 }
 
 /** Programs and names are nobody's but the shop's: the file is its owner's alone. */

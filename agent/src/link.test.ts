@@ -1,4 +1,6 @@
 /** The link against a machine that misbehaves: a stand-in that says what the test tells it to. */
+import { readStatus } from '@kerbe/core/link/status';
+import { BARE_WORLD } from '@kerbe/core/link/testing';
 import { createServer, type Server, type Socket } from 'node:net';
 import type { AddressInfo } from 'node:net';
 import { mkdtempSync, rmSync, appendFileSync, mkdirSync } from 'node:fs';
@@ -19,7 +21,7 @@ const STATUS: MachineStatus = {
   offset: [100, 100, -50],
   sensor: { x: 0, y: 0, radius: 10, height: 50 },
   travel: [1300, 900, 130],
-  world: { ...REST.world, bit: 'v', vacuum: false, dust: false },
+  world: { ...BARE_WORLD, bit: 'v', vacuum: false, dust: false },
 };
 
 let server: Server;
@@ -78,6 +80,7 @@ const order = (lines: number): RunOrder =>
     name: 'test.nc',
     sha256: 'x',
     program: ['G21 G90', ...Array.from({ length: lines - 2 }, (_, i) => `G1 X${i} F600`), 'M30'].join('\n'),
+    process: 'router' as const,
     bits: ['v'],
     datum: { corner: 'lower-left', z: 'top' },
     extents: { min: [0, 0, 0], max: [10, 10, 0] },
@@ -88,6 +91,12 @@ function readyAgent(): Agent {
   return agent;
 }
 const programLines = () => received.filter((line) => /^\d/.test(line));
+
+it('a status says what its machine can say: one without spindle and world is one, a wrong spindle is none', () => {
+  expect(readStatus(REST)).toEqual(REST);
+  expect(readStatus({ ...REST, spindle: { target: 1 } })).toMatchObject({ why: expect.stringMatching(/^spindle/) });
+  expect(readStatus({ ...REST, world: {} })).toMatchObject({ why: expect.stringMatching(/^world/) });
+});
 
 describe('the link', () => {
   it('lives through garbage, split and joined lines', async () => {
@@ -160,11 +169,11 @@ describe('streaming', () => {
     await refused({}, /counts from the centre/, { datum: { corner: 'centre', z: 'top' } });
     await refused({}, /Z0 on the spoilboard/, { datum: { corner: 'lower-left', z: 'spoilboard' } });
     await refused({}, /beyond the end of X/, { extents: { min: [-150, 0, 0], max: [10, 10, 0] } });
-    status.world.probeClip = true;
+    status.world!.probeClip = true;
     await until(() => link.status!.world!.probeClip);
     await refused({}, /clip/);
-    status.world.probeClip = false;
-    status.world.bit = 'other';
+    status.world!.probeClip = false;
+    status.world!.bit = 'other';
     await until(() => link.status!.world!.bit === 'other');
     await refused({}, /Another bit is fitted/);
   });
@@ -229,13 +238,13 @@ describe('a machine that talks nonsense', () => {
     ['words', 'idle'],
     ['a list', []],
     ['an empty object', {}],
-    ['no world', { ...STATUS, world: undefined }],
+    ['no override', { ...STATUS, override: undefined }],
     ['a world of null', { ...STATUS, world: null }],
-    ['no spindle', { ...STATUS, spindle: undefined }],
+    ['a spindle that says nothing', { ...STATUS, spindle: {} }],
     ['positions of words', { ...STATUS, machine: ['a', 'b', 'c'] }],
     ['positions that are short', { ...STATUS, offset: [1] }],
     ['a state of its own', { ...STATUS, state: 'thinking' }],
-    ['a rate of nought', { ...STATUS, rate: 0 }],
+    ['a rate of zero', { ...STATUS, rate: 0 }],
     ['counts that are none', { ...STATUS, queued: 'many', expected: null }],
     ['clamps that are none', { ...STATUS, world: { ...STATUS.world, clamps: 'two' } }],
   ];

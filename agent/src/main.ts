@@ -2,37 +2,42 @@
  * The machine agent as a process: HTTP on loopback for the web server, a link to one machine.
  *
  *   kerbe-agent --port 0 --machine 127.0.0.1:4001 --journal DIR
+ *   kerbe-agent --port 0 --linked FILE --journal DIR
  *
- * Its own token in KERBE_AGENT_TOKEN, that of the simulated machine it is started with in KERBE_MACHINE_TOKEN.
+ * `--machine` is where a simulated machine answers; FILE holds what must be known of any other (`Linked`, as JSON).
+ * Its own token in KERBE_AGENT_TOKEN, that of the simulated machine in KERBE_MACHINE_TOKEN.
  *
  * Prints `listening PORT` when it is ready. Every request carries the token; every command may
  * carry an idempotency key, and the same key is carried out once.
  */
 import { timingSafeEqual } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import { createServer, type IncomingMessage } from 'node:http';
 import { parseArgs } from 'node:util';
-import { kerbeLink, linkAlone, type Linked } from '@kerbe/core/machine';
+import { kerbeLink, linkAlone, Linked } from '@kerbe/core/machine';
 import { cleanDeep, cleanText } from '@kerbe/core/text';
 import { Agent } from './agent.ts';
-import { carryOut, Command } from './commands.ts';
+import { Command } from '@kerbe/core/link/commands';
+import { carryOut } from './commands.ts';
 import type { Who } from './controls.ts';
 import { Journal } from './journal.ts';
 import { Link } from './link.ts';
 import { Once } from './once.ts';
 
 const { values } = parseArgs({
-  options: { port: { type: 'string', default: '0' }, machine: { type: 'string' }, journal: { type: 'string' } },
+  options: { port: { type: 'string', default: '0' }, machine: { type: 'string' }, linked: { type: 'string' }, journal: { type: 'string' } },
 });
 const token = process.env.KERBE_AGENT_TOKEN ?? '';
 const [host, port] = (values.machine ?? '').split(':');
-if (!token || !host || !(Number(port) > 0) || !values.journal) {
-  console.error('kerbe-agent: needs --machine HOST:PORT, --journal DIR and KERBE_AGENT_TOKEN');
+const simulated: Linked | null = Number(port) > 0 ? { ...linkAlone(kerbeLink(host, Number(port))), token: process.env.KERBE_MACHINE_TOKEN } : null;
+if (!token || !values.journal || (!simulated && !values.linked)) {
+  console.error('kerbe-agent: needs --machine HOST:PORT or --linked FILE, --journal DIR and KERBE_AGENT_TOKEN');
   process.exit(1);
 }
 
 const journal = new Journal(values.journal);
-const first: Linked = { ...linkAlone(kerbeLink(host, Number(port))), token: process.env.KERBE_MACHINE_TOKEN };
-const agent = new Agent(new Link(journal.load<Linked>('linked') ?? first), journal, first);
+const first = simulated ?? Linked.parse(JSON.parse(readFileSync(values.linked!, 'utf8')));
+const agent = new Agent(new Link(journal.load<Linked>('linked') ?? first), journal, simulated);
 
 const once = new Once(journal);
 

@@ -12,7 +12,8 @@ import { linkedOf, MachineProfile, profileFaults, type LinkProfile } from '@kerb
 import { bundles } from '../../scripts/bundle.mjs';
 import { freePort, startNode } from '../../scripts/processes.mjs';
 import { Agent } from './agent.ts';
-import { carryOut, Command } from './commands.ts';
+import { Command } from '@kerbe/core/link/commands';
+import { carryOut } from './commands.ts';
 import { Journal } from './journal.ts';
 import { Link } from './link.ts';
 import { sealed } from './testing.ts';
@@ -147,8 +148,8 @@ describe('a controller described by a profile', () => {
     expect(await hands({ plate: null, probeClip: false })).toBe('fine');
     onTop(agent, 42);
     expect(await tell(order('two', TWO, ['v', 'e']))).toBeNull();
-    await until(() => agent.runner.run!.state === 'bit-change');
-    expect(agent.runner.run).toMatchObject({ bit: 'e', message: 'Fit the straight bit' });
+    await until(() => agent.runner.run!.state === 'paused');
+    expect(agent.runner.run).toMatchObject({ pause: { reason: 'tool-change', tool: 'e' }, message: 'Fit the straight bit' });
     await until(() => agent.status!.state === 'idle');
     expect(await tell({ do: 'resume', handsOff: true })).toMatch(/not been measured/);
     expect(await hands({ bit: END })).toBe('fine');
@@ -179,7 +180,7 @@ describe('a controller described by a profile', () => {
     await paperAt(at, 42);
     onTop(agent, 42);
     expect(await tell(order('two', TWO, ['v', 'e']))).toBeNull();
-    await until(() => agent.runner.run!.state === 'bit-change' && agent.status!.state === 'idle');
+    await until(() => agent.runner.run!.state === 'paused' && agent.status!.state === 'idle');
     expect(await hands({ bit: END })).toBe('fine');
     expect(await tell({ do: 'fitted', bit: 'e' })).toBeNull();
     expect(await tell({ do: 'resume', handsOff: true })).toMatch(/touched with the new bit/);

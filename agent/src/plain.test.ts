@@ -110,6 +110,7 @@ const order = (lines: number, from = 100) =>
     name: 'test.nc',
     sha256: 'x',
     program: ['G21 G90', ...Array.from({ length: lines - 2 }, (_, i) => `G1 X${from + i} Y0 F600`), 'M30'].join('\n'),
+    process: 'router' as const,
     bits: ['v'],
     datum: { corner: 'lower-left', z: 'top' as const },
     extents: { min: [0, 0, 0] as [number, number, number], max: [10, 10, 0] as [number, number, number] },

@@ -137,7 +137,7 @@ export class PlainTalk {
       done: this.done,
       queued: this.waiting.length,
       expected: this.expected,
-      spindle: { target: 0, actual: Number(groups.spindle ?? 0), power: true },
+      ...(groups.spindle === undefined ? {} : { spindle: { target: 0, actual: Number(groups.spindle), power: true } }),
       tag: this.tag,
       boot: this.boot,
       probe: this.touch,

@@ -5,6 +5,7 @@
  */
 import { mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import type { AgentSnapshot } from '@kerbe/core/link';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { dice, orderOf, Shop, wait, zigzag } from './testing.ts';
 
@@ -172,14 +173,14 @@ describe('people', () => {
     await shop.command({ do: 'take' }, as('owner'));
     expect(await shop.command({ do: 'jog', x: 1, y: 0, z: 0, feed: 3000 }, as('owner'))).toBeNull();
     await shop.rest();
-    expect(await shop.command({ do: 'jog', x: 1, y: 0, z: 0, feed: 3000 }, as('operator'))).toMatch(/Owner holds the controls/);
+    expect(await shop.command({ do: 'jog', x: 1, y: 0, z: 0, feed: 3000 }, as('operator'))).toMatch(/Owner is in control/);
     expect(await shop.command({ do: 'jog', x: 1, y: 0, z: 0, feed: 3000 }, as('owner', 't2'))).toMatch(/on another screen/);
     await shop.command({ do: 'take' }, as('owner'));
     expect(await shop.command(orderOf('p1', program), as('owner'))).toBeNull();
     await until(50);
     expect(await shop.command({ do: 'hold' }, as('operator'))).toBeNull();
     expect((await shop.state()).run).toMatchObject({ state: 'held', message: 'Held by operator.' });
-    expect(await shop.command({ do: 'resume' }, as('operator'))).toMatch(/Owner holds/);
+    expect(await shop.command({ do: 'resume' }, as('operator'))).toMatch(/Owner is in control/);
     expect(await shop.command({ do: 'take' }, as('operator'))).toBeNull();
     expect((await shop.state()).controls).toMatchObject({ by: 'operator', from: 'owner' });
     expect(await shop.command({ do: 'resume' }, as('operator'))).toBeNull();
@@ -200,7 +201,7 @@ describe('people', () => {
     await shop.rest();
     const answers = await Promise.all(['owner', 'operator'].map((by) => shop.command({ do: 'jog', x: 2, y: 0, z: 0, feed: 3000 }, as(by))));
     expect(answers.filter((why) => why === null)).toHaveLength(1);
-    expect(answers.find((why) => why !== null)).toMatch(/holds the controls/);
+    expect(answers.find((why) => why !== null)).toMatch(/is in control/);
     await shop.rest();
     const holder = answers[0] === null ? 'owner' : 'operator';
     const before = (await shop.state()).status!.machine[0];
@@ -213,13 +214,25 @@ describe('people', () => {
   it('a jog ends when the screen that asked for it falls silent, and while it speaks it goes on', async () => {
     await shop.must({ do: 'home' });
     await shop.must({ do: 'bench', change: { rate: 1 } });
-    await shop.must({ do: 'jog-start', way: [1, 0, 0], feed: 3000 });
-    for (let k = 0; k < 8; k++) {
-      await wait(100);
-      await shop.must({ do: 'jog-on' });
+    // A busy computer may silence this screen for longer than a jog waits: then it rightly ended, and is tried again.
+    let going!: AgentSnapshot;
+    for (let tries = 0, steady = false; !steady; tries++) {
+      expect(tries).toBeLessThan(10);
+      await shop.must({ do: 'home' });
+      await shop.must({ do: 'jog-start', way: [1, 0, 0], feed: 3000 });
+      let spoke = performance.now();
+      let longest = 0;
+      let why: string | null = null;
+      for (let k = 0; k < 8 && why === null; k++) {
+        await wait(100);
+        why = await shop.command({ do: 'jog-on' });
+        longest = Math.max(longest, performance.now() - spoke);
+        spoke = performance.now();
+      }
+      if (why !== null) expect(longest, why).toBeGreaterThan(250);
+      going = await shop.state();
+      steady = why === null && going.status!.speed > 45;
     }
-    const going = await shop.state();
-    expect(going.status!.speed).toBeGreaterThan(45);
     await shop.until((s) => s.status!.speed === 0 && s.status!.state === 'idle', 20);
     expect(await shop.command({ do: 'jog-on' })).toMatch(/not jogging/);
     // 50 mm/s for as long as nobody knows better, and not much longer.

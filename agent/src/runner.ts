@@ -4,9 +4,10 @@
  * before the machine hears of it.
  */
 import { createHash } from 'node:crypto';
-import type { MachineStatus, RunState } from '@kerbe/core/link';
+import type { MachineStatus, RunFacts, RunState } from '@kerbe/core/link';
+import { PROCESSES, type ProcessName } from '@kerbe/core/process';
 import { linesOf, pauseIn } from '@kerbe/core/program';
-import { sentence, type Hands } from './hands.ts';
+import { sentence, type ManualControl } from './hands.ts';
 import type { Journal } from './journal.ts';
 import type { Link } from './link.ts';
 
@@ -21,6 +22,8 @@ export interface RunOrder {
   source?: number[];
   /** Lines of the released program. */
   lines?: number;
+  /** The kind of machine it was planned for. */
+  process: ProcessName;
   /** Bits in order of use, by id. */
   bits: string[];
   datum: { corner: string; z: 'top' | 'spoilboard' };
@@ -42,6 +45,8 @@ interface Kept {
   tag: string;
   boot: number;
   bitIndex: number;
+  /** Pauses come to. */
+  pauses: number;
   atPause: boolean;
   /** No line beyond this one has been sent, whatever happened since this was written. */
   promised: number;
@@ -62,13 +67,24 @@ const isPause = (line: string) => pauseIn(line) !== null;
 export const textHash = (program: string): string => createHash('sha256').update(program).digest('hex');
 const isWhole = ({ program, textSha256 }: RunOrder) => textHash(program) === textSha256;
 
+/** What an older agent left when it was replaced in the middle of a run: it knew one kind of pause, a change of bit. */
+export function keptToday(kept: Kept | OldKept): Kept {
+  if ('pause' in kept.run) return kept as Kept;
+  const { bit, state, ...run } = kept.run as OldKept['run'];
+  const pause = bit === null ? null : ({ reason: 'tool-change', tool: bit } as const);
+  return { ...kept, pauses: kept.bitIndex, run: { ...run, state: state === 'bit-change' ? 'paused' : state, pause } };
+}
+type OldKept = Omit<Kept, 'run' | 'pauses'> & { run: Omit<RunState, 'pause' | 'state'> & { state: RunState['state'] | 'bit-change'; bit: string | null } };
+
 export class Runner {
   run: RunState | null = null;
   atPause = false;
-  /** The bit of the present pause has been measured. */
+  private process = PROCESSES.router;
+  private pauses = 0;
+  /** The bit of the present pause is ready: measured, where that is asked for. */
   measured = false;
   private readonly link: Link;
-  private readonly hands: Hands;
+  private readonly hands: ManualControl;
   private readonly journal: Journal;
   /** Told when a run has ended, whatever ended it. */
   private readonly ended: (state: RunState['state']) => void;
@@ -93,7 +109,7 @@ export class Runner {
   private lastKept = 0;
   private spindle = { target: 0, since: 0, accepted: false };
 
-  constructor(link: Link, hands: Hands, journal: Journal, ended: (state: RunState['state']) => void) {
+  constructor(link: Link, hands: ManualControl, journal: Journal, ended: (state: RunState['state']) => void) {
     this.link = link;
     this.hands = hands;
     this.journal = journal;
@@ -108,6 +124,11 @@ export class Runner {
   /** The bit that must be fitted now. */
   get bitNow(): string | undefined {
     return this.bits[this.bitIndex];
+  }
+
+  /** Does it wait for another tool? */
+  get changing(): boolean {
+    return this.atPause && this.run?.pause?.reason === 'tool-change';
   }
 
   async start(order: RunOrder): Promise<string | null> {
@@ -126,7 +147,7 @@ export class Runner {
       line: 0,
       lines: order.lines ?? lines.length,
       sent: 0,
-      bit: null,
+      pause: null,
       startedAt: new Date().toISOString(),
       endedAt: null,
       seconds: 0,
@@ -142,7 +163,8 @@ export class Runner {
     this.lines = lines;
     this.source = order.source ?? null;
     this.bits = order.bits;
-    this.bitIndex = this.sent = this.acked = this.base = this.promised = this.lastKept = 0;
+    this.process = PROCESSES[order.process];
+    this.bitIndex = this.pauses = this.sent = this.acked = this.base = this.promised = this.lastKept = 0;
     this.atPause = false;
     this.vacuum = order.vacuum ?? false;
     this.tag = tag;
@@ -160,7 +182,7 @@ export class Runner {
     const refused =
       (await this.hands.command('hold')) ??
       (await this.hands.confirmed(isHeld, 'The hold was sent, and the machine has not confirmed it. Use its own button.'));
-    if (!refused && this.run?.state === 'running') this.change('held', `Held by ${by}.`);
+    if (!refused && this.run?.state === 'running') this.change('held', `Held by ${by}.`, { kind: 'held', by: 'person' });
     this.holder = null;
     return refused;
   }
@@ -184,7 +206,7 @@ export class Runner {
       this.atPause = false;
     } else if (this.run.state === 'link-lost') this.sent = this.acked = this.base + (this.link.status?.expected ?? 1) - 1;
     this.forgetBytes();
-    this.run.bit = null;
+    this.run.pause = null;
     this.spindle.accepted = true;
     this.change('running', '');
     this.pump();
@@ -211,11 +233,11 @@ export class Runner {
   }
 
   /** Writes an event of the run to its journal. */
-  note(event: string, text?: string): void {
+  note(event: string, text?: string, facts?: RunFacts): void {
     const { run } = this;
     if (!run) return;
     try {
-      this.journal.write(run.id, { event, line: run.line, ...(text ? { text } : {}) });
+      this.journal.write(run.id, { event, line: run.line, ...(text ? { text } : {}), ...(facts ? { facts } : {}) });
       this.keep();
     } catch (error) {
       this.recordLost(error as Error);
@@ -237,10 +259,14 @@ export class Runner {
   private paused(): void {
     if (this.run!.state === 'stopping') return;
     this.atPause = true;
-    this.measured = false;
-    this.bitIndex++;
-    this.run!.bit = this.bits[this.bitIndex] ?? null;
-    this.change('bit-change', pauseIn(this.lines[this.acked - 1]) || 'The program asks for a person.');
+    this.pauses++;
+    const pause = this.process.pause(this.bits[this.bitIndex + 1]);
+    if (pause.reason === 'tool-change') {
+      this.bitIndex++;
+      this.measured = this.process.change === 'none';
+    }
+    this.run!.pause = pause;
+    this.change('paused', pauseIn(this.lines[this.acked - 1]) || 'The program asks for a person.', { kind: 'paused', pause });
   }
 
   refused(seq: number, why: string): void {
@@ -281,10 +307,14 @@ export class Runner {
       run.line = run.lines;
       this.finish('done', 'Finished.');
     } else if (run.state === 'running') {
-      if (status.state === 'hold') this.change('held', this.holder ? `Held by ${this.holder}.` : 'The machine holds by itself: its lid, or its own button.');
-      else if (this.vacuum && !status.world.vacuum) {
+      if (status.state === 'hold')
+        this.change('held', this.holder ? `Held by ${this.holder}.` : 'The machine holds by itself: its lid, or its own button.', {
+          kind: 'held',
+          by: this.holder ? 'person' : 'machine',
+        });
+      else if (this.vacuum && !status.world?.vacuum) {
         void this.link.command('hold');
-        this.change('held', 'The vacuum was lost: nothing holds the board. Look at it before going on; it may have moved.');
+        this.change('held', 'The vacuum was lost: nothing holds the board. Look at it before going on; it may have moved.', { kind: 'held', by: 'vacuum' });
       } else this.watchSpindle(status, passed);
       if (now - this.lastKept > 1000) {
         this.lastKept = now;
@@ -380,6 +410,8 @@ export class Runner {
   }
 
   private watchSpindle({ spindle }: MachineStatus, passed: number): void {
+    // One that says nothing of its spindle cannot be watched.
+    if (!spindle) return;
     if (spindle.target !== this.spindle.target) this.spindle = { target: spindle.target, since: 0, accepted: false };
     this.spindle.since += passed;
     if (spindle.target === 0 || this.spindle.accepted || this.spindle.since < SPINDLE_PATIENCE || spindle.actual >= SPINDLE_SHARE * spindle.target) return;
@@ -388,6 +420,7 @@ export class Runner {
     this.change(
       'held',
       `The spindle turns ${spindle.actual} of ${spindle.target} rev/min. ${spindle.power ? 'Look at its drive and at what loads it' : 'Its own box is switched off'}; resume when that is as it should be.`,
+      { kind: 'spindle-slow', asked: spindle.target, actual: spindle.actual },
     );
   }
 
@@ -400,10 +433,10 @@ export class Runner {
     );
   }
 
-  private change(state: RunState['state'], message: string): void {
+  private change(state: RunState['state'], message: string, facts?: RunFacts): void {
     this.run!.state = state;
     this.run!.message = message;
-    this.note(state, message);
+    this.note(state, message, facts);
   }
 
   private finish(state: 'done' | 'stopped' | 'failed', message: string): void {
@@ -416,15 +449,16 @@ export class Runner {
   }
 
   private keep(): void {
-    const { base, tag, boot, bitIndex, atPause, promised } = this;
-    const kept: Kept = { run: this.run!, base, tag, boot, bitIndex, atPause, promised };
+    const { base, tag, boot, bitIndex, pauses, atPause, promised } = this;
+    const kept: Kept = { run: this.run!, base, tag, boot, bitIndex, pauses, atPause, promised };
     this.journal.save('run', kept);
   }
 
   /** After a restart of the agent: takes up what was going on, and says where it stands. */
   private takeUp(): void {
-    const kept = this.journal.load<Kept>('run');
-    if (!kept) return;
+    const left = this.journal.load<Kept>('run');
+    if (!left) return;
+    const kept = keptToday(left);
     this.run = kept.run;
     if (kept.run.endedAt !== null) return;
     const order = this.journal.load<RunOrder>(`order-${kept.run.id}`);
@@ -439,16 +473,18 @@ export class Runner {
     this.lines = linesOf(order.program);
     this.source = order.source ?? null;
     this.bits = order.bits;
+    this.process = PROCESSES[order.process ?? 'router'];
     this.vacuum = order.vacuum ?? false;
     this.base = kept.base;
     this.tag = kept.tag;
     this.boot = kept.boot;
     this.bitIndex = kept.bitIndex;
+    this.pauses = kept.pauses;
     this.atPause = kept.atPause;
     if (this.atPause) {
       // Up to the pause everything was acknowledged; it is the last line before the rest.
-      this.sent = this.acked = this.pauseLine(kept.bitIndex);
-      this.note('restart', 'The agent was restarted at the change of bit.');
+      this.sent = this.acked = this.pauseLine(kept.pauses);
+      this.note('restart', 'The agent was restarted while the program waited.');
     } else if (kept.run.state === 'stopping') {
       this.sent = this.acked = this.base;
       this.run.sent = Math.max(this.run.sent, this.lineOf(kept.promised));

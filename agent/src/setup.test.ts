@@ -2,6 +2,7 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { adaptProgram, linesOf, resumeProgram } from '@kerbe/core/program';
 import { boxWay, surfaceOf } from '@kerbe/core/setup';
+import { keptToday } from './runner.ts';
 import { orderOf, Shop, wait, zigzag } from './testing.ts';
 
 const shop = new Shop(60);
@@ -50,10 +51,10 @@ describe('Z zero', () => {
     await shop.must({ do: 'nudge', deeper: 0.2 });
     expect((await offset())[2]).toBeCloseTo(z - 0.2, 6);
     await shop.must({ do: 'nudge', deeper: 0.1 });
-    expect((await shop.state()).setup.zeroZ!.method).toMatch(/, 0.3 mm deeper$/);
+    expect((await shop.state()).setup.zeroZ!.deeper).toBe(0.3);
     await shop.must({ do: 'nudge', deeper: -0.3 });
     expect((await offset())[2]).toBeCloseTo(z, 6);
-    expect((await shop.state()).setup.zeroZ!.method).not.toMatch(/deeper/);
+    expect((await shop.state()).setup.zeroZ!.deeper).toBe(0);
     expect(await shop.command({ do: 'nudge', deeper: 50 })).toMatch(/not one the agent knows/);
   });
   it('the probe wire off: the machine says so, and Z is not set', async () => {
@@ -130,16 +131,16 @@ describe('the interlocks of a start', () => {
     const start = (over: Record<string, unknown> = {}) => shop.command(orderOf('no', zigzag(10), over));
     expect(await start({ bits: ['other'] })).toMatch(/not the one this program begins with/);
     await shop.must({ do: 'bench', change: { probeClip: true } });
-    await shop.until((s) => s.status!.world.probeClip);
+    await shop.until((s) => s.status!.world!.probeClip);
     expect(await start()).toMatch(/clip/);
     await shop.must({ do: 'bench', change: { probeClip: false, lidOpen: true } });
-    await shop.until((s) => s.status!.world.lidOpen);
+    await shop.until((s) => s.status!.world!.lidOpen);
     expect(await start()).toMatch(/lid is open/);
     await shop.must({ do: 'bench', change: { lidOpen: false, spindlePower: false } });
-    await shop.until((s) => !s.status!.spindle.power);
+    await shop.until((s) => !s.status!.spindle!.power);
     expect(await start()).toMatch(/box is switched off/);
     await shop.must({ do: 'bench', change: { spindlePower: true } });
-    await shop.until((s) => s.status!.spindle.power);
+    await shop.until((s) => s.status!.spindle!.power);
     // A bit that was touched is a bit that is not measured: the spindle does not start while its change is open.
     await shop.must({ do: 'bench', change: { bit: { shape: V, stickOut: 40 } } });
     await shop.until((s) => s.setup.bitReading === null && s.setup.changing);
@@ -162,11 +163,11 @@ describe('the interlocks of a start', () => {
     await shop.must({ do: 'warm-up', speed: 8000, seconds: 20 });
     expect((await shop.state()).setup.warm!.seconds).toBeGreaterThan(before + 15);
     const turning = shop.command({ do: 'warm-up', speed: 8000, seconds: 3000 });
-    await shop.until((s) => s.status!.spindle.actual > 1000);
+    await shop.until((s) => s.status!.spindle!.actual > 1000);
     expect((await shop.state()).busy).toBe('warming the spindle');
     await shop.must({ do: 'stop' });
     expect(await turning).toBe('Stopped.');
-    await shop.until((s) => s.status!.spindle.actual === 0);
+    await shop.until((s) => s.status!.spindle!.actual === 0);
   });
 });
 
@@ -193,7 +194,7 @@ describe('the frame', () => {
     const done = shop.command({ do: 'frame', way: boxWay([0, 0], [100, 40]), height: 15, sha256: 'x' }).finally(() => (going = false));
     while (going) {
       const { status } = await shop.state();
-      expect(status!.spindle.actual).toBe(0);
+      expect(status!.spindle!.actual).toBe(0);
       if (status!.work[2] < 90) seen.push(status!.work);
       await wait(10);
     }
@@ -251,10 +252,10 @@ describe('a bit change in a run', () => {
   it('with the emergency stop pressed for it, as is usual: no failure; asked for first afterwards, then measured, then it goes on', async () => {
     await shop.ready();
     await shop.must(orderOf('change', changes, { bits: ['v', 'e'] }));
-    await shop.until((s) => s.run?.state === 'bit-change' && s.status?.state === 'idle' && s.status.spindle.actual === 0);
+    await shop.until((s) => s.run?.state === 'paused' && s.status?.state === 'idle' && s.status.spindle!.actual === 0);
     await shop.must({ do: 'bench', change: { estop: true } });
     await wait(150);
-    expect((await shop.state()).run).toMatchObject({ state: 'bit-change', bit: 'e' });
+    expect((await shop.state()).run).toMatchObject({ state: 'paused', pause: { reason: 'tool-change', tool: 'e' } });
     expect(await shop.command({ do: 'resume' })).toMatch(/emergency stop is pressed/i);
     await shop.must({ do: 'bench', change: { bit: { shape: END, stickOut: 33 } } });
     await shop.must({ do: 'bench', change: { estop: false } });
@@ -268,10 +269,10 @@ describe('a bit change in a run', () => {
     // Pressed at rest: the machine still knows where it is, and Z0 moved by the difference of the two bits.
     expect((await offset())[2]).toBeCloseTo(zAt(12, 33), 3);
     await shop.must({ do: 'bench', change: { probeClip: true } });
-    await shop.until((s) => s.status!.world.probeClip);
+    await shop.until((s) => s.status!.world!.probeClip);
     expect(await shop.command({ do: 'resume', handsOff: true })).toMatch(/clip/);
     await shop.must({ do: 'bench', change: { probeClip: false } });
-    await shop.until((s) => !s.status!.world.probeClip);
+    await shop.until((s) => !s.status!.world!.probeClip);
     expect(await shop.command({ do: 'resume' })).toMatch(/hands are off/);
     await shop.must({ do: 'resume', handsOff: true });
     const end = await shop.until((s) => s.run?.endedAt);
@@ -283,21 +284,48 @@ describe('a bit change in a run', () => {
     for (let k = 0; k < 8; k++) {
       await shop.ready();
       await shop.must(orderOf(`early${k}`, changes, { bits: ['v', 'e'] }));
-      const at = await shop.until((s) => s.run?.state === 'bit-change');
+      const at = await shop.until((s) => s.run?.state === 'paused');
       expect(at.status!.done).toBeGreaterThanOrEqual(7);
       expect(at.status!.machine.map((v) => Math.round(v))).toEqual([310, 210, 0]);
       await shop.must({ do: 'stop' });
     }
   }, 60_000);
+  it('a stop that is for no bit asks for a person alone: nothing to measure, hands off, and on', async () => {
+    await shop.ready();
+    const turn = ['G21 G90', 'G0 Z5', 'G1 X10 Y10 F5000', 'M0 (Turn the board over)', 'G1 X20 Y10 F5000', 'M30'].join('\n');
+    await shop.must(orderOf('person', turn, { bits: ['v'] }));
+    const at = await shop.until((s) => s.run?.state === 'paused' && s.status?.state === 'idle');
+    expect(at.run).toMatchObject({ pause: { reason: 'person' }, message: 'Turn the board over' });
+    expect(await shop.command({ do: 'resume' })).toMatch(/hands are off/);
+    // Restarted meanwhile, the agent knows what is waited for.
+    shop.agent.child.kill('SIGKILL');
+    await wait(200);
+    await shop.startAgent();
+    await shop.until((s) => s.link && s.run?.id === 'person' && s.run.pause?.reason === 'person');
+    await shop.must({ do: 'resume', handsOff: true });
+    const end = await shop.until((s) => s.run?.endedAt);
+    expect(end.run).toMatchObject({ state: 'done', pause: null });
+    expect(shop.taken('person').filter((line) => line.startsWith('G1 X20'))).toHaveLength(1);
+    const events = (await (await shop.call('/journal/person')).json()) as { event: string; facts?: unknown }[];
+    expect(events.find(({ event }) => event === 'paused')!.facts).toEqual({ kind: 'paused', pause: { reason: 'person' } });
+  });
+  it('a run that an older agent left at its change of bit is taken up as one', () => {
+    const run = { id: 'r', name: 'r.nc', sha256: 'x', message: '', line: 8, lines: 11, sent: 8, startedAt: '', endedAt: null, seconds: 1, bitSeconds: {} };
+    const rest = { base: 8, tag: 'r:0', boot: 1, bitIndex: 1, atPause: true, promised: 11 };
+    const left = keptToday({ ...rest, run: { ...run, state: 'bit-change', bit: 'e' } });
+    expect(left).toEqual({ ...rest, pauses: 1, run: { ...run, state: 'paused', pause: { reason: 'tool-change', tool: 'e' } } });
+    expect(keptToday(left)).toBe(left);
+    expect(keptToday({ ...rest, run: { ...run, state: 'held', bit: null } }).run).toMatchObject({ state: 'held', pause: null });
+  });
   it('the agent killed at the pause: it comes back to the pause, and the rest is cut once', async () => {
     await shop.ready();
     await shop.must(orderOf('pause', changes, { bits: ['v', 'e'] }));
-    await shop.until((s) => s.run?.state === 'bit-change' && s.status?.state === 'idle' && s.status.spindle.actual === 0);
+    await shop.until((s) => s.run?.state === 'paused' && s.status?.state === 'idle' && s.status.spindle!.actual === 0);
     shop.agent.child.kill('SIGKILL');
     await wait(200);
     await shop.startAgent();
     const back = await shop.until((s) => s.link && s.run?.id === 'pause');
-    expect(back.run).toMatchObject({ state: 'bit-change', bit: 'e' });
+    expect(back.run).toMatchObject({ state: 'paused', pause: { reason: 'tool-change', tool: 'e' } });
     await shop.must({ do: 'bench', change: { bit: { shape: END, stickOut: 33 } } });
     await shop.must({ do: 'measure', bit: 'e', sure: true, handsOff: true });
     await shop.must({ do: 'resume', handsOff: true });
@@ -324,7 +352,7 @@ describe('in a run', () => {
   });
   it('the lid opened holds it; nobody else did, and it is said so', async () => {
     await shop.rest();
-    await shop.until((s) => s.status!.spindle.actual === 0);
+    await shop.until((s) => s.status!.spindle!.actual === 0);
     await shop.must({ do: 'bench', change: { rate: 5 } });
     await shop.must(orderOf('lid', ['G21 G90', 'G0 Z5', 'S9000 M3', 'G4 P1', ...zigzag(600, 5).split('\n').slice(2)].join('\n')));
     await shop.until((s) => (s.run?.line ?? 0) > 10);
@@ -333,7 +361,7 @@ describe('in a run', () => {
     expect(held.run!.message).toMatch(/by itself/);
     expect(await shop.command({ do: 'resume' })).toMatch(/lid is open/);
     await shop.must({ do: 'bench', change: { lidOpen: false } });
-    await shop.until((s) => !s.status!.world.lidOpen);
+    await shop.until((s) => !s.status!.world!.lidOpen);
     await shop.must({ do: 'resume' });
     await shop.must({ do: 'stop' });
     await shop.until((s) => s.run?.endedAt);
@@ -341,7 +369,7 @@ describe('in a run', () => {
   });
   it('goes on from a line after a stop: the lines said are those of the released program, and each of the rest is cut once', async () => {
     await shop.rest();
-    await shop.until((s) => s.status!.spindle.actual === 0);
+    await shop.until((s) => s.status!.spindle!.actual === 0);
     const program = zigzag(400, 5);
     const lines = linesOf(program);
     const resumed = resumeProgram(program, 250, 1);

@@ -2,9 +2,8 @@
 import { createHash } from 'node:crypto';
 import { noSetup, warmSeconds, type Confirmation, type MachineStatus, type RunState, type Setup, type Triple, type ZeroZ } from '@kerbe/core/link';
 import type { Holder } from '@kerbe/core/job';
-import { OFFSET_WORDS } from '@kerbe/core/program';
 import { afterBitChange, edgeFrom, INWARDS, inTheWay, turned, zeroUnder, type Corner } from '@kerbe/core/setup';
-import { num, type Hands } from './hands.ts';
+import { num, type ManualControl } from './hands.ts';
 import type { Journal } from './journal.ts';
 
 const PROBE_FEED = 240;
@@ -21,7 +20,7 @@ export interface Block {
 
 export class SetUp {
   state: Setup;
-  private readonly hands: Hands;
+  private readonly hands: ManualControl;
   private readonly journal: Journal;
   /** The middle of the corner block and its top, from its Z probing: the sides are probed from there. */
   private blockAt: Triple | null = null;
@@ -32,7 +31,7 @@ export class SetUp {
   /** Which machine all this was set up at. */
   private machine: string;
 
-  constructor(hands: Hands, journal: Journal, machine: string) {
+  constructor(hands: ManualControl, journal: Journal, machine: string) {
     this.hands = hands;
     this.journal = journal;
     this.machine = machine;
@@ -112,7 +111,8 @@ export class SetUp {
       this.remember({ zeroXY: null, zeroZ: null, zeros: {}, framed: null, readings: [], follow: false });
     // Switched off and on again: whoever was there then may not be there now.
     if (this.boot !== null && this.boot !== status.boot) this.remember({ confirmed: [], framed: null });
-    if (this.boot === status.boot && this.fitting !== null && this.fitting !== status.world.fitting)
+    const fitting = status.world?.fitting ?? 0;
+    if (this.boot === status.boot && this.fitting !== null && this.fitting !== fitting)
       this.remember({
         bitReading: null,
         bitFitted: null,
@@ -122,10 +122,10 @@ export class SetUp {
         confirmed: this.state.confirmed.filter(({ id }) => id !== 'collet' && id !== 'bit'),
       });
     // Where the block was found was found with the bit of then.
-    if (this.fitting !== status.world.fitting) this.blockAt = null;
-    this.fitting = status.world.fitting;
+    if (this.fitting !== fitting) this.blockAt = null;
+    this.fitting = fitting;
     this.boot = status.boot;
-    if (status.spindle.actual > 0) {
+    if (status.spindle && status.spindle.actual > 0) {
       const seconds = warmSeconds(state.warm, Date.now()) + passed;
       this.state = { ...state, ...this.state, warm: { at: Date.now(), seconds } };
       // Warmth is written down now and then only: it changes with every status.
@@ -183,14 +183,14 @@ export class SetUp {
     return this.hands.macro('probing', async () => {
       const touch = await this.probeDown();
       if (typeof touch === 'string') return touch;
-      return this.setZ(zeroUnder(touch[2], thickness) + facesApart(datum, on, board), datum, `plate on the ${faceName(on)}`, job);
+      return this.setZ(zeroUnder(touch[2], thickness) + facesApart(datum, on, board), datum, `plate on the ${faceName(on)}`, 'plate', job);
     });
   }
 
   /** Sets Z0 with the bit just gripping a paper. */
   zeroZByPaper(thickness: number, datum: ZeroZ['datum'], on: ZeroZ['datum'], board: number, job: string | null): Promise<string | null> {
     return this.hands.macro('setting zero', () =>
-      this.setZ(zeroUnder(this.status.machine[2], thickness) + facesApart(datum, on, board), datum, `paper on the ${faceName(on)}`, job, 5),
+      this.setZ(zeroUnder(this.status.machine[2], thickness) + facesApart(datum, on, board), datum, `paper on the ${faceName(on)}`, 'paper', job, 5),
     );
   }
 
@@ -209,7 +209,7 @@ export class SetUp {
         const touch = await this.probeDown();
         if (typeof touch === 'string') return touch;
         this.blockAt = touch;
-        return this.setZ(zeroUnder(touch[2], block.thickness) + facesApart(datum, 'top', board), datum, 'corner block', job);
+        return this.setZ(zeroUnder(touch[2], block.thickness) + facesApart(datum, 'top', board), datum, 'corner block', 'block', job);
       }
       const middle = this.blockAt;
       if (!middle) return 'Touch the top of the block first: its sides are looked for from there.';
@@ -251,10 +251,7 @@ export class SetUp {
       const { zeroZ } = this.state;
       const refused = await this.hands.gcode([`G21 G90 G10 L20 P0 Z${num(this.status.work[2] + deeper)}`]);
       if (!refused && zeroZ) {
-        const before = Number(/, (-?[\d.]+) mm deeper$/.exec(zeroZ.method)?.[1] ?? 0);
-        const total = Math.round((before + deeper) * 1e4) / 1e4;
-        const method = zeroZ.method.replace(/, -?[\d.]+ mm deeper$/, '');
-        this.remember({ zeroZ: { ...zeroZ, method: total === 0 ? method : `${method}, ${total} mm deeper` } });
+        this.remember({ zeroZ: { ...zeroZ, deeper: Math.round(((zeroZ.deeper ?? 0) + deeper) * 1e4) / 1e4 } });
       }
       return refused;
     });
@@ -433,11 +430,11 @@ export class SetUp {
     return [...probe.position];
   }
 
-  private async setZ(zero: number, datum: ZeroZ['datum'], method: string, job: string | null, lift = 10): Promise<string | null> {
+  private async setZ(zero: number, datum: ZeroZ['datum'], method: string, by: ZeroZ['with'], job: string | null, lift = 10): Promise<string | null> {
     const refused = await this.hands.gcode([`G21 G90 G10 L20 P0 Z${num(this.status.machine[2] - zero)}`, `G91 G0 Z${lift}`, 'G90']);
     if (!refused) {
       const { bitReading: reading, bitFitted: bit } = this.state;
-      this.remember({ zeroZ: { datum, method, reading, bit, ...setFor(job) }, framed: null, readings: [], follow: false });
+      this.remember({ zeroZ: { datum, method, with: by, reading, bit, ...setFor(job) }, framed: null, readings: [], follow: false });
     }
     return refused;
   }
@@ -447,8 +444,6 @@ const setFor = (job: string | null) => ({ job, at: new Date().toISOString() });
 
 /** Where the set-up of a machine is kept. */
 const fileOf = (machine: string) => (machine === 'first' ? 'setup' : `setup-${createHash('sha256').update(machine).digest('hex').slice(0, 16)}`);
-
-export const isOffset = (word: string): boolean => (OFFSET_WORDS as readonly string[]).includes(word);
 
 const faceName = (face: ZeroZ['datum']) => (face === 'top' ? 'top of the board' : 'spoilboard');
 

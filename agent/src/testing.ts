@@ -121,7 +121,7 @@ export class Shop {
 
   async startRouter(): Promise<void> {
     const args = ['--port', String(this.routerPort), '--rate', String(this.rate), '--taken', join(this.folder, 'taken')];
-    this.router = await startNode(await bundles.router(), args, { KERBE_MACHINE_TOKEN: machineToken });
+    this.router = await startNode(await bundles.machine(), args, { KERBE_MACHINE_TOKEN: machineToken });
   }
 
   async startAgent(env: Record<string, string> = {}): Promise<void> {
@@ -152,8 +152,13 @@ export class Shop {
     return ((await (await this.call('/command', body, headers)).json()) as { why: string | null }).why;
   }
 
+  /** Does it, and it must not be refused. On a busy computer the link may have to come back first, as after any pause. */
   async must(body: Record<string, unknown>): Promise<void> {
-    const why = await this.command(body);
+    let why = await this.command(body);
+    if (why?.startsWith('The machine does not answer')) {
+      await this.until(({ link }) => link);
+      why = await this.command(body);
+    }
     if (why !== null) throw new Error(`${JSON.stringify(body).slice(0, 200)}: ${why}`);
   }
 

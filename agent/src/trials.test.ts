@@ -24,7 +24,7 @@ describe('Stop', () => {
   async function midRun(id: string) {
     await shop.must({ do: 'bench', change: { rate: 5 } });
     await shop.must(orderOf(id, cutting));
-    await shop.until((s) => (s.run?.line ?? 0) > 20 && s.status!.spindle.actual > 1000);
+    await shop.until((s) => (s.run?.line ?? 0) > 20 && s.status!.spindle!.actual > 1000);
   }
   it('pressed with the cable out is kept, and sent first when the link is back; until then nobody says that it stands', async () => {
     await midRun('cable');
@@ -71,7 +71,7 @@ describe('Stop', () => {
     const given = await shop.state();
     expect(given.run).toMatchObject({ state: 'failed', message: expect.stringMatching(/did not answer.*nobody saw/) });
     // It is stopped all the same when it is back.
-    await shop.until((s) => s.link && s.stopWanted === null && s.status!.queued === 0 && s.status!.spindle.target === 0);
+    await shop.until((s) => s.link && s.stopWanted === null && s.status!.queued === 0 && s.status!.spindle!.target === 0);
   });
   it('lines that belong to no run are not gone on with', async () => {
     await midRun('orphan');
@@ -113,7 +113,7 @@ describe('again, and on from where it stopped', () => {
   });
   it('stopped under the second bit, it goes on with the second bit', async () => {
     await shop.must(orderOf('two', twoBits, { bits: ['v', 'e'] }));
-    await shop.until((s) => s.run?.state === 'bit-change' && s.status?.state === 'idle' && s.status.spindle.actual === 0);
+    await shop.until((s) => s.run?.state === 'paused' && s.status?.state === 'idle' && s.status.spindle!.actual === 0);
     await shop.must({ do: 'bench', change: { bit: { shape: END, stickOut: 33 } } });
     await shop.must({ do: 'measure', bit: 'e', sure: true, handsOff: true });
     await shop.must({ do: 'stop' });
@@ -198,20 +198,20 @@ describe('at the machine', () => {
   });
   it('a probe pin in the collet never turns, and is no bit', async () => {
     await shop.must({ do: 'bench', change: { bit: { shape: { ...END, id: 'pin' }, stickOut: 30, pin: true } } });
-    await shop.until((s) => s.status!.world.pin);
-    expect((await shop.state()).status!.world.bit).toBeNull();
+    await shop.until((s) => s.status!.world!.pin);
+    expect((await shop.state()).status!.world!.bit).toBeNull();
     expect(await shop.command({ do: 'measure', bit: 'v', sure: true })).toMatch(/probe pin/);
     await shop.must({ do: 'bench', change: { bit: { shape: END, stickOut: 33 } } });
     await shop.must({ do: 'measure', bit: 'e', sure: true });
     await shop.must({ do: 'bench', change: { bit: { shape: { ...END, id: 'pin' }, stickOut: 30, pin: true } } });
-    await shop.until((s) => s.status!.world.pin);
+    await shop.until((s) => s.status!.world!.pin);
     // Not even past the agent: the machine refuses it too.
     expect(await shop.command({ do: 'warm-up', speed: 8000, seconds: 1 })).toMatch(/has not been measured|probe pin/);
     shop.tap.said = '';
     await shop.must({ do: 'raw', text: `${(await shop.state()).status!.expected} S9000 M3` });
     await wait(300);
     shop.tap.said = null;
-    expect((await shop.state()).status!.spindle.target).toBe(0);
+    expect((await shop.state()).status!.spindle!.target).toBe(0);
   });
   it('vacuum lost in a run holds it; one that is not held by vacuum goes on', async () => {
     for (const vacuum of [true, false]) {

@@ -58,7 +58,7 @@ test('a dropped drawing says its real size, is kept with the job, and is put on 
   await expect(page.getByRole('dialog', { name: 'reeds.svg' })).toBeVisible();
   // From the reed at 5 to the beak at 85, and from the rectangles at 5 to the foot at 55.
   await expect(page.locator('[data-size]')).toHaveText('80 mm × 50 mm');
-  await expect(page.getByText('The file states its size in mm.')).toBeVisible();
+  await expect(page.getByText('Size given in millimetres.')).toBeVisible();
   await expect(page.getByText('have the owner’s permission')).toBeVisible();
   await expect(page.locator('[data-kept=kept]')).toBeVisible();
   expect(await axe(page)).toEqual([]);
@@ -106,42 +106,42 @@ test('a node is pulled, and the bend taken back', async () => {
   let nodes = false;
   for (let i = 0; i < (await paths.count()) && !nodes; i++) {
     await paths.nth(i).click();
-    const wide = Number(await page.getByLabel('Width over all').inputValue());
+    const wide = Number(await page.getByLabel('Overall width').inputValue());
     if (wide > 40) nodes = true;
   }
   expect(nodes).toBe(true);
   await page.locator('.plan').focus();
   await page.keyboard.press('n');
   await expect(page.getByText('Press a node to pick it')).toBeVisible();
-  const before = Number(await page.getByLabel('Depth over all').inputValue());
+  const before = Number(await page.getByLabel('Overall height').inputValue());
   await page.locator('.plan').focus();
   await page.waitForTimeout(300);
   await page.keyboard.press('Tab');
   await expect(page.getByText('1 picked.')).toBeVisible();
   await page.keyboard.press('Shift+ArrowDown');
   await page.keyboard.press('Shift+ArrowDown');
-  await expect.poll(async () => Number(await page.getByLabel('Depth over all').inputValue())).toBeGreaterThan(before);
+  await expect.poll(async () => Number(await page.getByLabel('Overall height').inputValue())).toBeGreaterThan(before);
   await undo('Move a node');
   await page.getByRole('button', { name: 'Smooth' }).click();
   await undo('Smooth');
   await page.getByRole('button', { name: 'Done' }).click();
   await page.locator('.plan').focus();
   for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
-  await expect.poll(async () => Number(await page.getByLabel('Depth over all').inputValue())).toBe(before);
+  await expect.poll(async () => Number(await page.getByLabel('Overall height').inputValue())).toBe(before);
 });
 
 test('lined up with the board by one press, turned and sized by typing', async () => {
   await open('Line up and spread');
   await page.getByRole('button', { name: 'Left', exact: true }).click();
   await undo('Line up: left');
-  await page.getByLabel('Width over all').fill('50');
-  await page.getByLabel('Width over all').press('Enter');
+  await page.getByLabel('Overall width').fill('50');
+  await page.getByLabel('Overall width').press('Enter');
   await undo('Size');
-  await expect(page.getByLabel('Width over all')).toHaveValue('50');
+  await expect(page.getByLabel('Overall width')).toHaveValue('50');
   await open('Turn and mirror');
   await page.getByRole('button', { name: 'Turn', exact: true }).click();
   await undo('Turn');
-  await expect.poll(async () => Number(await page.getByLabel('Depth over all').inputValue())).toBeCloseTo(50, 1);
+  await expect.poll(async () => Number(await page.getByLabel('Overall height').inputValue())).toBeCloseTo(50, 1);
   expect(await axe(page)).toEqual([]);
 });
 
@@ -163,7 +163,7 @@ test('dragged on the board, with the mouse', async () => {
 
 test('words stand on an arc', async () => {
   await page.locator('.thing', { hasText: 'Reed' }).click();
-  await page.getByLabel('They stand').selectOption('over');
+  await page.getByLabel('Baseline').selectOption('over');
   await undo('What the words stand on');
   await page.getByRole('textbox', { name: 'Radius of the arc' }).fill('80');
   await page.getByRole('textbox', { name: 'Radius of the arc' }).press('Enter');

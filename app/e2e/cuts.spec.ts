@@ -126,7 +126,7 @@ test('suggested feeds stand beside those entered, and are taken in one step', as
 });
 
 test('a cut list is kept, and laid on other artwork', async () => {
-  await page.getByRole('button', { name: 'Cut lists…' }).click();
+  await page.getByRole('button', { name: 'Cut templates…' }).click();
   await page.getByLabel('Keep the cuts of this job as').fill('Brass plate, two holes');
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await expect(page.getByText('is kept.')).toBeVisible();
@@ -134,8 +134,8 @@ test('a cut list is kept, and laid on other artwork', async () => {
   await page.keyboard.press('Escape');
   await saved(page);
   await open(/Reed Gate/);
-  await page.getByRole('button', { name: 'Cut lists…' }).click();
-  await page.getByRole('button', { name: 'Lay it on this job' }).first().click();
+  await page.getByRole('button', { name: 'Cut templates…' }).click();
+  await page.getByRole('button', { name: 'Apply to this job' }).first().click();
   // The gate has no holes: that is said, and the rest is there.
   await expect(page.getByText(/Nothing in this drawing is for: Drill the screw holes/)).toBeVisible();
   await page.keyboard.press('Escape');
@@ -146,8 +146,8 @@ test('a cut list is kept, and laid on other artwork', async () => {
 });
 
 test('a floor is cleared first by a straight bit: a cut of its own, before the V', async () => {
-  await page.getByRole('textbox', { name: 'Floor, no deeper than' }).fill('3');
-  await page.getByRole('textbox', { name: 'Floor, no deeper than' }).press('Enter');
+  await page.getByRole('textbox', { name: 'Maximum depth (flat floor)' }).fill('3');
+  await page.getByRole('textbox', { name: 'Maximum depth (flat floor)' }).press('Enter');
   await planned(page);
   await expect(page.locator('dl')).toContainText('Ridge on the floor');
   await page.getByLabel('Floor cleared first by').selectOption({ label: 'end mill, 3.175 mm' });
@@ -224,7 +224,7 @@ test('the crib: figures, drawings, hours; bits in by CSV with what is wrong name
   await page.setInputFiles('input[type=file][hidden]', {
     name: 'bits.csv',
     mimeType: 'text/csv',
-    buffer: Buffer.from('kind;diameter;angle;name\nv;25,4;120;120° V, wide\nend;nought;;bad one\n'),
+    buffer: Buffer.from('kind;diameter;angle;name\nv;25,4;120;120° V, wide\nend;zero;;bad one\n'),
   });
   await expect(page.getByRole('alert')).toContainText('Bit 2 (bad one): diameter');
   await page.getByRole('button', { name: /120° V, wide/ }).click();

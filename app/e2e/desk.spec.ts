@@ -44,7 +44,7 @@ test('a new sign on another board: words and outline go with it, and the proof h
   await stage(page, 'Board');
   for (const [label, mm] of [
     ['Width, left to right', '300'],
-    ['Depth, front to back', '120'],
+    ['Height, front to back', '120'],
   ]) {
     await page.getByLabel(label).fill(mm);
     await page.getByLabel(label).press('Enter');
@@ -75,7 +75,7 @@ test('the outline deleted takes the cut round it along, in one step that can be 
 
 test('what no cut works on is said before the release, and one press makes it a guide', async () => {
   const id = await makeJob(page, {
-    kerbe: 1,
+    kerbe: 3,
     name: 'Half cut',
     board: { width: 200, height: 80, thickness: 12, holdDown: 'tape' },
     items: {
@@ -84,8 +84,8 @@ test('what no cut works on is said before the release, and one press makes it a 
     },
     itemOrder: ['box', 'other'],
     outline: null,
-    bits: { e: { kind: 'end', id: 'e', diameter: 6.35, fluteLength: 25 } },
-    cuts: { p: { kind: 'pocket', id: 'p', on: ['box'], bit: 'e', depth: 3 } },
+    tools: { e: { kind: 'end', id: 'e', diameter: 6.35, fluteLength: 25 } },
+    cuts: { p: { kind: 'pocket', id: 'p', on: ['box'], tool: 'e', depth: 3 } },
     cutOrder: ['p'],
   });
   await page.goto(`/job/${id}?stage=proof`);
@@ -103,7 +103,7 @@ test('the first picked less the others, by its name; a cut is added to what it u
   await page.getByRole('button', { name: /^Lid line/ }).click();
   await page.getByRole('button', { name: /^Frame/ }).click({ modifiers: ['Shift'] });
   await page.getByText('Combine and reshape').click();
-  await expect(page.getByRole('button', { name: '“Lid line” less the others' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Subtract from “Lid line”' })).toBeVisible();
   await stage(page, 'Cuts');
   await press(page, 'Add a cut…');
   await page.getByRole('button', { name: 'Pocket', exact: true }).click();
@@ -112,17 +112,40 @@ test('the first picked less the others, by its name; a cut is added to what it u
   await saved(page);
 });
 
+test('workers that die are started again: the next change is drawn and planned as ever', async () => {
+  const before = page.workers();
+  expect(before.length).toBeGreaterThan(1);
+  for (const worker of before)
+    await worker.evaluate(() => {
+      setTimeout(() => {
+        throw new Error('died of a test');
+      });
+    });
+  await expect.poll(() => page.workers().filter((worker) => before.includes(worker)).length, { timeout: 20_000 }).toBe(0);
+  await stage(page, 'Board');
+  const figures = await page.locator('footer').innerText();
+  const thickness = page.getByLabel('Thickness', { exact: true });
+  const was = await thickness.inputValue();
+  await thickness.fill(String(Number(was) + 5));
+  await thickness.press('Enter');
+  await planned(page);
+  await expect(page.locator('footer')).not.toHaveText(figures, { timeout: 30_000 });
+  await page.keyboard.press('Control+z');
+  await planned(page);
+  await saved(page);
+});
+
 test('a step opened by hand gives way once it is done; nothing stands under Hold and Stop', async () => {
   await release(page);
   await press(page, 'Go to the machine');
   const card = page.getByRole('complementary');
-  await card.getByRole('button', { name: /Its shank is held right/ }).click();
+  await card.getByRole('button', { name: /Check collet and shank/ }).click();
   await press(page, 'It is tight and not bottomed');
   // On to what is next, by itself.
   await expect(card.locator('li.open')).not.toContainText('It is tight and not bottomed');
   await expect(card.locator('li.open button.next').first()).toBeVisible();
   // Opened again when it is done it says where the way goes on.
-  await card.getByRole('button', { name: /Its shank is held right/ }).click();
+  await card.getByRole('button', { name: /Check collet and shank/ }).click();
   await press(page, /^On to: /);
   await setUp(page);
   await press(page, 'Go to the run');

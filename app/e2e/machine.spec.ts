@@ -128,7 +128,7 @@ test('jogging: steps, on and on while held, and by keys', async () => {
   const before = await place();
   await pad.getByRole('button', { name: 'Right, X plus' }).click();
   await expect.poll(async () => (await place())[0], { timeout: 10_000 }).toBeCloseTo(before[0] + 50, 1);
-  await pad.getByRole('button', { name: 'while held' }).click();
+  await pad.getByRole('button', { name: 'continuous' }).click();
   await pad.getByRole('button', { name: 'slow' }).click();
   const right = (await pad.getByRole('button', { name: 'Right, X plus' }).boundingBox())!;
   await page.mouse.move(right.x + 10, right.y + 10);
@@ -162,20 +162,20 @@ test('a board that lies crooked: two marks turn the job; a place is saved and go
 });
 
 test('one holds the controls: another sees it, takes them over, and both are told', async ({ browser }) => {
-  await expect(page.getByText('You hold the controls.')).toBeVisible();
+  await expect(page.getByText('You are in control.')).toBeVisible();
   const other = await browser.newPage({ viewport: { width: 1024, height: 768 } });
   await other.goto('/');
-  await other.getByRole('button', { name: 'Come in as the operator' }).click();
+  await other.getByRole('button', { name: 'Open the demo as operator' }).click();
   await other.goto('/bench');
-  await expect(other.getByText('owner holds the controls')).toBeVisible();
+  await expect(other.getByText('owner is in control')).toBeVisible();
   await other.getByRole('button', { name: 'Home', exact: true }).click();
-  await expect(other.getByRole('alert')).toContainText('Owner holds the controls');
-  await press('Take them over', other);
-  await expect(other.getByText('You hold the controls.')).toBeVisible();
+  await expect(other.getByRole('alert')).toContainText('Owner is in control');
+  await press('Take control', other);
+  await expect(other.getByText('You are in control.')).toBeVisible();
   await expect(other.getByText('Taken over from owner.')).toBeVisible();
-  await expect(page.getByText('operator holds the controls')).toBeVisible();
-  await press('Give them back', other);
-  await expect(page.getByText('Nobody holds the controls')).toBeVisible();
+  await expect(page.getByText('operator is in control')).toBeVisible();
+  await press('Release control', other);
+  await expect(page.getByText('Nobody is in control')).toBeVisible();
   await other.close();
 });
 

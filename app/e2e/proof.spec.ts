@@ -273,7 +273,7 @@ test('without WebGL2 the board is shown flat, with depth as shade, and says so',
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--disable-gpu', '--disable-software-rasterizer'] });
   const plain = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await plain.goto(new URL('/', page.url()).href);
-  await plain.getByRole('button', { name: 'Come in as the owner' }).click();
+  await plain.getByRole('button', { name: 'Open the demo as owner' }).click();
   await plain
     .getByRole('link', { name: /Heron Walk/ })
     .first()

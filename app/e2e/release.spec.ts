@@ -3,12 +3,12 @@ import { expect, test } from '@playwright/test';
 import { changeBit, comeIn, finished, makeJob, planned, press, release, setUp, stage, startCutting } from './shop';
 
 const CUTS = [
-  { kind: 'vcarve', id: 'carve', on: 'words', bit: 'v' },
-  { kind: 'profile', id: 'out', on: 'outline', bit: 'e' },
-  { kind: 'drill', id: 'holes', on: ['hole'], bit: 'd', depth: 8 },
+  { kind: 'vcarve', id: 'carve', on: 'words', tool: 'v' },
+  { kind: 'profile', id: 'out', on: 'outline', tool: 'e' },
+  { kind: 'drill', id: 'holes', on: ['hole'], tool: 'd', depth: 8 },
 ];
 const jobWith = (bits: number) => ({
-  kerbe: 1,
+  kerbe: 3,
   name: `Released with ${bits}`,
   board: { width: 200, height: 80, thickness: 18, holdDown: 'tape' },
   items: {
@@ -18,7 +18,7 @@ const jobWith = (bits: number) => ({
   },
   itemOrder: ['words', 'hole', 'edge'],
   outline: 'edge',
-  bits: {
+  tools: {
     v: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 },
     e: { kind: 'end', id: 'e', diameter: 6.35, fluteLength: 25 },
     d: { kind: 'drill', id: 'd', diameter: 5, fluteLength: 40 },

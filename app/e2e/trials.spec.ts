@@ -2,10 +2,10 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { connect } from 'node:net';
 import { expect, test, type Page } from '@playwright/test';
-import { changeBit, comeIn, control, finished, makeJob, planned, press, release, setUp, stage, startCutting, toTheRun } from './shop';
+import { changeBit, comeIn, control, finished, makeJob, planned, press, release, saved, setUp, stage, startCutting, toTheRun } from './shop';
 
 const jobNamed = (name: string, over: Record<string, unknown> = {}) => ({
-  kerbe: 1,
+  kerbe: 3,
   name,
   board: { width: 200, height: 80, thickness: 12, holdDown: 'tape' },
   items: {
@@ -14,8 +14,8 @@ const jobNamed = (name: string, over: Record<string, unknown> = {}) => ({
   },
   itemOrder: ['words', 'edge'],
   outline: 'edge',
-  bits: { v: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 }, e: { kind: 'end', id: 'e', diameter: 6.35, fluteLength: 25 } },
-  cuts: { carve: { kind: 'vcarve', id: 'carve', on: 'words', bit: 'v' }, out: { kind: 'profile', id: 'out', on: 'outline', bit: 'e' } },
+  tools: { v: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 }, e: { kind: 'end', id: 'e', diameter: 6.35, fluteLength: 25 } },
+  cuts: { carve: { kind: 'vcarve', id: 'carve', on: 'words', tool: 'v' }, out: { kind: 'profile', id: 'out', on: 'outline', tool: 'e' } },
   cutOrder: ['carve', 'out'],
   ...over,
 });
@@ -30,8 +30,13 @@ test.beforeAll(async ({ browser }) => {
 test.afterAll(() => page.close());
 
 /** Straight to the machine, as a program beside the page would. */
-const tell = async (data: Record<string, unknown>) =>
-  (await page.request.post('/api/machine', { data, headers: { 'idempotency-key': crypto.randomUUID(), origin: new URL(page.url()).origin } })).json();
+const tell = async (data: Record<string, unknown>, machine = 'simulated-router') =>
+  (
+    await page.request.post(`/api/machines/${machine}/command`, {
+      data,
+      headers: { 'idempotency-key': crypto.randomUUID(), origin: new URL(page.url()).origin },
+    })
+  ).json();
 const bench = (change: Record<string, unknown>) => tell({ do: 'bench', change });
 const word = (text: string) => page.locator('.state', { hasText: text });
 
@@ -74,7 +79,7 @@ test('stopped under the second bit it goes on: the refusal is said where it was 
 });
 
 test('one program for each bit: each is set up for and run by itself, one after the other', async () => {
-  const id = await makeJob(page, jobNamed('Each bit', { program: { split: 'bit' } }));
+  const id = await makeJob(page, jobNamed('Each bit', { program: { split: 'tool' } }));
   await page.goto(`/job/${id}`);
   await release(page);
   await press(page, 'Go to the machine');
@@ -106,15 +111,15 @@ test('the cable out when Stop is pressed: not said to stand until the machine sa
   await expect(word('Stopped')).toBeVisible({ timeout: 20_000 });
   const state = await page.evaluate(
     () =>
-      new Promise<{ status: { queued: number; spindle: { target: number } } }>((done) => {
-        const source = new EventSource('/api/machine/events');
-        source.onmessage = ({ data }) => {
+      new Promise<{ snapshot: { status: unknown } }>((done) => {
+        const source = new EventSource('/api/machines/events?machine=simulated-router');
+        source.addEventListener('machine', ({ data }) => {
           source.close();
-          done(JSON.parse(data));
-        };
+          done(JSON.parse(data as string));
+        });
       }),
   );
-  expect(state.status).toMatchObject({ queued: 0, spindle: { target: 0 } });
+  expect(state.snapshot.status).toMatchObject({ queued: 0, spindle: { target: 0 } });
   // And it can begin again.
   await stage(page, 'Set up');
   await setUp(page);
@@ -123,11 +128,11 @@ test('the cable out when Stop is pressed: not said to stand until the machine sa
 });
 
 test('the agent dead in a run: the old state looks old, and what can be done is said', async () => {
-  await control('kill/machine agent');
+  await control('kill/agent of simulated-router');
   await expect(word('Not known')).toBeVisible({ timeout: 15_000 });
-  await expect(page.getByRole('alert')).toContainText(/its\s+own red button stops it. Last heard at .*: cutting, line \d+/);
+  await expect(page.getByRole('alert')).toContainText(/its\s+own\s+red\s+button\s+stops\s+it. Last heard at .*: cutting, line \d+/);
   await expect(page.getByText('Cutting', { exact: true })).toHaveCount(0);
-  await control('again/machine agent');
+  await control('again/agent of simulated-router');
   await expect(word('No link to the machine')).toBeVisible({ timeout: 20_000 });
   await press(page, 'Resume');
   await expect(word('Cutting')).toBeVisible();
@@ -135,9 +140,9 @@ test('the agent dead in a run: the old state looks old, and what can be done is 
 
 test('the web server restarted in a run: the run goes on, and is there again', async () => {
   await control('kill/web server');
-  await expect(page.getByText(/This screen has lost Kerbe/)).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByText(/Connection lost/)).toBeVisible({ timeout: 15_000 });
   await control('again/web server');
-  await expect(page.getByText(/This screen has lost Kerbe/)).toHaveCount(0, { timeout: 30_000 });
+  await expect(page.getByText(/Connection lost/)).toHaveCount(0, { timeout: 30_000 });
   await page.reload();
   await planned(page);
   await stage(page, 'Run');
@@ -157,6 +162,8 @@ test('the database away when the run ends: the screen stays, says so, and the re
 
 test.describe('a controller that is only described', () => {
   let standin: ChildProcess;
+  let barn = '';
+  const tellBarn = (command: Record<string, unknown>) => tell(command, barn);
   const ports: Record<string, number> = {};
   test.beforeAll(async () => {
     const { bundles } = (await import('../../scripts/bundle.mjs')) as { bundles: { plain: () => Promise<string> } };
@@ -171,9 +178,10 @@ test.describe('a controller that is only described', () => {
     );
   });
   test.afterAll(async () => {
-    await tell({ do: 'take' });
-    expect((await tell({ do: 'connect', machine: 'simulated-router' })).why).toBeNull();
-    await tell({ do: 'leave' });
+    await page.goto('/machines');
+    await page.getByRole('button', { name: /^Barn router/ }).click();
+    await press(page, 'Let Barn router go');
+    await expect(page.getByRole('button', { name: /Barn router/ }).first()).toContainText('not linked');
     standin.kill();
   });
   /** A person's hands at it. */
@@ -219,41 +227,52 @@ test.describe('a controller that is only described', () => {
       ['It says of “alarm”', '^trouble$'],
     ];
     for (const [label, text] of words) await card.getByLabel(label, { exact: true }).fill(text);
+    const made = page.waitForResponse((response) => response.url().endsWith('/api/machines') && response.request().method() === 'POST');
     await press(page, 'Keep it');
+    barn = ((await (await made).json()) as { id: string }).id;
     await page
       .getByRole('button', { name: /Barn router/ })
       .first()
       .click();
-    await press(page, 'Link the shop to Barn router');
-    await expect(page.getByRole('button', { name: /Barn router/ }).first()).toContainText('linked');
-    const id = await makeJob(page, jobNamed('Barn'));
+    await press(page, 'Link Kerbe to Barn router');
+    await expect(page.getByRole('button', { name: /Barn router/ }).first()).toContainText('linked ·');
+    const id = await makeJob(page, { ...jobNamed('Barn'), machine: { id: 'simulated-router', name: 'Simulated router' } });
     await page.goto(`/job/${id}`);
+    // The job goes over to it on Board, and back with Undo.
+    await stage(page, 'Board');
+    const choice = page.getByLabel('Machine', { exact: true });
+    await expect(choice).toHaveValue('simulated-router');
+    await choice.selectOption({ label: 'Barn router' });
+    await page.keyboard.press('Control+z');
+    await expect(choice).toHaveValue('simulated-router');
+    await choice.selectOption({ label: 'Barn router' });
+    await saved(page);
     await release(page);
     await press(page, 'Go to the machine');
     await press(page, 'Home the machine');
     expect(await hands({ board: { x: 180, y: 220, width: 200, height: 80, thickness: 12 } })).toContain('fine');
-    await press(page, 'So it is');
+    await press(page, /^Confirm$/);
     expect(await hands({ bit: { shape: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 }, stickOut: 42 } })).toContain('fine');
     await press(page, 'v is fitted');
     await press(page, 'It is tight and not bottomed');
     // The tip over the front left corner, as a person jogs it there.
-    await tell({ do: 'take' });
-    expect((await tell({ do: 'move-over', x: 180, y: 220 })).why).toBeNull();
-    await page.getByRole('button', { name: 'Take them over' }).click();
+    await tellBarn({ do: 'take' });
+    expect((await tellBarn({ do: 'move-over', x: 180, y: 220 })).why).toBeNull();
+    await page.getByRole('button', { name: 'Take control' }).click();
     await press(page, 'X and Y are zero here');
     await expect(page.getByRole('button', { name: 'Touch plate' })).toHaveCount(0);
     const lower = async (stickOut: number) => {
-      await tell({ do: 'take' });
-      await expect.poll(async () => (await tell({ do: 'move-over', x: 280, y: 240 })).why, { timeout: 15_000 }).toBeNull();
-      expect((await tell({ do: 'jog', x: 0, y: 0, z: 12.1 - 150 + stickOut, feed: 3000 })).why).toBeNull();
+      await tellBarn({ do: 'take' });
+      await expect.poll(async () => (await tellBarn({ do: 'move-over', x: 280, y: 240 })).why, { timeout: 15_000 }).toBeNull();
+      expect((await tellBarn({ do: 'jog', x: 0, y: 0, z: 12.1 - 150 + stickOut, feed: 3000 })).why).toBeNull();
       await page.waitForTimeout(1500);
-      await page.getByRole('button', { name: 'Take them over' }).click();
+      await page.getByRole('button', { name: 'Take control' }).click();
     };
     await lower(42);
     await press(page, 'The paper is gripped');
     await press(page, /^Done$/);
     await press(page, 'Go round the job');
-    await press(page, 'So it is');
+    await press(page, /^Confirm$/);
     await press(page, 'Go to the run');
     await startCutting(page);
     await expect(page.getByText('Change the bit', { exact: true })).toBeVisible({ timeout: 90_000 });

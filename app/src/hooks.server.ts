@@ -1,10 +1,10 @@
 import { redirect, type Handle, type HandleServerError, type RequestEvent, type ServerInit } from '@sveltejs/kit';
 import { building } from '$app/environment';
-import { follow } from '$lib/server/agent';
+import { followAgents } from '$lib/server/agents';
 import { auth, migrateAuth, type Role } from '$lib/server/auth';
 import { connection, db, isUnreachable } from '$lib/server/db';
 import { demoMode, fillDemo } from '$lib/server/demo';
-import { fillMachines } from '$lib/server/machines';
+import { fillMachines, settleLinks } from '$lib/server/machines';
 import { refusedWrite, type Refusal } from '$lib/server/access';
 import { alone, migrate } from '$lib/server/migrations';
 import { hasEnded, knownLately, remember } from '$lib/server/sessions';
@@ -19,7 +19,8 @@ export const init: ServerInit = async () => {
     await fillMachines();
     if (demoMode()) await fillDemo();
   });
-  follow();
+  await settleLinks().catch((error: Error) => console.error(`agents: ${error.message}`));
+  followAgents();
   // Requests have ended by now: let the database go and leave; the stream from the agent would keep us.
   process.on(
     'sveltekit:shutdown',
@@ -50,7 +51,7 @@ async function personOf(request: Request, session: Session | null): Promise<App.
 /** Pages that nobody has to be signed in for. */
 const OPEN = new Set(['/sign-in', '/first-owner']);
 /** What works while the database is away: the machine for whoever is known, and leaving. */
-const DESPITE = /^\/api\/(machine|sign-out)(\/|$)/;
+const DESPITE = /^\/api\/(machines\/(events|[^/]+\/(command|hold|stop|map|talk))|sign-out)$/;
 
 async function answer({ event, resolve }: Parameters<Handle>[0], session: Session | null): Promise<Response> {
   const { request, url } = event;
@@ -72,7 +73,7 @@ async function answer({ event, resolve }: Parameters<Handle>[0], session: Sessio
     return refused(url, why);
   }
   if (!event.locals.user && !OPEN.has(url.pathname)) {
-    if (url.pathname === '/api/machine/told' || url.pathname === '/api/sign-out') return resolve(event);
+    if (/^\/api\/machines\/[^/]+\/told$/.test(url.pathname) || url.pathname === '/api/sign-out') return resolve(event);
     if (url.pathname.startsWith('/api/')) return Response.json({ why: 'Sign in first.' }, { status: 401 });
     redirect(303, `/sign-in?to=${encodeURIComponent(url.pathname)}`);
   }

@@ -5,7 +5,7 @@ import { bitLabel } from '@kerbe/core/bits';
 import { Bit } from '@kerbe/core/job';
 import { planJob } from '@kerbe/core/plan';
 import { loadJob } from './jobfile.ts';
-import { Refusal } from './main.ts';
+import { Refusal } from './refusal.ts';
 import { bitsFrom } from './new.ts';
 import { rounded } from './plan.ts';
 
@@ -24,7 +24,7 @@ export async function adviseCommand(args: string[], fonts: FontSource): Promise<
   const tried = values.cut === undefined ? [] : candidatesFor(job.cuts[values.cut].kind, crib, values.sizes);
   const report = {
     time: {
-      total: rounded(time.total),
+      total: rounded(time.atMachine),
       measuring: rounded(time.measuring),
       warmUp: rounded(time.warmUp),
       parts: time.parts.map(({ what, seconds }) => ({ what, seconds: rounded(seconds) })),

@@ -1,4 +1,5 @@
 /** `kerbe import`, `check` and `export`: artwork in, looked over, and out, without a browser. */
+import { saidOf } from './said.ts';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -14,7 +15,7 @@ import { readLength } from '@kerbe/core/length';
 import { drawJob } from '@kerbe/core/plan';
 import { decodePicture, templatePdf } from '@kerbe/files';
 import { loadJob } from './jobfile.ts';
-import { Refusal } from './main.ts';
+import { Refusal } from './refusal.ts';
 
 const mmOf = (text: string, what: string) => {
   const reading = readLength(text, { unit: 'mm' });
@@ -40,7 +41,7 @@ export async function importCommand(args: string[]): Promise<number> {
   const bytes = readFileSync(file);
   const art =
     sniff(bytes, file).kind === 'picture' ? await traced(bytes, values.threshold) : readDrawing(bytes, basename(file), { join: mmOf(values.join, '--join') });
-  for (const { severity, code, what, remedy } of art.findings) process.stderr.write(`${severity}: ${code}: ${what} ${remedy}\n`);
+  for (const found of art.findings) process.stderr.write(saidOf(found, 'mm'));
   if (art.findings.some(({ severity }) => severity === 'error')) return 2;
   const box = extentOf(art);
   const scale = scaleOf(art, box.maxX - box.minX, sniff(bytes, file).kind === 'dxf' ? 'dxf' : 'svg', values);
@@ -50,13 +51,13 @@ export async function importCommand(args: string[]): Promise<number> {
   if (leftOut > 0)
     process.stderr.write(`warning: ${leftOut} ${leftOut === 1 ? 'thing is' : 'things are'} larger or farther away than a job can hold, and left out.\n`);
   const job: JobInput = {
-    kerbe: 1,
+    kerbe: 3,
     name: basename(file).slice(0, 120),
     board: { width: Math.max(1, frame.width * scale + 2 * rim), height: Math.max(1, frame.height * scale + 2 * rim), thickness: 18 },
     items: Object.fromEntries(items.map((item) => [item.id, item])),
     itemOrder: items.map(({ id }) => id),
     layers,
-    bits: {},
+    tools: {},
     cuts: {},
     cutOrder: [],
   };

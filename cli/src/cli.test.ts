@@ -43,10 +43,10 @@ const make = (out: string, ...more: string[]) =>
 describe('kerbe', () => {
   it('goes from words to programs, the same bytes each time', async () => {
     expect(await make('job.json')).toMatchObject({ code: 0 });
-    const first = await kerbe('plan', file('job.json'), '--split', 'bit', '--out', file('a'), '--date', '2026-01-02');
+    const first = await kerbe('plan', file('job.json'), '--split', 'tool', '--out', file('a'), '--date', '2026-01-02');
     expect(first.err).toBe('');
     expect(first.code).toBe(0);
-    await kerbe('plan', file('job.json'), '--split', 'bit', '--out', file('b'), '--date', '2026-01-02');
+    await kerbe('plan', file('job.json'), '--split', 'tool', '--out', file('b'), '--date', '2026-01-02');
     const names = readdirSync(file('a')).sort();
     expect(names).toEqual(['program-1-v60-12.7.nc', 'program-2-end-6.35.nc', 'report.json']);
     for (const name of names) expect(readFileSync(join(file('a'), name), 'utf8')).toBe(readFileSync(join(file('b'), name), 'utf8'));
@@ -177,7 +177,7 @@ describe('kerbe', () => {
         file('holes.json'),
       ),
     ).toMatchObject({ code: 0 });
-    const { code, err } = await kerbe('plan', file('holes.json'), '--split', 'bit', '--out', file('holes'));
+    const { code, err } = await kerbe('plan', file('holes.json'), '--split', 'tool', '--out', file('holes'));
     expect([code, err]).toEqual([0, expect.stringMatching(/drill-not-round/)]);
     const report = JSON.parse(readFileSync(file('holes/report.json'), 'utf8'));
     expect(report.cuts.map((cut: { kind: string; deepest: number }) => [cut.kind, cut.deepest])).toEqual([

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { readJob, type Job } from '@kerbe/core/job';
 import { decodeText } from '@kerbe/core/text';
-import { Refusal } from './main.ts';
+import { Refusal } from './refusal.ts';
 
 /** Reads a job file, or refuses with what is wrong in it. */
 export function loadJob(file: string | undefined): Job {

@@ -1,4 +1,5 @@
 /** `kerbe`: plan, read and prove jobs without a browser. */
+import { Refusal } from './refusal.ts';
 import { adviseCommand } from './advise.ts';
 import { checkCommand, exportCommand, importCommand } from './artwork.ts';
 import { fontSource } from './fonts.ts';
@@ -16,7 +17,7 @@ const HELP = `kerbe - from drawing to programs, without a browser
                   tapered:ANGLE:DIAMETER:rRADIUS,engraving:ANGLE:DIAMETER:TIP,surfacing:DIAMETER
             [--outline WxH[:rR]] [--set cuts.0.floorDepth=3 ...] --out job.json
   kerbe plan job.json --out DIR        programs and report.json; exit 2 when a finding forbids cutting
-            [--split bit|pauses]       one program for each bit, or one for all; as the job says when left out
+            [--split tool|pauses]       one program for each bit, or one for all; as the job says when left out
   kerbe read FILE.nc                   what a program amounts to, as JSON
   kerbe proof job.json --at X,Y ...    carved depth at points (mm from the board's lower-left corner)
               [--png FILE] [--stl FILE] [--cell MM]
@@ -30,12 +31,9 @@ const HELP = `kerbe - from drawing to programs, without a browser
               [--unit mm|in|px|pt|cm] [--width W] [--join GAP] [--threshold 0-255]
   kerbe check drawing.json             findings of the artwork, as JSON; exit 2 when one forbids cutting
   kerbe export job.json [--svg FILE] [--dxf FILE] [--pdf FILE --paper a4|a3|letter|tabloid]
-  kerbe schema                         JSON Schema of the job document
+  kerbe schema [--cuts]                JSON Schema of the job document, or the table of its cuts
   kerbe faces                          the faces that ship with Kerbe
 `;
-
-/** A fault in what was typed, or in a file: said in words, without a stack trace. */
-export class Refusal extends Error {}
 
 /** Runs a command line and returns its exit code: 0 done, 1 refused, 2 a finding forbids cutting. */
 export async function main(args: string[]): Promise<number> {
@@ -61,8 +59,8 @@ export async function main(args: string[]): Promise<number> {
       case 'export':
         return await exportCommand(rest, fontSource);
       case 'schema': {
-        const { jobSchema } = await import('@kerbe/core/job');
-        process.stdout.write(JSON.stringify(jobSchema(), null, 2) + '\n');
+        const [{ jobSchema }, { kindTable }] = await Promise.all([import('@kerbe/core/job'), import('@kerbe/core/cuts')]);
+        process.stdout.write((rest.includes('--cuts') ? kindTable() : JSON.stringify(jobSchema(), null, 2)) + '\n');
         return 0;
       }
       case 'faces': {

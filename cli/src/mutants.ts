@@ -36,7 +36,7 @@ const DXF = dxfPairs(
   0, 'ENDSEC', 0, 'EOF'); // prettier-ignore
 
 const JSON_JOB = JSON.stringify({
-  kerbe: 1, name: 'Mutant', units: 'mm', board: { width: 200, height: 90, thickness: 12, material: 'oak' },
+  kerbe: 3, name: 'Mutant', units: 'mm', board: { width: 200, height: 90, thickness: 12, material: 'oak' },
   items: {
     words: { kind: 'text', id: 'words', x: 100, y: 60, text: 'Reed', face: 'bebas', capHeight: 18 },
     edge: { kind: 'rectangle', id: 'edge', x: 100, y: 45, width: 180, height: 76, radius: 6 },
@@ -45,12 +45,12 @@ const JSON_JOB = JSON.stringify({
     star: { kind: 'star', id: 'star', x: 80, y: 25, points: 5, diameter: 16, inner: 7 },
   },
   itemOrder: ['words', 'edge', 'ring', 'holes', 'star'], outline: 'edge',
-  bits: { v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7 }, end6: { kind: 'end', id: 'end6', diameter: 6 }, end2: { kind: 'end', id: 'end2', diameter: 2 }, drill5: { kind: 'drill', id: 'drill5', diameter: 5, fluteLength: 40 } },
+  tools: { v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7 }, end6: { kind: 'end', id: 'end6', diameter: 6 }, end2: { kind: 'end', id: 'end2', diameter: 2 }, drill5: { kind: 'drill', id: 'drill5', diameter: 5, fluteLength: 40 } },
   cuts: {
-    carve: { kind: 'vcarve', id: 'carve', on: ['words', 'star'], bit: 'v60', floorDepth: 3, stepover: 0.5 },
-    pocket: { kind: 'pocket', id: 'pocket', on: ['ring'], bit: 'end2', depth: 3, depthPerPass: 1.5, stepover: 0.8 },
-    holes: { kind: 'drill', id: 'holes', on: ['holes'], bit: 'drill5', peck: 3 },
-    out: { kind: 'profile', id: 'out', on: 'outline', bit: 'end6', depthPerPass: 4, tabs: 4, lead: 'arc' },
+    carve: { kind: 'vcarve', id: 'carve', on: ['words', 'star'], tool: 'v60', floorDepth: 3, stepover: 0.5 },
+    pocket: { kind: 'pocket', id: 'pocket', on: ['ring'], tool: 'end2', depth: 3, depthPerPass: 1.5, stepover: 0.8 },
+    holes: { kind: 'drill', id: 'holes', on: ['holes'], tool: 'drill5', peck: 3 },
+    out: { kind: 'profile', id: 'out', on: 'outline', tool: 'end6', depthPerPass: 4, tabs: 4, lead: 'arc' },
   },
   cutOrder: ['carve', 'pocket', 'holes', 'out'], program: { arcs: true, clearance: 6 }, tolerance: 0.02,
 }); // prettier-ignore

@@ -1,12 +1,14 @@
+import { wordsOf } from '@kerbe/core/findings';
+import { saidOf } from './said.ts';
 import { decodeText } from '@kerbe/core/text';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { placeThings, readSvg } from '@kerbe/core/artwork/import';
 import { FACES, faceById } from '@kerbe/core/artwork/text';
-import { SUITS } from '@kerbe/core/bits';
-import { readJob, type Bit, type CutKind, type JobInput } from '@kerbe/core/job';
+import { bitsFor, kindNamed, KINDS } from '@kerbe/core/cuts';
+import { readJob, type Bit, type JobInput } from '@kerbe/core/job';
 import { readLength, type LengthUnit } from '@kerbe/core/length';
-import { Refusal } from './main.ts';
+import { Refusal } from './refusal.ts';
 
 /** `kerbe new`: a job document from a few words on the command line. */
 export async function newCommand(args: string[]): Promise<number> {
@@ -37,13 +39,13 @@ export async function newCommand(args: string[]): Promise<number> {
   if (!values.board) throw new Refusal('--board is missing: width x height x thickness, for example 300x120x18.');
   const [width, height, thickness] = dimensions(values.board, 3, '--board').map((text) => len(text, '--board'));
   const job: JobInput = {
-    kerbe: 1,
+    kerbe: 3,
     name: values.name ?? values.text?.replaceAll('\n', ' ').slice(0, 100) ?? 'Sign',
     units: unit,
     board: { width, height, thickness },
     items: {},
     itemOrder: [],
-    bits: {},
+    tools: {},
     cuts: {},
     cutOrder: [],
   };
@@ -68,8 +70,8 @@ export async function newCommand(args: string[]): Promise<number> {
   } else if (values.art) {
     const art = readSvg(decodeText(readFileSync(values.art)));
     const failed = art.findings.find(({ severity }) => severity === 'error');
-    if (failed) throw new Refusal(`${values.art}: ${failed.what} ${failed.remedy}`);
-    for (const { what } of art.findings) process.stderr.write(`kerbe: ${values.art}: ${what}\n`);
+    if (failed) throw new Refusal(`${values.art}: ${saidOf(failed, 'mm').trim()}`);
+    for (const found of art.findings) process.stderr.write(`kerbe: ${values.art}: ${wordsOf(found, 'mm').what}\n`);
     // A file without a real size is taken in millimetres; without a page, Y is turned at the top of the board.
     const scale = art.size.known ? 1 : 1 / art.size.mm;
     const dy = art.page ? 0 : height - 150;
@@ -85,22 +87,22 @@ export async function newCommand(args: string[]): Promise<number> {
   if (!values.bit) throw new Refusal('--bit is missing, for example v:60:12.7,end:6.35.');
   for (const [index, spec] of values.bit.split(',').entries()) {
     const bit = bitOf(spec.trim(), `bit${index + 1}`, len);
-    job.bits[bit.id] = bit;
+    job.tools[bit.id] = bit;
   }
-  const bits = Object.values(job.bits) as Bit[];
+  const bits = Object.values(job.tools) as Bit[];
   const through = thickness + 5;
   for (const [index, kind] of values.cut.split(',').entries()) {
     const id = `cut${index + 1}`;
-    if (!Object.keys(SUITS).includes(kind)) throw new Refusal(`There is no cut “${kind}”. Known: ${Object.keys(SUITS).join(', ')}.`);
-    const suits = SUITS[kind as CutKind];
-    const fitting = suits.flatMap((wanted) => bits.filter((bit) => bit.kind === wanted));
+    if (!(KINDS as readonly string[]).includes(kind)) throw new Refusal(`There is no cut “${kind}”. Known: ${KINDS.join(', ')}.`);
+    const { usualTarget, references = [], innerFirst } = kindNamed(kind);
+    const fitting = bitsFor(kind, bits);
     const right = fitting[0] ?? bits[0];
-    const outline = kind === 'profile';
-    job.cuts[id] = { kind, id, on: outline ? 'outline' : 'art', bit: right.id } as JobInput['cuts'][string];
-    if (kind === 'recess' || kind === 'plug') (job.cuts[id] as { mate: string }).mate = (fitting[1] ?? right).id;
-    if (outline || kind === 'plug') {
+    const mates = references.filter(({ to, required }) => to === 'tool' && required).map(({ field }) => [field, (fitting[1] ?? right).id]);
+    const on = usualTarget === 'outline' ? 'outline' : 'art';
+    job.cuts[id] = { kind, id, on, tool: right.id, ...Object.fromEntries(mates) } as JobInput['cuts'][string];
+    if (innerFirst) {
       // A bit drawn up for this job reaches through its board; a stated flute length stays.
-      const bit = job.bits[right.id];
+      const bit = job.tools[right.id];
       if (bit.fluteLength === undefined) bit.fluteLength = Math.max(25, through);
     }
     job.cutOrder.push(id);
@@ -124,7 +126,7 @@ const CONES = ['v', 'tapered', 'engraving'];
 const ROUND = ['end', 'ball', 'surfacing', 'drill'];
 
 /** Bits as they are typed, separated by commas; lengths in mm. */
-export function bitsFrom(text: string): JobInput['bits'] {
+export function bitsFrom(text: string): JobInput['tools'] {
   const mm = (part: string, what: string) => {
     const reading = readLength(part, { unit: 'mm' });
     if (!reading.ok) throw new Refusal(`${what}: ${reading.why}`);
@@ -134,7 +136,7 @@ export function bitsFrom(text: string): JobInput['bits'] {
 }
 
 /** `v:60:12.7`, `engraving:20:3.175:0.5` (a flat tip), `tapered:11:6:r0.5` (a round one), `end:6.35`, `drag:0.5` (its line). */
-function bitOf(spec: string, id: string, len: (text: string, what: string) => number): JobInput['bits'][string] {
+function bitOf(spec: string, id: string, len: (text: string, what: string) => number): JobInput['tools'][string] {
   const [kind, ...rest] = spec.split(':');
   const mm = (text: string) => len(text, '--bit');
   if (CONES.includes(kind) && (rest.length === 2 || rest.length === 3)) {
@@ -162,7 +164,7 @@ function applySetting(job: JobInput, setting: string): void {
     if (['__proto__', 'constructor', 'prototype'].includes(part)) throw new Refusal(`--set: “${setting}” names nothing in a job.`);
     let key = part;
     if (depth === 1 && /^\d+$/.test(part)) {
-      const order = path[0] === 'cuts' ? job.cutOrder : path[0] === 'items' ? job.itemOrder : Object.keys(job.bits);
+      const order = path[0] === 'cuts' ? job.cutOrder : path[0] === 'items' ? job.itemOrder : Object.keys(job.tools);
       key = order[Number(part)];
       if (!key) throw new Refusal(`--set: there is no ${path[0]} ${part}.`);
     }

@@ -4,7 +4,7 @@ import { parseArgs } from 'node:util';
 import { pairJob } from '@kerbe/core/job/pair';
 import { readLength } from '@kerbe/core/length';
 import { loadJob } from './jobfile.ts';
-import { Refusal } from './main.ts';
+import { Refusal } from './refusal.ts';
 
 export async function pairCommand(args: string[]): Promise<number> {
   const { values, positionals } = parseArgs({

@@ -1,3 +1,4 @@
+import { saidOf } from './said.ts';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -6,7 +7,7 @@ import { planJob, releasePrograms, type Plan, type PlannedCut } from '@kerbe/cor
 import { forbids } from '@kerbe/core/preflight';
 import { bitLabel } from '@kerbe/core/bits';
 import { loadJob } from './jobfile.ts';
-import { Refusal } from './main.ts';
+import { Refusal } from './refusal.ts';
 
 /** `kerbe plan`: programs - one for all or one for each bit, as the job says or `--split` - and report.json. */
 export async function planCommand(args: string[], fonts: FontSource): Promise<number> {
@@ -17,7 +18,7 @@ export async function planCommand(args: string[], fonts: FontSource): Promise<nu
   });
   const job = loadJob(positionals[0]);
   if (!values.out) throw new Refusal('--out is missing: the folder for the programs.');
-  if (values.split !== undefined && values.split !== 'bit' && values.split !== 'pauses') throw new Refusal('--split is bit or pauses.');
+  if (values.split !== undefined && values.split !== 'tool' && values.split !== 'pauses') throw new Refusal('--split is tool or pauses.');
   const plan = await planJob(job, { fonts });
   mkdirSync(values.out, { recursive: true });
   const written = releasePrograms(job, plan, values.date ?? new Date().toISOString().slice(0, 10), values.split);
@@ -36,10 +37,7 @@ export async function planCommand(args: string[], fonts: FontSource): Promise<nu
       2,
     ) + '\n',
   );
-  for (const { severity, code, what, remedy } of plan.findings) {
-    const line = `${severity}: ${code}: ${what} ${remedy}\n`;
-    process.stderr.write(line);
-  }
+  for (const found of plan.findings) process.stderr.write(saidOf(found, job.units));
   return forbidden ? 2 : 0;
 }
 
@@ -70,7 +68,7 @@ function reportOf(plan: Plan, programs: string[]) {
       maxY: extent((c) => c.facts.box.maxY, Math.max),
       deepest: extent((c) => c.facts.deepest, Math.max),
     },
-    seconds: rounded(plan.seconds),
+    seconds: rounded(plan.time.atMachine),
     findings: plan.findings,
   };
 }

@@ -6,7 +6,7 @@ import { boardThickness } from '@kerbe/core/job';
 import { planJob } from '@kerbe/core/plan';
 import { boardStl, carvePlan, differenceOf, HeightMap, type Amount } from '@kerbe/core/proof';
 import { loadJob } from './jobfile.ts';
-import { Refusal } from './main.ts';
+import { Refusal } from './refusal.ts';
 import { rounded } from './plan.ts';
 
 /** Cell of the small map that answers `--at` exactly: the point is the centre of its one cell. */

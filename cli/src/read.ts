@@ -3,7 +3,7 @@ import { parseArgs } from 'node:util';
 import { Machine } from '@kerbe/core/job';
 import { forbids } from '@kerbe/core/preflight';
 import { judgeProgram, readProgram, statsOf } from '@kerbe/core/program';
-import { Refusal } from './main.ts';
+import { Refusal } from './refusal.ts';
 
 /** `kerbe read`: what a program amounts to, as JSON. Exit 2 when a line cannot be read, or would break a bit. */
 export async function readCommand(args: string[]): Promise<number> {

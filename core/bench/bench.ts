@@ -4,10 +4,10 @@ import { createRequire } from 'node:module';
 import Delaunator from 'delaunator';
 import { greyOf, placeThings, readDrawing, TRACE, tracePicture } from '../src/artwork/import/index.ts';
 import { faceById, openFont, letterRegions, setText } from '../src/artwork/text/index.ts';
-import { Bit, Cut, Job, VCarveCut, type CutOf } from '../src/job/index.ts';
+import { Bit, Cut, Job, type CutOf } from '../src/job/index.ts';
 import { contourOf, contoursOf, insideRegion, medialAxis, offset, type Region } from '../src/geometry/index.ts';
 import { traceRegion } from '../src/geometry/medial/index.ts';
-import { planVCarve } from '../src/cuts/router/vcarve.ts';
+import { planVCarve, VCarveCut } from '../src/cuts/router/vcarve.ts';
 import { CutCache, planJob, writePrograms, type PlannedCut } from '../src/plan/index.ts';
 import { candidatesFor, tryBit } from '../src/advise/index.ts';
 import { ArtCache } from '../src/artwork/index.ts';
@@ -71,17 +71,17 @@ row('sampled Delaunay at h = 0.2 (axis points only)', s(sampled), '');
 row('exact / sampled', (exact / sampled).toFixed(2), '<= 1.5');
 
 const bit = Bit.parse({ kind: 'v', id: 'v', angle: 60, diameter: 12.7 }) as PointedBit;
-const cut = VCarveCut.parse({ kind: 'vcarve', id: 'c', on: 'art', bit: 'v' });
+const cut = VCarveCut.parse({ kind: 'vcarve', id: 'c', on: 'art', tool: 'v' });
 const travel = { clearance: 5, feed: 2400, plunge: 1000 };
 const plan = planVCarve(regions, cut, bit, travel, 0.01);
 row('lifts per letter', (plan.lifts / letters).toFixed(2), '');
 const job = Job.parse({
-  kerbe: 1,
+  kerbe: 3,
   name: 'Bench',
   board: { width: 2000, height: 600, thickness: 18 },
   items: { words: { kind: 'text', id: 'words', x: 0, y: 300, face: 'playfair', ...setting } },
   itemOrder: ['words'],
-  bits: { v: bit },
+  tools: { v: bit },
   cuts: { c: cut },
   cutOrder: ['c'],
 });
@@ -160,7 +160,7 @@ row('proof: 1,000,000 / 100,000 moves', (time(() => carve(map, million, shape), 
   // A carve of 100,000 moves as a job: scrubbed forth and back, and one cut of two changed.
   const path = { ...moves, spans: [] };
   const planned = planned1(path);
-  const scrub = new Scrubber({ machine: job.machine, board: { ...job.board, width: 600, height: 300 } }, [planned], 0.39);
+  const scrub = new Scrubber({ machine: job.machine, program: job.program, board: { ...job.board, width: 600, height: 300 } }, [planned], 0.39);
   const first = time(() => scrub.at(scrub.timeline.seconds * 0.999), 1);
   let worst = 0;
   for (const share of [0.03, 0.97, 0.5, 0.49, 0.12, 0.88, 0.3])
@@ -213,7 +213,7 @@ row('picture of 1600 x 1000 traced to curves', s(time(() => tracePicture(greyOf(
 
 /** The offsets a pocket of rings needs, and nothing else. */
 const mill = Bit.parse({ kind: 'end', id: 'e', diameter: 3 });
-const pocket = Cut.parse({ kind: 'pocket', id: 'p', on: 'art', bit: 'e' }) as CutOf<'pocket'>;
+const pocket = Cut.parse({ kind: 'pocket', id: 'p', on: 'art', tool: 'e' }) as CutOf<'pocket'>;
 const bare = () =>
   regions.forEach((region) => {
     for (let k = 0; offset([region], -(1.5 + 1.2 * k)).length > 0; k++);
@@ -252,7 +252,7 @@ row('its travel / that of 2-opt until nothing improves', (travelOf(starts, order
 
 /** Ten cuts of a large sign, and one figure of one of them changed. */
 const ten = Job.parse({
-  kerbe: 1,
+  kerbe: 3,
   name: 'Ten',
   board: { width: 600, height: 300, thickness: 18 },
   items: {
@@ -264,7 +264,7 @@ const ten = Job.parse({
   },
   itemOrder: ['words', 'plate', 'name', 'holes', 'edge'],
   outline: 'edge',
-  bits: {
+  tools: {
     v: bit,
     e6: { kind: 'end', id: 'e6', diameter: 6.35 },
     e3: { kind: 'end', id: 'e3', diameter: 3.175 },
@@ -272,16 +272,16 @@ const ten = Job.parse({
     x: { kind: 'drag', id: 'x', diameter: 6 },
   },
   cuts: {
-    c1: { kind: 'drill', id: 'c1', on: 'holes', bit: 'd' },
-    c2: { kind: 'pocket', id: 'c2', on: ['plate'], bit: 'e6' },
-    c3: { kind: 'pocket', id: 'c3', on: ['plate'], bit: 'e3', after: 'e6' },
-    c4: { kind: 'vcarve', id: 'c4', on: ['words'], bit: 'v', floorDepth: 4, after: 'e3' },
-    c5: { kind: 'pocket', id: 'c5', on: ['words'], bit: 'e3', floorOf: 'c4' },
-    c6: { kind: 'vcarve', id: 'c6', on: ['name'], bit: 'v', startDepth: 3 },
-    c7: { kind: 'engrave', id: 'c7', on: ['plate'], bit: 'v' },
-    c8: { kind: 'chamfer', id: 'c8', on: 'outline', bit: 'v' },
-    c9: { kind: 'drag', id: 'c9', on: ['name'], bit: 'x', fill: 'hatch' },
-    c10: { kind: 'profile', id: 'c10', on: 'outline', bit: 'e6', lead: 'arc', entry: 'ramp' },
+    c1: { kind: 'drill', id: 'c1', on: 'holes', tool: 'd' },
+    c2: { kind: 'pocket', id: 'c2', on: ['plate'], tool: 'e6' },
+    c3: { kind: 'pocket', id: 'c3', on: ['plate'], tool: 'e3', after: 'e6' },
+    c4: { kind: 'vcarve', id: 'c4', on: ['words'], tool: 'v', floorDepth: 4, after: 'e3' },
+    c5: { kind: 'pocket', id: 'c5', on: ['words'], tool: 'e3', floorOf: 'c4' },
+    c6: { kind: 'vcarve', id: 'c6', on: ['name'], tool: 'v', startDepth: 3 },
+    c7: { kind: 'engrave', id: 'c7', on: ['plate'], tool: 'v' },
+    c8: { kind: 'chamfer', id: 'c8', on: 'outline', tool: 'v' },
+    c9: { kind: 'drag', id: 'c9', on: ['name'], tool: 'x', fill: 'hatch' },
+    c10: { kind: 'profile', id: 'c10', on: 'outline', tool: 'e6', lead: 'arc', entry: 'ramp' },
   },
   cutOrder: ['c1', 'c2', 'c3', 'c5', 'c4', 'c6', 'c7', 'c8', 'c9', 'c10'],
 });

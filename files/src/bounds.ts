@@ -12,7 +12,7 @@ const LOOK = 100;
 /** Bytes of a page of memory: 4096 on every machine Kerbe was tried on. */
 const PAGE = 4096;
 
-/** Megabytes a process holds in memory, as Linux counts them; nought where that cannot be read. */
+/** Megabytes a process holds in memory, as Linux counts them; zero where that cannot be read. */
 export function memoryOf(pid: number): number {
   try {
     return (Number(readFileSync(`/proc/${pid}/statm`, 'ascii').split(' ')[1]) * PAGE) / 2 ** 20;

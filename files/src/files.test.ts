@@ -54,12 +54,12 @@ describe('pictures', () => {
 
 const job = (width: number, height: number): Job => {
   const reading = readJob({
-    kerbe: 1,
+    kerbe: 3,
     name: 'Plate',
     board: { width, height, thickness: 18 },
     items: { r: { kind: 'rectangle', id: 'r', x: 60, y: 40, width: 100, height: 50 } },
     itemOrder: ['r'],
-    bits: {},
+    tools: {},
     cuts: {},
     cutOrder: [],
   });

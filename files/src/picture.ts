@@ -20,7 +20,7 @@ export async function decodePicture(bytes: Uint8Array): Promise<{ raster: Raster
   try {
     if (facts.format === 'bmp') {
       const { data, width, height } = decodeBmp(Buffer.from(bytes), { toRGBA: true });
-      // Most BMP files have no see-through channel, and it reads as nought: nothing is see-through then.
+      // Most BMP files have no see-through channel, and it reads as zero: nothing is see-through then.
       if (data.every((value, i) => i % 4 !== 3 || value === 0)) for (let i = 3; i < data.length; i += 4) data[i] = 255;
       return { raster: greyOf(data, width, height), facts };
     }

@@ -17,7 +17,7 @@ const fonts = (id: string) => {
   return face && openFont(readFileSync(require.resolve(face.file)));
 };
 const reading = readJob({
-  kerbe: 1,
+  kerbe: 3,
   name: 'Heron Walk',
   board: {
     width: 300,
@@ -32,8 +32,8 @@ const reading = readJob({
   },
   itemOrder: ['words', 'edge'],
   outline: 'edge',
-  bits: { v: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 }, e: { kind: 'end', id: 'e', diameter: 6.35, fluteLength: 25 } },
-  cuts: { carve: { kind: 'vcarve', id: 'carve', on: 'art', bit: 'v' }, out: { kind: 'profile', id: 'out', on: 'outline', bit: 'e' } },
+  tools: { v: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 }, e: { kind: 'end', id: 'e', diameter: 6.35, fluteLength: 25 } },
+  cuts: { carve: { kind: 'vcarve', id: 'carve', on: 'art', tool: 'v' }, out: { kind: 'profile', id: 'out', on: 'outline', tool: 'e' } },
   cutOrder: ['carve', 'out'],
   program: { clearance: 15 },
 });
@@ -43,7 +43,15 @@ const facts = (plan: Plan): SheetFacts => ({
   author: 'owner',
   date: '2026-01-02',
   sha256: 'a1b2c3d4e5f60718293a4b5c6d7e8f90',
-  programs: [{ name: 'program-1-v60-12.7+end-6.35.nc', sha256: 'ffeeddccbbaa99887766554433221100', seconds: plan.seconds, bits: ['v', 'e'] }],
+  programs: [
+    {
+      name: 'program-1-v60-12.7+end-6.35.nc',
+      sha256: 'ffeeddccbbaa99887766554433221100',
+      seconds: plan.time.running,
+      changes: plan.time.changes,
+      bits: ['v', 'e'],
+    },
+  ],
   address: 'http://127.0.0.1:5170/job/abc?stage=setup',
   picture: thumbnail(carvePlan(new HeightMap(300, 120, 0.5), plan.cuts), job.board),
   accepted: [{ what: 'A clamp stands in the way.', by: 'owner' }],
@@ -78,7 +86,7 @@ describe('the set-up sheet', () => {
     ])
       expect(text).toContain(words);
     expect(text).toContain(
-      `out ${stickOut(job, plan, job.bits.e)
+      `out ${stickOut(job, plan, job.tools.e)
         .toFixed(2)
         .replace(/\.?0+$/, '')} mm or more`,
     );
@@ -101,10 +109,10 @@ describe('the set-up sheet', () => {
     }
   });
   it('asks for enough stick-out: the deepest cut and what is travelled over', () => {
-    expect(stickOut(job, plan, job.bits.e)).toBeCloseTo(18.3 + 15, 6);
+    expect(stickOut(job, plan, job.tools.e)).toBeCloseTo(18.3 + 15, 6);
     // Deep enough with its flutes outside: a collet must not grip them.
     expect(plan.cuts[0].facts.deepest + 15).toBeLessThan(25);
-    expect(stickOut(job, plan, job.bits.v)).toBe(25);
+    expect(stickOut(job, plan, job.tools.v)).toBe(25);
   });
   it('carries a code that opens the job', () => {
     const { data, width, height } = pages[0];
@@ -129,10 +137,10 @@ describe('the set-up sheet', () => {
     expect(Buffer.compare(Buffer.from(once), Buffer.from(await setUpSheetPdf(job, plan, facts(plan))))).toBe(0);
   });
   it('holds many bits, long names and strange characters without losing a line', async () => {
-    const many: Job = { ...job, name: 'Ünïcødé ✂ '.repeat(9).slice(0, 110), cuts: {}, cutOrder: [], bits: { ...job.bits } };
+    const many: Job = { ...job, name: 'Ünïcødé ✂ '.repeat(9).slice(0, 110), cuts: {}, cutOrder: [], tools: { ...job.tools } };
     for (let k = 0; k < 12; k++) {
-      many.bits[`b${k}`] = { ...job.bits.e, id: `b${k}`, name: `mill number ${k}` };
-      many.cuts[`c${k}`] = { ...(job.cuts.out as object), id: `c${k}`, bit: `b${k}`, depth: 3 } as never;
+      many.tools[`b${k}`] = { ...job.tools.e, id: `b${k}`, name: `mill number ${k}` };
+      many.cuts[`c${k}`] = { ...(job.cuts.out as object), id: `c${k}`, tool: `b${k}`, depth: 3 } as never;
       many.cutOrder.push(`c${k}`);
     }
     const p = await planJob(many, { fonts });

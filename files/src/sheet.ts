@@ -10,7 +10,8 @@ import { bitLabel } from '@kerbe/core/bits';
 import { silhouette } from '@kerbe/core/bits/silhouette';
 import { boardThickness, datumPoint, type Bit, type Job } from '@kerbe/core/job';
 import { feedNumber, formatFeed, formatLength } from '@kerbe/core/length';
-import { CALLED, sectionsOf, type Plan } from '@kerbe/core/plan';
+import { kindOf } from '@kerbe/core/cuts';
+import { sectionsOf, type Plan } from '@kerbe/core/plan';
 import { picturePng } from './picture.ts';
 
 const PT = 72 / 25.4;
@@ -26,7 +27,8 @@ export interface SheetFacts {
   date: string;
   /** Hash of the release as a whole. */
   sha256: string;
-  programs: { name: string; sha256: string; seconds: number; bits: string[] }[];
+  /** Seconds: running, and a person's changes of bit. */
+  programs: { name: string; sha256: string; seconds: number; changes?: number; bits: string[] }[];
   /** What the code opens. */
   address: string;
   picture: { width: number; height: number; data: Uint8ClampedArray };
@@ -180,7 +182,7 @@ function cuts(sheet: Sheet, job: Job, plan: Plan): void {
   for (const [k, { cut, bit, facts, seconds }] of made.entries())
     row([
       `${k + 1}`,
-      cut.name || CALLED[cut.kind],
+      cut.name || kindOf(cut).label,
       bit.name || bitLabel(bit, job.units),
       len(job, facts.deepest),
       `${feedNumber(cut.feed, job.units)} / ${formatFeed(cut.plunge, job.units)}`,
@@ -190,7 +192,7 @@ function cuts(sheet: Sheet, job: Job, plan: Plan): void {
   const time = whereTimeGoes(job, plan.cuts);
   sheet.y += 0.8;
   sheet.y += sheet.text(
-    `${minutes(time.total)} at the machine, of it ${minutes(time.changes)} for changing bits; before it about ${minutes(time.measuring)} for measuring and zero, and ${minutes(time.warmUp)} to warm a cold spindle.`,
+    `${minutes(time.atMachine)} at the machine, of it ${minutes(time.changes)} for changing bits; before it about ${minutes(time.measuring)} for measuring and zero, and ${minutes(time.warmUp)} to warm a cold spindle.`,
     PAGE.margin,
     sheet.y,
     9,
@@ -240,11 +242,11 @@ function bits(sheet: Sheet, job: Job, plan: Plan): void {
 
 function programs(sheet: Sheet, { programs: files }: SheetFacts): void {
   sheet.title('Programs');
-  for (const { name, sha256, seconds } of files) {
+  for (const { name, sha256, seconds, changes = 0 } of files) {
     sheet.room(6);
     sheet.text(name, PAGE.margin, sheet.y, 9, { width: 92 });
     sheet.text(sha256.slice(0, 24), PAGE.margin + 94, sheet.y, 8.5, { mono: true, width: 60 });
-    sheet.text(minutes(seconds), PAGE.margin + 154, sheet.y, 9, { width: 28, align: 'right' });
+    sheet.text(minutes(seconds + changes), PAGE.margin + 154, sheet.y, 9, { width: 28, align: 'right' });
     sheet.y += 5;
   }
 }
@@ -256,7 +258,7 @@ function cautions(sheet: Sheet, job: Job, { accepted }: SheetFacts): void {
     'Power safe before a hand goes to the bit. The shank is not bottomed in the collet; clean collet, right size.',
     'Touch plate and its clip off before the spindle starts. Measure Z again after every change of bit.',
     job.board.holdDown === 'vacuum' ? 'Vacuum on and holding; small parts do not hold.' : 'Push at the board before every start: it must not move.',
-    ...accepted.map(({ what, by }) => `Known and taken on by ${by}: ${what}`),
+    ...accepted.map(({ what, by }) => `Accepted by ${by}: ${what}`),
     'The machine’s manual and local rules come first.',
   ];
   // One list, on one page: a single line left for the next one is read by nobody.

@@ -5,7 +5,7 @@
  *
  *   kerbe-door --host 127.0.0.1 --port 5180 --web 5181
  *
- * KERBE_AGENT_URL, KERBE_AGENT_TOKEN and KERBE_DOOR_TOKEN in its environment; KERBE_PROXIES names the
+ * KERBE_KEEPER_URL and KERBE_KEEPER_TOKEN (where the agents are), KERBE_AGENT_TOKEN and KERBE_DOOR_TOKEN in its environment; KERBE_PROXIES names the
  * addresses of proxies whose X-Forwarded-For is believed; ORIGIN is the address people type.
  * Prints `listening PORT` when it is ready.
  */
@@ -15,9 +15,9 @@ import { addressOf } from './address.ts';
 import { Guests, sessionOf } from './guests.ts';
 
 const { values } = parseArgs({ options: { host: { type: 'string', default: '127.0.0.1' }, port: { type: 'string', default: '0' }, web: { type: 'string' } } });
-const { KERBE_AGENT_URL, KERBE_AGENT_TOKEN, KERBE_DOOR_TOKEN, KERBE_PROXIES = '', ORIGIN } = process.env;
-if (!values.web || !KERBE_AGENT_URL || !KERBE_AGENT_TOKEN || !KERBE_DOOR_TOKEN) {
-  console.error('kerbe-door: needs --web PORT, KERBE_AGENT_URL, KERBE_AGENT_TOKEN and KERBE_DOOR_TOKEN');
+const { KERBE_KEEPER_URL, KERBE_KEEPER_TOKEN, KERBE_AGENT_TOKEN, KERBE_DOOR_TOKEN, KERBE_PROXIES = '', ORIGIN } = process.env;
+if (!values.web || !KERBE_KEEPER_URL || !KERBE_KEEPER_TOKEN || !KERBE_AGENT_TOKEN || !KERBE_DOOR_TOKEN) {
+  console.error('kerbe-door: needs --web PORT, KERBE_KEEPER_URL, KERBE_KEEPER_TOKEN, KERBE_AGENT_TOKEN and KERBE_DOOR_TOKEN');
   process.exit(1);
 }
 const proxies = new Set(KERBE_PROXIES.split(/[\s,]+/).filter(Boolean));
@@ -75,8 +75,29 @@ function handOn(request: IncomingMessage, response: ServerResponse): void {
   request.pipe(on);
 }
 
+/** Where the agents of the machines are, as the keeper said last. */
+let agents = new Map<string, string>();
+/** How often it is asked, milliseconds: an agent that is new is the web server's until then. */
+const LOOK = 2000;
+async function lookForAgents(): Promise<void> {
+  try {
+    const response = await fetch(`${KERBE_KEEPER_URL}/agents`, { headers: { authorization: `Bearer ${KERBE_KEEPER_TOKEN}` } });
+    agents = new Map(((await response.json()) as { machine: string; url: string }[]).map(({ machine, url }) => [machine, url]));
+  } catch (error) {
+    // What it said last still holds: agents come back where they were.
+    console.error(`kerbe-door: agents: ${(error as Error).message}`);
+  }
+}
+
 /** Hold or Stop, straight to the agent. */
-function toMachine(word: 'hold' | 'stop', person: { id: string; name: string }, request: IncomingMessage, response: ServerResponse): void {
+function toMachine(
+  machine: string,
+  url: string,
+  word: 'hold' | 'stop',
+  person: { id: string; name: string },
+  request: IncomingMessage,
+  response: ServerResponse,
+): void {
   request.resume();
   const key = request.headers['idempotency-key'];
   const headers = {
@@ -87,18 +108,18 @@ function toMachine(word: 'hold' | 'stop', person: { id: string; name: string }, 
     ...(typeof key === 'string' ? { 'idempotency-key': key } : {}),
   };
   const failed = () => json(response, 503, { why: 'The machine agent does not answer. Use the red button on the machine.' });
-  const command = ask(new URL('/command', KERBE_AGENT_URL), { method: 'POST', headers, agent: toAgent, timeout: PATIENCE }, (answer) => {
+  const command = ask(new URL('/command', url), { method: 'POST', headers, agent: toAgent, timeout: PATIENCE }, (answer) => {
     response.writeHead(answer.statusCode!, { 'content-type': 'application/json', 'cache-control': 'no-store' });
     answer.pipe(response);
-    tellWeb(word, person);
+    tellWeb(machine, word, person);
   });
   command.on('timeout', () => command.destroy()).on('error', failed);
   command.end(JSON.stringify({ do: word }));
 }
 
 /** For the shop's books; a web server that is away misses it, the run's own journal has it all the same. */
-function tellWeb(word: string, person: { id: string; name: string }): void {
-  const told = ask({ port: Number(values.web), host: '127.0.0.1', method: 'POST', path: '/api/machine/told', agent: toWeb, headers: { 'x-kerbe-door': KERBE_DOOR_TOKEN!, 'content-type': 'application/json' } }, (answer) => answer.resume()); // prettier-ignore
+function tellWeb(machine: string, word: string, person: { id: string; name: string }): void {
+  const told = ask({ port: Number(values.web), host: '127.0.0.1', method: 'POST', path: `/api/machines/${machine}/told`, agent: toWeb, headers: { 'x-kerbe-door': KERBE_DOOR_TOKEN!, 'content-type': 'application/json' } }, (answer) => answer.resume()); // prettier-ignore
   told.on('error', () => {});
   told.end(JSON.stringify({ do: word, ...person }));
 }
@@ -110,12 +131,13 @@ const ours = (request: IncomingMessage) => {
 };
 
 const server = createServer((request, response) => {
-  const [, word] = /^\/api\/machine\/(hold|stop)$/.exec(request.url ?? '') ?? [];
-  if (word && request.method === 'POST') {
+  const [, machine, word] = /^\/api\/machines\/([\w-]+)\/(hold|stop)$/.exec(request.url ?? '') ?? [];
+  const url = agents.get(machine);
+  if (url && request.method === 'POST') {
     if (!ours(request)) return json(response, 403, { why: 'Requests from other sites are refused.' });
     const person = guests.known(sessionOf(request.headers.cookie));
     // Whom it does not know the web server looks at.
-    if (person) return toMachine(word as 'hold' | 'stop', person, request, response);
+    if (person) return toMachine(machine, url, word as 'hold' | 'stop', person, request, response);
   }
   if (Number(request.headers['content-length'] ?? 0) > MOST_BYTES) {
     json(response, 413, { why: 'That is larger than 64 MB. Leave out what is not needed.' });
@@ -123,6 +145,8 @@ const server = createServer((request, response) => {
   }
   handOn(request, response);
 });
+await lookForAgents();
+setInterval(() => void lookForAgents(), LOOK).unref();
 server.headersTimeout = 20_000;
 server.listen(Number(values.port), values.host, () => {
   const address = server.address();

@@ -1,23 +1,52 @@
 /** What a browser has and tests without one need. */
+import { wrap } from 'comlink';
+import type { Progress } from './workers/workroom';
+
+/** A question as it reached a worker. */
+export interface Heard {
+  id: string;
+  name: string;
+  what: unknown;
+  progress?: Progress;
+}
 
 /** A worker that remembers what it was asked and answers when the test says so. */
-export class FakeWorker<Request = unknown, Answer = unknown> {
+export class FakeWorker extends EventTarget {
   static all: FakeWorker[] = [];
-  onmessage: ((event: { data: Answer }) => void) | null = null;
-  onerror: ((event: { message: string }) => void) | null = null;
-  asked: Request[] = [];
+  readonly asked: Heard[] = [];
   ended = false;
   constructor() {
-    FakeWorker.all.push(this as FakeWorker);
+    super();
+    FakeWorker.all.push(this);
   }
-  postMessage(request: Request): void {
-    this.asked.push(structuredClone(request));
+  /** Calls as comlink writes them. */
+  postMessage(message: { id: string; type: string; path: string[]; argumentList: { value: unknown }[] }): void {
+    if (message.type !== 'APPLY') return;
+    const [what, progress] = message.argumentList;
+    this.asked.push({
+      id: message.id,
+      name: message.path[0],
+      what: structuredClone(what.value),
+      ...(progress ? { progress: wrap<Progress>(progress.value as MessagePort) as unknown as Progress } : {}),
+    });
   }
   terminate(): void {
     this.ended = true;
   }
-  say(data: Answer): void {
-    this.onmessage?.({ data });
+  private say(data: unknown): void {
+    this.dispatchEvent(Object.assign(new Event('message'), { data }));
+  }
+  ready(): void {
+    this.say('ready');
+  }
+  reply({ id }: Heard, value: unknown): void {
+    this.say({ id, type: 'RAW', value });
+  }
+  fail({ id }: Heard, message: string, name = 'Error'): void {
+    this.say({ id, type: 'HANDLER', name: 'throw', value: { isError: true, value: { message, name } } });
+  }
+  die(message: string): void {
+    this.dispatchEvent(Object.assign(new Event('error'), { message }));
   }
 }
 

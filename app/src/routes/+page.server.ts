@@ -2,10 +2,12 @@ import { fail, redirect } from '@sveltejs/kit';
 import { sql } from 'kysely';
 import type { Job } from '@kerbe/core/job';
 import { wordOf } from '$lib/server/body';
-import { inChild, TooMuch } from '$lib/server/children';
+import { inChild, WorkLimitError } from '$lib/server/children';
 import { db } from '$lib/server/db';
-import { connectedMachine } from '$lib/server/machines';
-import { createJob, newSign, textOf } from '$lib/server/jobs';
+import { machineFor, machines } from '$lib/server/machines';
+import { createJob } from '$lib/server/jobs';
+import { textOf } from '$lib/server/job-text';
+import { newSign } from '$lib/server/new-sign';
 import type { Actions, PageServerLoad } from './$types';
 
 const PAGE = 60;
@@ -25,21 +27,22 @@ export const load: PageServerLoad = async ({ url }) => {
   const rows = await query.execute();
   const jobs = rows.slice(0, PAGE);
   const anyAway = await db().selectFrom('job').select('id').where('archived_at', 'is not', null).limit(1).executeTakeFirst();
-  return { jobs, after, away, anyAway: anyAway !== undefined, older: rows.length > PAGE ? jobs.at(-1)!.id : null };
+  const linked = (await machines()).filter(({ connected }) => connected).map(({ id, name }) => ({ id, name }));
+  return { machines: linked, jobs, after, away, anyAway: anyAway !== undefined, older: rows.length > PAGE ? jobs.at(-1)!.id : null };
 };
 
 export const actions: Actions = {
   new: async ({ locals }) => {
-    // Planned for the machine the shop is linked to.
-    const sign = { ...newSign('New sign'), machine: (await connectedMachine()).profile.limits };
-    const id = await createJob(textOf(sign), locals.user!);
+    const sign = newSign('New sign');
+    const machine = await machineFor(sign);
+    const id = await createJob(textOf(machine ? { ...sign, machine: { ...machine.profile.limits, id: machine.id } } : sign), locals.user!);
     redirect(303, `/job/${id}`);
   },
   open: async ({ request, locals }) => {
     const file = (await request.formData()).get('job');
     if (!(file instanceof File) || file.size === 0) return fail(400, { why: 'No file was chosen.' });
     const read = await inChild('job', { bytes: new Uint8Array(await file.arrayBuffer()), bare: true }).catch((error: Error) => {
-      if (error instanceof TooMuch) return { ok: false as const, why: error.message };
+      if (error instanceof WorkLimitError) return { ok: false as const, why: error.message };
       throw error;
     });
     if (!read.ok) return fail(400, { why: `${file.name} is not a job Kerbe can use: ${read.why}` });

@@ -1,18 +1,16 @@
 <script lang="ts">
-  import { onMount } from 'svelte';
   import { invalidateAll } from '$app/navigation';
   import { format } from 'date-fns';
   import Sheet from '$lib/ui/Sheet.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
-  import { MachineLink } from '$lib/machine.svelte';
+  import { MachineLink, watchMachines } from '$lib/machine.svelte';
   import { num } from '$lib/ui/format';
   import { ask } from '$lib/ui/post';
 
   let { data, form } = $props();
-  const machine = new MachineLink();
-  onMount(() => {
-    machine.open();
-    return () => machine.close();
+  const machines = $derived(data.machines.map(({ id, name }) => ({ name, link: new MachineLink(id) })));
+  $effect(() => {
+    if (machines.length > 0) return watchMachines(machines.map(({ link }) => link));
   });
   const COLUMNS = [
     { state: 'drawing', title: 'On the drawing table' },
@@ -29,8 +27,12 @@
     alarm: 'is in alarm',
     estop: 'has its emergency stop pressed',
   };
-  const status = $derived(machine.now.status);
-  const run = $derived(machine.now.run);
+  /** What a machine does now, in a few words. */
+  function doing({ now: { status, run } }: MachineLink): string {
+    if (!status) return 'does not answer';
+    const state = status.homed || status.state !== 'idle' ? DOING[status.state] : 'has not been homed';
+    return run && !run.endedAt ? `${state}, ${run.name}, line ${run.line} of ${run.lines}` : state;
+  }
   let why = $state('');
   /** Puts a job away or back, or deletes it for good when it was never cut. */
   async function change(id: string, method: 'PATCH' | 'DELETE', body?: unknown) {
@@ -57,12 +59,9 @@
 <main>
   <div class="top">
     <h1>Saltgrass Sign Shed</h1>
-    <p class="machine">
-      <b>Router</b>
-      {#if status}{status.homed || status.state !== 'idle' ? DOING[status.state] : 'has not been homed'}{run && !run.endedAt
-          ? `, ${run.name}, line ${run.line} of ${run.lines}`
-          : ''}{:else}does not answer{/if}
-    </p>
+    <ul class="machines" aria-label="Machines">
+      {#each machines as { name, link } (link.id)}<li><b>{name}</b> {doing(link)}</li>{:else}<li><a href="/machines">No machine is linked</a></li>{/each}
+    </ul>
     <span class="grow"></span>
     <form method="POST" action="?/open" enctype="multipart/form-data" bind:this={opener}>
       <input bind:this={chooser} type="file" name="job" accept=".json,application/json" hidden onchange={() => opener.requestSubmit()} />

@@ -1,7 +1,8 @@
 /** Advice: time told apart, bits tried, changes that save time, and whether fine strokes show. */
+import { schedule } from '../schedule/index.ts';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { Bit, readJob, type Job, type JobInput } from '../job/index.ts';
-import { planJob, secondsOf, type Plan } from '../plan/index.ts';
+import { planJob, sectionsOf, type Plan } from '../plan/index.ts';
 import { fontOf, makeJob } from '../reference/fixtures.ts';
 import { candidatesFor, fasterWays, learnedFactor, presetFrom, suggestFeeds, trialBoard, tryBit, whereTimeGoes, willItShow } from './index.ts';
 
@@ -20,8 +21,8 @@ describe('where the time goes', () => {
   beforeAll(async () => ({ job, plan } = await planned()));
   it('adds up to the time of the plan, cut by cut and kind by kind', () => {
     const report = whereTimeGoes(job, plan.cuts);
-    expect(report.total).toBeCloseTo(plan.seconds, 6);
-    expect(report.parts.reduce((sum, { seconds }) => sum + seconds, 0)).toBeCloseTo(report.total, 6);
+    expect(report.atMachine).toBeCloseTo(plan.time.atMachine, 6);
+    expect(report.parts.reduce((sum, { seconds }) => sum + seconds, 0)).toBeCloseTo(report.atMachine, 6);
     for (const [k, one] of report.cuts.entries()) {
       expect(one.total).toBeCloseTo(plan.cuts[k].seconds, 9);
       expect(one.cutting + one.plunging + one.lifting + one.travel + one.waiting).toBeCloseTo(one.total, 6);
@@ -30,7 +31,7 @@ describe('where the time goes', () => {
       expect(one.mean).toBeLessThanOrEqual(one.fastest);
     }
     expect(report.changes).toBe(job.machine.bitChangeSeconds);
-    expect(report.spindle).toBe(2 * job.machine.spindleSeconds);
+    expect(report.spinUp).toBe(2 * job.machine.spindleSeconds);
     expect(report.measuring).toBe(2 * job.machine.measureSeconds + job.machine.zeroSeconds);
   });
   it('of a square cut at one depth is what the closed forms say', async () => {
@@ -85,7 +86,7 @@ describe('the bit finder', () => {
   });
   it('a thinner mill reaches more of a pocket and takes longer; it is tried with feeds of its own', async () => {
     const { job, plan } = await planned({
-      cuts: { p: { kind: 'pocket', id: 'p', on: 'outline', bit: 'end6', depth: 3, depthPerPass: 3 } },
+      cuts: { p: { kind: 'pocket', id: 'p', on: 'outline', tool: 'end6', depth: 3, depthPerPass: 3 } },
       cutOrder: ['p'],
       items: { ...base.items, edge: { ...base.items.edge, radius: 0 } as never },
     });
@@ -106,7 +107,7 @@ describe('what would be faster', () => {
       const before = new Set(plan.findings.map(({ code, cut }) => `${code} ${cut}`));
       for (const [k, way] of ways.entries()) {
         const next = await planJob({ ...job, ...way.change }, { fonts: fontOf });
-        expect(plan.seconds - next.seconds, way.label).toBeCloseTo(way.saved, 6);
+        expect(plan.time.atMachine - next.time.atMachine, way.label).toBeCloseTo(way.saved, 6);
         expect(way.saved).toBeGreaterThan(0);
         expect(next.findings.filter(({ code, cut, severity }) => severity !== 'note' && !before.has(`${code} ${cut}`))).toEqual([]);
         expect(way.cost.length).toBeGreaterThan(5);
@@ -151,14 +152,14 @@ describe('what would be faster', () => {
       items: { wavy: { kind: 'path', id: 'wavy', x: 100, y: 40, d: `M${points.join('L')}Z` } },
       itemOrder: ['wavy'],
       outline: null,
-      cuts: { e: { kind: 'engrave', id: 'e', on: 'art', bit: 'v60', way: 'lines', depth: 0.9, depthPerPass: 0.1, feed: 6000, plunge: 4000 } },
+      cuts: { e: { kind: 'engrave', id: 'e', on: 'art', tool: 'v60', way: 'lines', depth: 0.9, depthPerPass: 0.1, feed: 6000, plunge: 4000 } },
       cutOrder: ['e'],
     });
     const fit = (await fasterWays(job, plan, { fonts: fontOf })).find(({ label }) => /Fit curves/.test(label));
     expect(plan.findings.map(({ code }) => code)).toContain('art-needless-nodes');
     expect(fit?.saved).toBeGreaterThan(1);
     const next = await planJob({ ...job, ...fit!.change }, { fonts: fontOf });
-    expect(plan.seconds - next.seconds).toBeCloseTo(fit!.saved, 6);
+    expect(plan.time.atMachine - next.time.atMachine).toBeCloseTo(fit!.saved, 6);
   });
   it('can be cancelled', async () => {
     const { job, plan } = await planned();
@@ -167,7 +168,7 @@ describe('what would be faster', () => {
   });
   it('keeps to the same plan when nothing changes', async () => {
     const { job, plan } = await planned();
-    expect(secondsOf(job, plan.cuts)).toBe(plan.seconds);
+    expect(schedule(job, sectionsOf(plan.cuts)).atMachine).toBe(plan.time.atMachine);
   });
 });
 
@@ -196,7 +197,7 @@ describe('will it show', () => {
     ] as const) {
       const { job, plan } = await planned({
         ...measured(low),
-        cuts: { e: { kind: 'engrave', id: 'e', on: 'art', bit: 'v60', way: 'lines', depth: 0.2 } },
+        cuts: { e: { kind: 'engrave', id: 'e', on: 'art', tool: 'v60', way: 'lines', depth: 0.2 } },
         cutOrder: ['e'],
       });
       expect(willItShow(job, plan.cuts)[0].verdict).toBe(verdict);
@@ -210,10 +211,10 @@ describe('the trial board', () => {
     const { job, plan } = await planned();
     const board = trialBoard(job, plan.items, {
       cut: 'carve',
-      across: { vary: 'bit', values: [job.bits.v60, v90, v30] },
+      across: { vary: 'tool', values: [job.tools.v60, v90, v30] },
       up: { vary: 'feed', values: [1200, 2400] },
       board: offcut,
-      pen: job.bits.v60,
+      pen: job.tools.v60,
     });
     if (!board.ok) throw new Error(board.why);
     const { job: trial } = board;
@@ -235,12 +236,12 @@ describe('the trial board', () => {
       for (const b of boxes.slice(i + 1)) expect(a.maxX < b.minX || b.maxX < a.minX || a.maxY < b.minY || b.maxY < a.minY).toBe(true);
     }
     // As few changes of bit as there are bits.
-    const order = trial.cutOrder.map((id) => trial.cuts[id].bit);
+    const order = trial.cutOrder.map((id) => trial.cuts[id].tool);
     expect(order.filter((bit, k) => k > 0 && bit !== order[k - 1]).length).toBe(2);
   });
   it('tries depths; says when the offcut is too small, or there is nothing to try', async () => {
     const { job, plan } = await planned();
-    const ask = { cut: 'carve', across: { vary: 'depth' as const, values: [1, 2, 3] }, board: offcut, pen: job.bits.v60 };
+    const ask = { cut: 'carve', across: { vary: 'depth' as const, values: [1, 2, 3] }, board: offcut, pen: job.tools.v60 };
     const board = trialBoard(job, plan.items, ask);
     if (!board.ok) throw new Error(board.why);
     const p = await planJob(board.job, { fonts: fontOf });

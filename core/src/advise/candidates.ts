@@ -1,5 +1,6 @@
 /** Bits that are worth trying on a cut, and how one of the crib comes into a job. */
-import { isPointed, SUITS } from '../bits/index.ts';
+import { kindNamed } from '../cuts/index.ts';
+import { isPointed } from '../bits/index.ts';
 import { Bit, type CutKind, type Job } from '../job/index.ts';
 
 /** A usual V cuts over its whole cone, a usual straight bit over three diameters. */
@@ -20,7 +21,7 @@ export const USUAL_SIZES: Bit[] = [
 
 /** Bits worth trying for a kind of cut: those of the crib, then usual sizes that are not there. */
 export function candidatesFor(kind: CutKind, crib: readonly Bit[], usual = true): Bit[] {
-  const fits = (bit: Bit) => SUITS[kind].includes(bit.kind);
+  const fits = (bit: Bit) => kindNamed(kind).tools.includes(bit.kind);
   const own = crib.filter(fits);
   const alike = (a: Bit, b: Bit) =>
     a.kind === b.kind &&
@@ -30,10 +31,10 @@ export function candidatesFor(kind: CutKind, crib: readonly Bit[], usual = true)
 }
 
 /** A bit of the crib as one of the job: the one that is there already, or under an id that is free. */
-export function inJob(job: Pick<Job, 'bits'>, bit: Bit): [string, Bit] {
-  const own = Object.values(job.bits).find(({ crib }) => crib !== undefined && crib === bit.id);
+export function inJob(job: Pick<Job, 'tools'>, bit: Bit): [string, Bit] {
+  const own = Object.values(job.tools).find(({ crib }) => crib !== undefined && crib === bit.id);
   if (own) return [own.id, own];
   let id = bit.id;
-  for (let n = 2; job.bits[id]; n++) id = `${bit.id}-${n}`;
+  for (let n = 2; job.tools[id]; n++) id = `${bit.id}-${n}`;
   return [id, { ...bit, id, crib: bit.id }];
 }

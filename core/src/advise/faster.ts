@@ -2,17 +2,19 @@
  * What would make a job faster, each change really planned: the seconds it saves are the difference
  * of two plans, and one that is slower, or brings up a finding that was not there, is never offered.
  */
-import { isPointed, isStraight, ridgeOf, stepOver, cuttingWidth, bitLabel } from '../bits/index.ts';
+import { schedule } from '../schedule/index.ts';
+import { kindOf } from '../cuts/index.ts';
+import { isPointed, isStraight, bitLabel } from '../bits/index.ts';
 import { drawItem, isHidden, type FontSource } from '../artwork/index.ts';
 import { changedJob } from '../artwork/change.ts';
-import { repairArtwork } from '../artwork/check.ts';
+import { repairArtwork } from '../artwork/repair.ts';
 import { feedNumber, formatChip, formatFeed, formatLength } from '../length/index.ts';
 import type { Bit, Cut, Job } from '../job/index.ts';
 import { preflight, type Finding } from '../preflight/index.ts';
-import { orderFindings, planCut, secondsOf, usualOrder, type Plan, type PlannedCut, type PlannedItem } from '../plan/index.ts';
+import { orderFindings, planCut, sectionsOf, usualOrder, type Plan, type PlannedCut, type PlannedItem } from '../plan/index.ts';
 import { candidatesFor, inJob } from './candidates.ts';
 import { cutWith } from './finder.ts';
-import { suggestFeeds } from './feeds.ts';
+import { suggestFeeds } from '../feeds/index.ts';
 
 export interface Faster {
   /** What is changed, as a button says it. */
@@ -22,7 +24,7 @@ export interface Faster {
   cut?: string;
   saved: number;
   /** Parts of the job that change. */
-  change: Partial<Pick<Job, 'cuts' | 'cutOrder' | 'bits' | 'program' | 'items' | 'itemOrder' | 'outline'>>;
+  change: Partial<Pick<Job, 'cuts' | 'cutOrder' | 'tools' | 'program' | 'items' | 'itemOrder' | 'outline'>>;
 }
 
 type Idea = Omit<Faster, 'saved'>;
@@ -64,8 +66,8 @@ export async function fasterWays(job: Job, plan: Plan, options: FasterOptions = 
       const same = plan.cuts.find(({ cut }) => cut.id === id && next.cuts[id] === job.cuts[id]);
       return same && !idea.change.program && !idea.change.items ? same : planCut(next, next.cuts[id], items);
     });
-    const saved = plan.seconds - secondsOf(next, cuts);
-    if (saved < LEAST || saved < SHARE * plan.seconds) continue;
+    const saved = plan.time.atMachine - schedule(next, sectionsOf(cuts)).atMachine;
+    if (saved < LEAST || saved < SHARE * plan.time.atMachine) continue;
     const findings = [...preflight(next, items, cuts), ...orderFindings(next)];
     if (findings.some((found) => found.severity !== 'note' && !known.has(mark(found)))) continue;
     out.push({ ...idea, saved });
@@ -124,14 +126,14 @@ function ofCut(job: Job, planned: PlannedCut, crib: readonly Bit[]): Idea[] {
   const [sx, sy, sz] = job.machine.maxSpeed;
   const most = isStraight(bit) ? STRAIGHT_PLUNGE * cut.feed : cut.feed;
   const plunge = Math.floor(Math.min(most, sz));
-  if (cut.kind !== 'drag' && plunge > 1.05 * cut.plunge)
+  if (cut.speed > 0 && plunge > 1.05 * cut.plunge)
     add(
       `come down at ${formatFeed(plunge, job.units)} instead of ${feedNumber(cut.plunge, job.units)}`,
       isPointed(bit) ? 'Harder on the tip; a V hardly minds.' : 'Harder on the bit and the spindle.',
       { plunge },
     );
   const advice = suggestFeeds(bit, job.board.material, job.machine);
-  if (cut.kind !== 'drag' && advice.known && cut.speed > 0) {
+  if (advice.known && cut.speed > 0) {
     const feed = Math.floor(Math.min(advice.load[1] * cut.speed * bit.flutes, sx, sy) / 10) * 10;
     // A faster feed that is never reached saves nothing; the plan says so.
     if (feed > 1.05 * cut.feed)
@@ -141,44 +143,24 @@ function ofCut(job: Job, planned: PlannedCut, crib: readonly Bit[]): Idea[] {
         { feed },
       );
   }
-  ofFloor(job, planned, crib, add);
-  if (cut.kind === 'pocket') {
-    const step = 0.5 * cuttingWidth(bit);
-    if (step > 1.05 * stepOver(bit, cut.stepover)) add('step over by half the bit’s width', 'More load on the bit, and a coarser floor.', { stepover: step });
-    if (cut.entry !== 'straight') add('come down straight', 'Only for bits that cut at their tip; chips clear worse.', { entry: 'straight' });
-  }
-  if (cut.kind === 'profile' && cut.entry === 'ramp')
-    add('come down straight', 'Only for bits that cut at their tip; it marks the edge there.', { entry: 'straight' });
-  if ((cut.kind === 'pocket' || cut.kind === 'profile') && advice.depthPerPass > 1.05 * cut.depthPerPass && facts.deepest > cut.depthPerPass)
-    add(`take ${show(job, advice.depthPerPass)} at a time instead of ${show(job, cut.depthPerPass)}`, 'More load on the bit; listen to it.', {
-      depthPerPass: advice.depthPerPass,
-    });
+  const kind = kindOf(cut);
+  const context = { job, depthPerPass: advice.depthPerPass, show: (mm: number) => show(job, mm) };
+  for (const { label, cost, change } of kind.faster?.(planned, context) ?? []) add(label, cost, change as Partial<Cut>);
+  const shallower = kind.widerIsFaster?.(planned);
+  if (shallower && isPointed(bit))
+    for (const wider of candidatesFor(cut.kind, crib, false)) {
+      if (!isPointed(wider) || wider.angle <= bit.angle || wider.tipFlat > bit.tipFlat + 0.1) continue;
+      const [id, own] = inJob(job, wider);
+      add(
+        `use ${wider.name || bitLabel(wider, job.units)} instead`,
+        `Walls lean more: ${wider.angle}° instead of ${bit.angle}°, and the middle is shallower.`,
+        { ...cutWith(job, cut, own), ...shallower } as Partial<Cut>,
+        { tools: { ...job.tools, [id]: own } },
+      );
+    }
   return ideas;
 }
 
 type Add = (label: string, cost: string, next: Partial<Cut>, more?: Idea['change']) => void;
-
-/** The floor of a V-carve: coarser, or none with a wider bit. (Common practice: the same artwork needs less depth with a wider bit, and the floor is what costs the time.) */
-function ofFloor(job: Job, { cut, bit, limitedByBit, widest, ridge }: PlannedCut, crib: readonly Bit[], add: Add): void {
-  if (cut.kind !== 'vcarve' || !isPointed(bit)) return;
-  if (!limitedByBit && (cut.floorDepth === undefined || widest === undefined || cut.plug)) return;
-  for (const stepover of [2 * cut.stepover, 0.1 * bit.diameter])
-    if (stepover > 1.05 * cut.stepover && stepover <= 0.15 * bit.diameter)
-      add(
-        `step over by ${show(job, stepover)} on the floor instead of ${show(job, cut.stepover)}`,
-        `Ridges of ${show(job, ridgeOf(bit, stepover))} instead of ${show(job, ridge ?? 0)}.`,
-        { stepover },
-      );
-  for (const wider of candidatesFor('vcarve', crib, false)) {
-    if (!isPointed(wider) || wider.angle <= bit.angle || wider.tipFlat > bit.tipFlat + 0.1) continue;
-    const [id, own] = inJob(job, wider);
-    add(
-      `use ${wider.name || bitLabel(wider, job.units)} instead`,
-      `Walls lean more: ${wider.angle}° instead of ${bit.angle}°, and the middle is shallower.`,
-      { ...cutWith(job, cut, own), floorDepth: undefined } as Partial<Cut>,
-      { bits: { ...job.bits, [id]: own } },
-    );
-  }
-}
 
 const show = (job: Job, mm: number): string => formatLength(mm, { unit: job.units });

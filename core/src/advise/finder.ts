@@ -2,11 +2,11 @@
  * The bit finder: a cut of a job tried with one bit after another, each with feeds that suit it, so
  * that the carver chooses from figures instead of guesses.
  */
-import { grooveWidth, isPointed, ridgeOf, stepOver } from '../bits/index.ts';
-import { boardThickness, type Bit, type Cut, type Job } from '../job/index.ts';
+import { kindOf } from '../cuts/index.ts';
+import type { Bit, Cut, Job } from '../job/index.ts';
 import { preflight, type Finding } from '../preflight/index.ts';
 import { planCut, type PlannedCut, type PlannedItem } from '../plan/index.ts';
-import { suggestFeeds } from './feeds.ts';
+import { suggestFeeds } from '../feeds/index.ts';
 
 export interface BitTrial {
   bit: Bit;
@@ -19,7 +19,7 @@ export interface BitTrial {
   deepest: number;
   /** Area the bit cannot reach, mm². */
   unreached: number;
-  /** Height of ridges on the floor, mm; nought where there is no floor or it comes out flat. */
+  /** Height of ridges on the floor, mm; zero where there is no floor or it comes out flat. */
   ridge: number;
   /** The V is not wide or not long enough to reach the middle of the widest strokes, or the board is too thin for it: a floor is needed. */
   needsFloor: boolean;
@@ -30,18 +30,17 @@ export interface BitTrial {
 /** A cut with another bit, and what goes with it: feeds, spindle, depth per pass. */
 export function cutWith(job: Job, cut: Cut, bit: Bit): Cut {
   const feeds = suggestFeeds(bit, job.board.material, job.machine);
-  const next = { ...cut, bit: bit.id, feed: feeds.feed, plunge: feeds.plunge } as Cut;
-  if (next.kind !== 'drag') next.speed = feeds.speed;
+  const next = { ...cut, tool: bit.id, feed: feeds.feed, plunge: feeds.plunge } as Cut;
+  if (next.speed > 0) next.speed = feeds.speed;
   if ('depthPerPass' in next && next.depthPerPass !== undefined) next.depthPerPass = feeds.depthPerPass;
   // What was typed for another bit's width says nothing of this one.
-  if (next.kind === 'pocket' || next.kind === 'recess' || next.kind === 'engrave' || next.kind === 'surface') next.stepover = undefined;
-  return next;
+  return { ...next, ...Object.fromEntries((kindOf(cut).ofBitWidth ?? []).map((field) => [field, undefined])) };
 }
 
 /** Tries a cut with a bit. Everything else of the job stays as it is. */
 export function tryBit(job: Job, cutId: string, items: readonly PlannedItem[], bit: Bit): BitTrial {
   const cut = cutWith(job, job.cuts[cutId], bit);
-  const tried: Job = { ...job, bits: { ...job.bits, [bit.id]: bit }, cuts: { ...job.cuts, [cutId]: cut } };
+  const tried: Job = { ...job, tools: { ...job.tools, [bit.id]: bit }, cuts: { ...job.cuts, [cutId]: cut } };
   const planned = planCut(tried, cut, items);
   const findings = preflight(tried, items, [planned]).filter((found) => found.cut === cutId);
   return {
@@ -52,24 +51,9 @@ export function tryBit(job: Job, cutId: string, items: readonly PlannedItem[], b
     length: planned.facts.cutting,
     deepest: planned.facts.deepest,
     unreached: unreachedBy(planned),
-    ridge: ridgeLeft(planned),
-    needsFloor: needsFloor(tried, planned),
+    ...(kindOf(cut).tried?.(planned, tried) ?? { ridge: 0, needsFloor: false }),
     findings,
   };
 }
 
 const unreachedBy = ({ unreached, spots }: PlannedCut): number => unreached ?? spots?.reduce((sum, [, , area]) => sum + area, 0) ?? 0;
-
-function ridgeLeft({ cut, bit, widest, limitedByBit }: PlannedCut): number {
-  if (cut.kind === 'vcarve') {
-    if (widest === undefined || !isPointed(bit)) return 0;
-    const floor = limitedByBit || (cut.floorDepth !== undefined && grooveWidth(bit, cut.floorDepth) < 2 * widest);
-    return floor ? ridgeOf(bit, cut.stepover) : 0;
-  }
-  return cut.kind === 'pocket' ? ridgeOf(bit, stepOver(bit, cut.stepover)) : 0;
-}
-
-function needsFloor(job: Job, { cut, bit, facts, limitedByBit }: PlannedCut): boolean {
-  if (cut.kind !== 'vcarve') return false;
-  return limitedByBit === true || facts.deepest >= boardThickness(job.board) || facts.deepest - cut.startDepth > bit.fluteLength;
-}

@@ -1,5 +1,5 @@
 /** What a carver otherwise finds out by trying: which bit, what would be faster, what feed, whether it will show, and where the time goes. */
-export { materialOf, MATERIALS, suggestFeeds, type FeedAdvice } from './feeds.ts';
+export { materialOf, MATERIALS, suggestFeeds, type FeedAdvice } from '../feeds/index.ts';
 export { candidatesFor, inJob, USUAL_SIZES } from './candidates.ts';
 export { cutWith, tryBit, type BitTrial } from './finder.ts';
 export { fasterWays, type Faster, type FasterOptions } from './faster.ts';

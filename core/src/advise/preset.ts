@@ -8,7 +8,7 @@ export function presetFrom(job: Job, cell: number, date: string): { bit: Bit; ma
   const depthPerPass = 'depthPerPass' in cut ? cut.depthPerPass : undefined;
   const source = `trial board “${job.name}”, place “${job.trial!.cells[cell].label}”, ${date}`.slice(0, 200);
   return {
-    bit: job.bits[cut.bit],
+    bit: job.tools[cut.tool],
     material: job.board.material,
     preset: { feed, plunge, speed, ...(depthPerPass === undefined ? {} : { depthPerPass }), source },
   };

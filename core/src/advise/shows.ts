@@ -1,4 +1,5 @@
 /** Will it show: the finest strokes of a carve against the board's unevenness and the bit's tip. */
+import { kindOf } from '../cuts/index.ts';
 import { depthForStroke, isPointed } from '../bits/index.ts';
 import type { Job } from '../job/index.ts';
 import type { PlannedCut } from '../plan/index.ts';
@@ -9,7 +10,7 @@ export interface Showing {
   width?: number;
   depth: number;
   at?: [number, number];
-  /** Highest less lowest reading of the board, mm; nought when it was not measured. */
+  /** Highest less lowest reading of the board, mm; zero when it was not measured. */
   spread: number;
   /** Flat or round end of the bit, mm across. */
   tip: number;
@@ -24,9 +25,9 @@ export function willItShow(job: Pick<Job, 'board'>, cuts: readonly PlannedCut[])
   const spread = measured ? Math.max(...measured) - Math.min(...measured) : 0;
   return cuts.flatMap((planned): Showing[] => {
     const { cut, bit, facts, finest } = planned;
-    if (facts.moves === 0 || (cut.kind !== 'vcarve' && cut.kind !== 'engrave')) return [];
+    if (facts.moves === 0 || !kindOf(cut).fadesOnUneven) return [];
     const tip = isPointed(bit) ? Math.max(bit.tipFlat, 2 * bit.tipRadius) : bit.diameter;
-    const width = cut.kind === 'vcarve' ? finest?.width : undefined;
+    const width = finest?.width;
     const depth = width !== undefined && isPointed(bit) ? Math.min(depthForStroke(bit, width), facts.deepest) : facts.deepest;
     const lost = depth > 0 ? spread / depth : Infinity;
     const verdict =

@@ -1,8 +1,9 @@
 /** Where the time of a job goes: cutting, coming down, lifting, travelling, the spindle, changing bits - by cut, and in all. */
+import { sectionsOf } from '../planned/sections.ts';
+import { schedule, type Schedule } from '../schedule/index.ts';
 import type { Job } from '../job/index.ts';
 import { planMotion } from '../motion/index.ts';
 import type { PlannedCut } from '../plan/index.ts';
-import { sectionsOf } from '../plan/programs.ts';
 import { DWELL, RAPID } from '../toolpath/index.ts';
 
 /** Seconds. */
@@ -26,15 +27,8 @@ export interface CutTime extends TimeParts {
   asked: number;
 }
 
-export interface TimeReport {
+export interface TimeReport extends Schedule {
   cuts: CutTime[];
-  spindle: number;
-  changes: number;
-  /** Whole job at the machine: cuts, spindle, changes. */
-  total: number;
-  /** Measuring every bit and setting zero; and warming up before the first cut of the day. Not part of the program. */
-  measuring: number;
-  warmUp: number;
   /** By kind of work over the whole job. */
   parts: { what: string; seconds: number }[];
 }
@@ -78,28 +72,20 @@ export function timeOf({ cut, path, bit }: PlannedCut, machine: Job['machine']):
 }
 
 export function whereTimeGoes(job: Job, planned: readonly PlannedCut[]): TimeReport {
-  const { machine } = job;
-  const cuts = planned.map((one) => timeOf(one, machine));
-  const sections = sectionsOf(planned);
-  const bits = new Set(sections.map(({ tool }) => tool)).size;
-  const spindle = sections.length * machine.spindleSeconds;
-  const changes = Math.max(0, sections.length - 1) * machine.bitChangeSeconds;
+  const cuts = planned.map((one) => timeOf(one, job.machine));
+  const time = schedule(job, sectionsOf(planned));
   const sum = (part: keyof TimeParts) => cuts.reduce((all, one) => all + one[part], 0);
   return {
+    ...time,
     cuts,
-    spindle,
-    changes,
-    total: sum('total') + spindle + changes,
-    measuring: bits * machine.measureSeconds + machine.zeroSeconds,
-    warmUp: sections.some(({ speed }) => speed > 0) ? machine.warmUpSeconds : 0,
     parts: [
       { what: 'cutting', seconds: sum('cutting') },
       { what: 'coming down', seconds: sum('plunging') },
       { what: 'lifting', seconds: sum('lifting') },
       { what: 'travel', seconds: sum('travel') },
       { what: 'waiting', seconds: sum('waiting') },
-      { what: 'spindle', seconds: spindle },
-      { what: 'changing bits', seconds: changes },
+      { what: 'spindle', seconds: time.spinUp },
+      { what: 'changing bits', seconds: time.changes },
     ].filter(({ seconds }) => seconds > 0),
   };
 }

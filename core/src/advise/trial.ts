@@ -2,6 +2,7 @@
  * The trial board: one piece of the artwork cut several times on an offcut, with other bits, depths
  * or feeds, each place labelled in the wood. What comes out best becomes the preset of its bit.
  */
+import { kindOf } from '../cuts/index.ts';
 import { regionsBox, growBox, type Box } from '../geometry/index.ts';
 import { Cut, makeItem, type Bit, type Item, type Job, type Trial } from '../job/index.ts';
 import { worksOn } from '../job/target.ts';
@@ -65,7 +66,7 @@ export function trialBoard(job: Job, items: readonly PlannedItem[], ask: TrialAs
     layers: [],
     guides: [],
     outline: null,
-    bits: {},
+    tools: {},
     cuts: {},
     cutOrder: [],
     trial: { vary: [ask.across.vary, ...(ask.up ? [ask.up.vary] : [])], cells: [] },
@@ -76,8 +77,8 @@ export function trialBoard(job: Job, items: readonly PlannedItem[], ask: TrialAs
     out.itemOrder.push(item.id);
   };
   const bitOf = (bit: Bit): Bit => {
-    const [id, own] = out.bits[bit.id] ? [bit.id, out.bits[bit.id]] : job.bits[bit.id] === bit ? [bit.id, bit] : inJob(out, bit);
-    return (out.bits[id] = own);
+    const [id, own] = out.tools[bit.id] ? [bit.id, out.tools[bit.id]] : job.tools[bit.id] === bit ? [bit.id, bit] : inJob(out, bit);
+    return (out.tools[id] = own);
   };
   const labels: string[] = [];
   for (const [r, up] of rows.entries())
@@ -86,7 +87,7 @@ export function trialBoard(job: Job, items: readonly PlannedItem[], ask: TrialAs
       let tried: Cut = { ...cut, name: '' };
       for (const [range, value] of [[ask.across, across] as const, ...(ask.up && up !== null ? [[ask.up, up] as const] : [])])
         tried = varied(job, tried, range.vary, typeof value === 'number' ? value : bitOf(value));
-      if (!out.bits[tried.bit]) out.bits[tried.bit] = job.bits[tried.bit];
+      if (!out.tools[tried.tool]) out.tools[tried.tool] = job.tools[tried.tool];
       const label = [labelOf(job, ask.across.vary, across), ...(ask.up && up !== null ? [labelOf(job, ask.up.vary, up)] : [])].join('  ');
       const id = `try-${r + 1}-${c + 1}`;
       const copies = piece.map(({ item }, k) => ({
@@ -106,11 +107,11 @@ export function trialBoard(job: Job, items: readonly PlannedItem[], ask: TrialAs
       put(makeItem({ kind: 'text', id: words, x: x + (stepX - GAP) / 2, y: y - CAP, text: label, face: SINGLE_LINE, capHeight: CAP, fitWidth: stepX - 2 }));
     }
   const pen = bitOf(ask.pen);
-  out.cuts.labels = cutWith(out, Cut.parse({ kind: 'engrave', id: 'labels', name: 'Labels', on: labels, bit: pen.id, way: 'lines', depth: LABEL_DEPTH }), pen);
+  out.cuts.labels = cutWith(out, Cut.parse({ kind: 'engrave', id: 'labels', name: 'Labels', on: labels, tool: pen.id, way: 'lines', depth: LABEL_DEPTH }), pen);
   // Labels first, while every place is untouched; then cuts of one bit together.
   const tries = Object.keys(out.cuts).filter((id) => id !== 'labels');
-  const bits = [...new Set([pen.id, ...tries.map((id) => out.cuts[id].bit)])];
-  out.cutOrder = ['labels', ...bits.flatMap((bit) => tries.filter((id) => out.cuts[id].bit === bit))];
+  const bits = [...new Set([pen.id, ...tries.map((id) => out.cuts[id].tool)])];
+  out.cutOrder = ['labels', ...bits.flatMap((bit) => tries.filter((id) => out.cuts[id].tool === bit))];
   return { ok: true, job: out };
 }
 
@@ -126,24 +127,7 @@ function varied(job: Job, cut: Cut, vary: Vary, value: Bit | number): Cut {
   if (typeof value !== 'number') return cutWith(job, cut, value);
   // The plunge keeps its share of the feed.
   if (vary === 'feed') return { ...cut, feed: value, plunge: Math.max(10, Math.round((cut.plunge * value) / cut.feed)) };
-  switch (cut.kind) {
-    case 'vcarve':
-      return { ...cut, floorDepth: value };
-    case 'pocket':
-    case 'engrave':
-    case 'recess':
-    case 'profile':
-    case 'drill':
-      return { ...cut, depth: value };
-    case 'drag':
-      return { ...cut, hold: cut.hold.by === 'spring' ? { ...cut.hold, preload: value } : { ...cut.hold, protrusion: value } };
-    case 'surface':
-      return { ...cut, skim: value };
-    case 'chamfer':
-      return { ...cut, width: value };
-    case 'plug':
-      return { ...cut, skin: value };
-  }
+  return kindOf(cut).varyDepth(cut, value) as Cut;
 }
 
 function labelOf(job: Job, vary: Vary, value: Bit | number): string {

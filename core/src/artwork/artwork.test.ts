@@ -7,9 +7,7 @@ import { charactersOf, FACES, fontOf, makeJob } from '../reference/fixtures.ts';
 import { regionArea, regionsBox, uniteRegions } from '../geometry/index.ts';
 import { makeItem, type Item } from '../job/index.ts';
 import { pictureFacts, sniff } from './import/index.ts';
-import { pathBox } from './import/imported.ts';
 import { drawItem, drawSubpaths } from './index.ts';
-import { letterAt } from './letters.ts';
 import { filled, layPlates } from './list.ts';
 import { strokeGlyph } from './text/stroke.ts';
 import { letterRegions, openFont, setText, type Font, type TextSetting } from './text/index.ts';
@@ -36,7 +34,7 @@ describe('text', () => {
     const two = regionsBox(letterRegions(setText({ ...setting, text: 'H\nH' }, font), 0.01));
     expect(two.maxY - two.minY).toBeCloseTo(20 + 30, 1);
   });
-  it('says which letter is which, spaces left out and joined letters kept together; a point is told by the letter it lies in', () => {
+  it('says which letter is which, spaces left out and joined letters kept together', () => {
     const set = setText({ ...setting, text: 'AB CA' }, fontOf('bebas')!);
     expect(set.said).toEqual(['A', 'B', 'C', 'A']);
     expect(set.letters).toHaveLength(4);
@@ -44,19 +42,6 @@ describe('text', () => {
     expect(setText({ ...setting, text: 'ÄB' }, null).said).toEqual(['Ä', 'B']);
     const joined = setText({ ...setting, text: 'fig' }, fontOf('playfair')!).said;
     expect(joined.join('')).toBe('fig');
-    const letters = set.letters.map((letter, i) => ({ said: set.said[i], box: pathBox(letter) }));
-    for (const letter of letters) {
-      const { minX, minY, maxX, maxY } = letter.box;
-      expect(letterAt(letters, (minX + maxX) / 2, (minY + maxY) / 2)).toBe(letter);
-    }
-    // Of two whose boxes overlap, the smaller; beside all of them, none.
-    const [big, small] = [
-      { said: 'W', box: { minX: 0, minY: 0, maxX: 10, maxY: 10 } },
-      { said: ',', box: { minX: 8, minY: -2, maxX: 11, maxY: 2 } },
-    ];
-    expect(letterAt([big, small], 9, 1)).toBe(small);
-    expect(letterAt([big, small], 9, 5)).toBe(big);
-    expect(letterAt([big, small], 12, 5)).toBeNull();
   });
   it('aligns lines left, in the middle and right', () => {
     const font = fontOf('bebas')!;

@@ -142,7 +142,11 @@ describe('files of unknown kind', () => {
       ['hello', 'no kind of file'],
       ['AC1027', 'DWG'],
     ])
-      expect(readDrawing(bytes(content), 'x').findings[0]).toMatchObject({ code: 'import-failed', severity: 'error', what: expect.stringContaining(why) });
+      expect(readDrawing(bytes(content), 'x').findings[0]).toMatchObject({
+        code: 'import-failed',
+        severity: 'error',
+        data: { why: expect.stringContaining(why) },
+      });
   });
   it('read UTF-16 and Latin-1 too', () => {
     const svg = '<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10"><title>Größe</title><rect width="4" height="4"/></svg>';

@@ -1,4 +1,5 @@
 /** What an edit or a repair makes of a job, and how it is laid into the document. */
+import { namedBy } from '../cuts/index.ts';
 import type { Item, Job } from '../job/index.ts';
 
 /** Stands for the board where the id of a thing could stand. */
@@ -40,9 +41,7 @@ export function changedJob(job: Job, { items, order: asked, toCutIn }: Change): 
   const outlineGone = job.outline !== null && gone.has(job.outline);
   // A cut through along an outline that is gone would go round the artwork instead.
   const meant = outlineGone ? Object.keys(job.cuts).filter((id) => job.cuts[id].on === 'outline') : [];
-  const left = Object.entries(job.cuts).filter(
-    ([id, cut]) => !meant.includes(id) && !(cut.kind === 'pocket' && cut.floorOf !== undefined && meant.includes(cut.floorOf)),
-  );
+  const left = Object.entries(job.cuts).filter(([id, cut]) => ![id, ...namedBy(cut).cuts].some((one) => meant.includes(one)));
   const cuts = Object.fromEntries(left.map(([id, cut]) => [id, Array.isArray(cut.on) ? { ...cut, on: cut.on.filter((on) => !gone.has(on)) } : cut]));
   for (const [id, item] of Object.entries(next))
     if (item.kind === 'text' && item.baseline.kind === 'path' && gone.has(item.baseline.item)) next[id] = { ...item, baseline: { kind: 'straight' } };

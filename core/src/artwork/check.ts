@@ -17,7 +17,6 @@ import {
   signedArea,
   subtract,
   unite,
-  uniteRegions,
   type Box,
   type Contour,
   type Region,
@@ -25,14 +24,14 @@ import {
 import type { Item, Job, PathItem, TextItem } from '../job/index.ts';
 import { worksOn } from '../job/target.ts';
 import { isPointed } from '../bits/index.ts';
-import { finding, type Finding } from '../preflight/findings.ts';
-import { bridged } from './bridges.ts';
-import { drawnBox, freshId, pathThing, regionPaths, type Change } from './edit.ts';
+import { kindOf } from '../cuts/index.ts';
+import { finding, type Finding } from '../findings/index.ts';
+import { drawnBox } from './edit.ts';
 import { fitContour } from './fit.ts';
 import { faceById, letterRegions } from './text/index.ts';
 import { chain } from './import/dxf.ts';
 import { pathBox } from './import/imported.ts';
-import { drawSubpaths, isHidden, itemPath, placeOf, reversedPath, transformPath, parsePath, type DrawContext, type DrawnItem, type Subpath } from './index.ts';
+import { drawSubpaths, itemPath, placeOf, transformPath, parsePath, type DrawContext, type DrawnItem, type Subpath } from './index.ts';
 
 /** A drawn thing with its drawing. */
 export interface Drawn extends DrawnItem {
@@ -40,7 +39,7 @@ export interface Drawn extends DrawnItem {
 }
 
 /** What is finer than this carves to fuzz with any bit, mm (common practice). */
-const SPECK = 0.2;
+export const SPECK = 0.2;
 
 /** Letters, brackets of an outline and the like have at most this many nodes without being asked to lose some. */
 const FEW_NODES = 40;
@@ -51,7 +50,7 @@ const FEW_NODES = 40;
  * @param drawn every thing that is not hidden, with its drawing
  * @param kept what was found of single things before, by their drawing
  */
-export function checkArtwork(job: Job, drawn: readonly Drawn[], context: DrawContext, kept: WeakMap<object, Finding[]> = new WeakMap()): Finding[] {
+export function checkArtwork(job: Job, drawn: readonly Drawn[], context: DrawContext, kept: CheckedThings = new WeakMap()): Finding[] {
   const found = drawn.flatMap((thing) => [...checkThing(job, thing, context, kept), ...islands(thing, job)]);
   return [
     ...found,
@@ -63,24 +62,23 @@ export function checkArtwork(job: Job, drawn: readonly Drawn[], context: DrawCon
   ];
 }
 
-/** What is found in one thing by itself: kept by its drawing, which is the same object while nothing changes. */
-export function checkThing(job: Job, thing: Drawn, context: DrawContext, kept: WeakMap<object, Finding[]>): Finding[] {
-  let own = kept.get(thing.regions);
-  if (!own) {
-    own = [
-      ...needless(thing, job.tolerance),
-      ...crossings(thing, job.tolerance),
-      ...specks(thing, finest(job)),
-      ...winding(thing),
-      ...lettersOverlap(thing, context),
-    ];
-    kept.set(thing.regions, own);
-  }
-  return own;
+/** What was found in single things, by their drawings, and what it was looked for with. */
+export type CheckedThings = WeakMap<object, { tolerance: number; finest: number; found: Finding[] }>;
+
+/** What is found in one thing by itself. Kept by its drawing, which is the same object while nothing changes, and by all else that it is looked for with. */
+export function checkThing(job: Job, thing: Drawn, context: DrawContext, kept: CheckedThings): Finding[] {
+  const { tolerance } = job;
+  const least = finest(job);
+  const known = kept.get(thing.regions);
+  if (known?.tolerance === tolerance && known.finest === least) return known.found;
+  const found = [...needless(thing, tolerance), ...crossings(thing, tolerance), ...specks(thing, least), ...winding(thing), ...lettersOverlap(thing, context)];
+  kept.set(thing.regions, { tolerance, finest: least, found });
+  return found;
 }
 
 /** What is narrower than this no bit of a V-carve shows, mm: twice its tip (common practice). */
-const finest = ({ cuts, bits }: Job): number => Math.max(0, ...Object.values(cuts).map(({ bit }) => (isPointed(bits[bit]) ? 2 * bits[bit].tipFlat : 0)));
+export const finest = ({ cuts, tools: bits }: Job): number =>
+  Math.max(0, ...Object.values(cuts).map(({ tool: bit }) => (isPointed(bits[bit]) ? 2 * bits[bit].tipFlat : 0)));
 
 /** What reaches beyond the board would not be carved. */
 function offBoard(job: Job, { item, regions }: Drawn): Finding[] {
@@ -145,7 +143,7 @@ function doubled(drawn: readonly Drawn[]): Finding[] {
   return again ? [...out, finding.doubledEdges(again.ids, again.count, again.at)] : out;
 }
 
-const grain = (value: number) => Math.round(value * 100);
+export const grain = (value: number) => Math.round(value * 100);
 
 /** Where a contour is and how it runs, whichever way round and wherever it starts: box, length, area. */
 const signature = ({ xy }: Contour): string => {
@@ -226,7 +224,8 @@ function specks({ item, regions }: Drawn, smallest: number): Finding[] {
 }
 
 /** Mean width of a strip is twice its area over its length of edge. */
-const isSpeck = (region: Region, least: number) => regionArea(region) < least * least || (2 * regionArea(region)) / perimeter(region.outer.xy) < least / 2;
+export const isSpeck = (region: Region, least: number) =>
+  regionArea(region) < least * least || (2 * regionArea(region)) / perimeter(region.outer.xy) < least / 2;
 
 /** Nodes that a curve within tolerance does without. */
 function needless({ item, regions, lines }: Drawn, tolerance: number): Finding[] {
@@ -243,7 +242,7 @@ function needless({ item, regions, lines }: Drawn, tolerance: number): Finding[]
 }
 
 /** A path with its curves fitted anew, about its own origin; a subpath that would gain nothing is the same object. */
-const refit = (item: PathItem, tolerance: number): Subpath[] =>
+export const refit = (item: PathItem, tolerance: number): Subpath[] =>
   parsePath(item.d).subpaths.map((s) => {
     const drawn = drawSubpaths([s], tolerance / 4, item.fill !== 'none');
     const contour = drawn.contours[0] ?? drawn.lines[0];
@@ -281,7 +280,7 @@ function lettersOverlap({ item }: Drawn, context: DrawContext): Finding[] {
 }
 
 /** How many letters run into the next one, the widest overlap in mm, and where the first is. */
-function overlapOf(item: TextItem, context: DrawContext): { count: number; width: number; at: [number, number] } {
+export function overlapOf(item: TextItem, context: DrawContext): { count: number; width: number; at: [number, number] } {
   const letters = itemPath(item, context).letters ?? [];
   const boxes = letters.map((letter) => pathBox(letter));
   const drawn: (Region[] | undefined)[] = [];
@@ -310,7 +309,7 @@ function winding({ item }: Drawn): Finding[] {
   return [finding.wrongWinding(item.id, swallowed.length, [s.x, s.y])];
 }
 
-function swallowedHoles(subpaths: readonly Subpath[]): Subpath[] {
+export function swallowedHoles(subpaths: readonly Subpath[]): Subpath[] {
   if (subpaths.length < 2 || subpaths.length > 2000) return [];
   const drawn = subpaths.map((s) => drawSubpaths([s], 0.05, true).contours[0]?.xy);
   return subpaths.filter((_, i) => {
@@ -333,15 +332,7 @@ function swallowedHoles(subpaths: readonly Subpath[]): Subpath[] {
  * Does a cut go right through along the edges of a thing, from inside it? Cut by nesting, what comes out of
  * a hole is waste, as it is meant to be; tabs hold it as they hold the part.
  */
-const cutThrough = (job: Job, item: Item) =>
-  Object.values(job.cuts).some(
-    (cut) =>
-      cut.kind === 'profile' &&
-      (cut.depth === undefined || cut.depth >= job.board.thickness) &&
-      cut.skin === 0 &&
-      worksOn(job, cut, item) &&
-      (cut.side === 'inside' || cut.side === 'on'),
-  );
+const cutThrough = (job: Job, item: Item) => Object.values(job.cuts).some((cut) => kindOf(cut).opens?.(cut, job) && worksOn(job, cut, item));
 
 /** Parts that drop out when a thing is cut through. */
 function islands({ item, regions }: Drawn, job: Job): Finding[] {
@@ -386,8 +377,8 @@ const sharesCut = (job: Job, a: Item, b: Item) => {
 function tooNarrow(drawn: readonly Drawn[], job: Job): Finding[] {
   const out: Finding[] = [];
   for (const cut of Object.values(job.cuts)) {
-    const bit = job.bits[cut.bit];
-    if (cut.kind !== 'profile' || cut.side !== 'inside' || !bit) continue;
+    const bit = job.tools[cut.tool];
+    if (!kindOf(cut).missesNarrow?.(cut) || !bit) continue;
     const r = (bit.measuredWidth ?? bit.diameter) / 2;
     for (const { item, regions } of drawn) {
       if (!worksOn(job, cut, item) || regions.length === 0) continue;
@@ -398,128 +389,4 @@ function tooNarrow(drawn: readonly Drawn[], job: Job): Finding[] {
     }
   }
   return out;
-}
-
-/**
- * The repair of a finding, as a change.
- *
- * @throws a sentence when there is nothing to mend any more
- */
-export function repairArtwork(job: Job, found: Finding, context: DrawContext): Change {
-  const ids = found.repair?.items ?? [];
-  const items = ids.map((id) => job.items[id]).filter((item) => item !== undefined);
-  if (items.length === 0) throw new Error('What was to be mended is not there any more.');
-  const draw = (item: Item) => drawSubpaths(itemPath(item, context).subpaths, context.tolerance, true).contours;
-  const out: Record<string, Item | null> = {};
-  const fit = job.tolerance / 2;
-  switch (found.code) {
-    case 'art-open-ends': {
-      const pieces = items.flatMap((item) => itemPath(item, context).subpaths);
-      const { subpaths } = chain(pieces, job.check.gap);
-      for (const item of items) out[item.id] = null;
-      subpaths.forEach((subpath, i) => {
-        const like = items[Math.min(i, items.length - 1)];
-        const id = i < items.length ? like.id : freshId(like.id, (other) => other in job.items || other in out);
-        // What closed is a shape now.
-        out[id] = pathThing(like, [subpath], subpath.closed ? 'nonzero' : 'none', id);
-      });
-      return { items: out };
-    }
-    case 'art-doubled':
-      for (const item of items) out[item.id] = null;
-      return { items: out };
-    case 'art-doubled-edges': {
-      // Every straight piece once, chained again.
-      const all = Object.values(job.items).filter((item) => !isHidden(item, job) && item.kind !== 'text' && itemPath(item, context).fill === 'none');
-      const seen = new Set<string>();
-      for (const item of all) {
-        const pieces: Subpath[] = [];
-        let dropped = 0;
-        for (const subpath of itemPath(item, context).subpaths) {
-          let [x, y] = [subpath.x, subpath.y];
-          const segments = subpath.closed ? [...subpath.segments, { kind: 'line' as const, x: subpath.x, y: subpath.y }] : subpath.segments;
-          for (const s of segments) {
-            const key = [`${grain(x)},${grain(y)}`, `${grain(s.x)},${grain(s.y)}`].sort().join(' ') + (s.kind === 'line' ? '' : JSON.stringify(s));
-            if (seen.has(key)) dropped++;
-            else if (Math.hypot(s.x - x, s.y - y) > 1e-9 || s.kind !== 'line') {
-              seen.add(key);
-              pieces.push({ x, y, closed: false, segments: [s] });
-            }
-            [x, y] = [s.x, s.y];
-          }
-        }
-        if (dropped) out[item.id] = pieces.length ? pathThing(item, chain(pieces, 1e-6).subpaths, 'none') : null;
-      }
-      return { items: out };
-    }
-    case 'art-self-crossing':
-      for (const item of items)
-        out[item.id] = pathThing(item, regionPaths(unite(draw(item), item.kind === 'path' && item.fill === 'evenodd' ? 'evenodd' : 'nonzero'), fit), 'nonzero');
-      return { items: out };
-    case 'art-overlap': {
-      const regions = uniteRegions(items.flatMap((item) => unite(draw(item), item.kind === 'path' && item.fill === 'evenodd' ? 'evenodd' : 'nonzero')));
-      for (const item of items) out[item.id] = null;
-      out[items[0].id] = pathThing(items[0], regionPaths(regions, fit), 'nonzero');
-      return { items: out };
-    }
-    case 'art-specks': {
-      const least = Math.max(SPECK, finest(job));
-      for (const item of items) {
-        const regions = unite(draw(item), item.kind === 'path' && item.fill === 'evenodd' ? 'evenodd' : 'nonzero').filter((region) => !isSpeck(region, least));
-        out[item.id] = regions.length ? pathThing(item, regionPaths(regions, fit), 'nonzero') : null;
-      }
-      return { items: out };
-    }
-    case 'art-needless-nodes':
-      for (const item of items) if (item.kind === 'path') out[item.id] = pathThing(item, transformPath(refit(item, job.tolerance), placeOf(item)), item.fill);
-      return { items: out };
-    case 'art-letters-overlap':
-      for (const item of items) {
-        if (item.kind !== 'text') continue;
-        let spaced = item;
-        // Shapes that lean over each other may need more than their overlap is wide.
-        for (let k = 0; k < 20; k++) {
-          const { count, width } = overlapOf(spaced, context);
-          if (count === 0) break;
-          spaced = { ...spaced, letterSpacing: Math.round((spaced.letterSpacing + width + 0.1) * 100) / 100 };
-        }
-        out[item.id] = spaced;
-      }
-      return { items: out };
-    case 'art-winding':
-      for (const item of items) {
-        if (item.kind !== 'path') continue;
-        const { subpaths } = parsePath(item.d);
-        const wrong = new Set(swallowedHoles(subpaths));
-        out[item.id] = pathThing(
-          item,
-          transformPath(
-            subpaths.map((s) => (wrong.has(s) ? reversedPath(s) : s)),
-            placeOf(item),
-          ),
-          'nonzero',
-        );
-      }
-      return { items: out };
-    case 'art-islands':
-      for (const item of items) {
-        const regions = item.kind === 'path' && item.fill === 'evenodd' ? unite(draw(item), 'evenodd') : unite(draw(item));
-        out[item.id] = pathThing(item, regionPaths(bridged(regions, { width: job.check.bridgeWidth, count: job.check.bridges }), fit), 'nonzero');
-      }
-      return { items: out };
-    case 'art-off-board': {
-      for (const item of items) {
-        const box = growBox(
-          emptyBox(),
-          draw(item).flatMap(({ xy }) => [...xy]),
-        );
-        const { width, height } = job.board;
-        if (box.maxX - box.minX > width || box.maxY - box.minY > height) throw new Error('It is larger than the board: make it smaller, or the board larger.');
-        const inside = (low: number, high: number, size: number) => (low < 0 ? -low : high > size ? size - high : 0);
-        out[item.id] = { ...item, x: item.x + inside(box.minX, box.maxX, width), y: item.y + inside(box.minY, box.maxY, height) };
-      }
-      return { items: out };
-    }
-  }
-  throw new Error('There is no repair for this.');
 }

@@ -1,3 +1,4 @@
+import { wordsOf } from '../findings/index.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { even, often } from '../reference/chance.ts';
@@ -5,7 +6,8 @@ import { fontOf, jobWith, type Given } from '../reference/fixtures.ts';
 import { readJob, type Item, type Job } from '../job/index.ts';
 import { insideRegion, regionArea, regionsBox } from '../geometry/index.ts';
 import { bridged } from './bridges.ts';
-import { checkArtwork, repairArtwork } from './check.ts';
+import { checkArtwork } from './check.ts';
+import { repairArtwork } from './repair.ts';
 import { applyEdit, BOARD, changedJob, drawnBox, type Edit } from './edit.ts';
 import { drawItem, formatPath, parsePath } from './index.ts';
 import { editNodes, nodesOf, type NodeEdit } from './nodes.ts';
@@ -302,7 +304,7 @@ describe('artwork check', () => {
     const d =
       'M' + Array.from({ length: 400 }, (_, i) => `${(50 * Math.cos(i / 63.662)).toFixed(4)} ${(50 * Math.sin(i / 63.662)).toFixed(4)}`).join('L') + 'Z';
     const job = jobWith({ a: { ...path(d), x: 60, y: 60 } });
-    expect(check(job)[0].what).toMatch(/^3\d\d of 399 nodes.*0\.0\d+ mm/);
+    expect(wordsOf(check(job)[0], 'mm').what).toMatch(/^3\d\d of 399 nodes.*0\.0\d+ mm/);
     const fitted = mended(job, 'art-needless-nodes');
     // No more than half the tolerance on average.
     expect(Math.abs(area(fitted, 'a') - area(job, 'a'))).toBeLessThan(0.005 * 100 * Math.PI);
@@ -328,11 +330,11 @@ describe('artwork check', () => {
     expect(codes(jobWith({ t: { ...words('lobster', 0), text: 'reed' } as Given }))).toEqual([]);
   });
   it('islands: only where cut through, bridged so that nothing drops out', () => {
-    const cut = { kind: 'profile' as const, id: 'c', on: 'art' as const, bit: 'e', side: 'inside' as const };
+    const cut = { kind: 'profile' as const, id: 'c', on: 'art' as const, tool: 'e', side: 'inside' as const };
     const bits = { e: { kind: 'end' as const, id: 'e', diameter: 1 } };
     const thing: Given = { kind: 'text', text: 'BOA', face: 'alfa', capHeight: 40, x: 150, y: 100 };
     expect(codes(jobWith({ t: thing }))).toEqual([]);
-    const job = jobWith({ t: thing }, { bits, cuts: { c: cut }, cutOrder: ['c'] });
+    const job = jobWith({ t: thing }, { tools: bits, cuts: { c: cut }, cutOrder: ['c'] });
     expect(check(job)[0]).toMatchObject({ code: 'art-islands', severity: 'error' });
     const held = mended(job, 'art-islands');
     expect(drawItem(held.items.t, contextOf(held)).regions.every(({ holes }) => holes.length === 0)).toBe(true);
@@ -352,8 +354,8 @@ describe('artwork check', () => {
     const job = jobWith(
       { a: path('M0 0h40v30h-40zM40 10h20v2h-20z') },
       {
-        bits: { e: { kind: 'end', id: 'e', diameter: 6 } },
-        cuts: { c: { kind: 'profile', id: 'c', on: 'art', bit: 'e', side: 'inside', depth: 3 } },
+        tools: { e: { kind: 'end', id: 'e', diameter: 6 } },
+        cuts: { c: { kind: 'profile', id: 'c', on: 'art', tool: 'e', side: 'inside', depth: 3 } },
         cutOrder: ['c'],
       },
     );
@@ -374,13 +376,11 @@ describe('artwork check', () => {
   });
   it('refuses a repair of what is gone', () => {
     const job = jobWith({ a: rect(0, 0, 9, 9) });
-    expect(() =>
-      repairArtwork(job, { code: 'art-specks', severity: 'warning', what: '', why: '', remedy: '', repair: { label: '', items: ['x'] } }, contextOf(job)),
-    ).toThrow(/not there/);
+    expect(() => repairArtwork(job, { code: 'art-specks', severity: 'warning', data: {}, repair: { items: ['x'] } }, contextOf(job))).toThrow(/not there/);
   });
   it('off the board: moved onto it', () => {
     const job = jobWith({ a: rect(-20, 190, 30, 30) });
-    const found = { code: 'art-off-board', severity: 'error' as const, what: '', why: '', remedy: '', repair: { label: '', items: ['a'] } };
+    const found = { code: 'art-off-board', severity: 'error' as const, data: {}, repair: { items: ['a'] } };
     const moved = { ...job, ...changedJob(job, repairArtwork(job, found, contextOf(job))) };
     expect(box(moved as Job, 'a')).toEqual([0, 170, 30, 200]);
     expect((moved.items.a as Item).kind).toBe('rectangle');

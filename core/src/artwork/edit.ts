@@ -130,6 +130,289 @@ function scaled(item: Item, sx: number, sy: number, [cx, cy]: [number, number]):
   }
 }
 
+/** What an edit works on: the things selected that are not locked, and what is drawn of them. */
+interface Selected {
+  job: Job;
+  items: Item[];
+  boxes: Box[];
+  /** The box of all of them, and its middle. */
+  whole: Box;
+  centre: [number, number];
+  /** Greatest deviation of what is drawn anew, mm. */
+  fit: number;
+  context: DrawContext;
+  draw: (item: Item) => DrawnItem;
+  regionsOf: (item: Item) => Region[];
+}
+type Changed = Record<string, Item | null>;
+type EditOf<D extends Edit['do']> = Extract<Edit, { do: D }>;
+
+function turn({ items, centre }: Selected, edit: EditOf<'turn'>): Change {
+  const changed: Changed = {};
+  for (const item of items) changed[item.id] = turned(item, edit.by, edit.about ?? centre);
+  return { items: changed };
+}
+
+function mirror({ items, centre }: Selected, edit: EditOf<'mirror'>): Change {
+  const changed: Changed = {};
+  for (const item of items) changed[item.id] = mirrored(item, edit.across, centre);
+  return { items: changed };
+}
+
+function scale({ items, centre, context }: Selected, edit: EditOf<'scale'>): Change {
+  const changed: Changed = {};
+  if (!(edit.x > 0 && edit.y > 0 && edit.x < 1e4 && edit.y < 1e4)) throw new Error('The size must be larger than zero.');
+  const about = edit.about ?? centre;
+  let turnedToPaths = 0;
+  for (const item of items) {
+    const grown = scaled(item, edit.x, edit.y, about);
+    if (grown) changed[item.id] = grown;
+    else {
+      const { subpaths, fill } = itemPath(item, context);
+      const m: Matrix = [edit.x, 0, 0, edit.y, about[0] - edit.x * about[0], about[1] - edit.y * about[1]];
+      changed[item.id] = pathThing(item, transformPath(subpaths, m), fill);
+      turnedToPaths++;
+    }
+  }
+  return { items: changed, ...(turnedToPaths ? { note: 'Stretched unevenly, it is a free path now: its figures can no longer be typed.' } : {}) };
+}
+
+function align({ job, items, boxes, whole }: Selected, edit: EditOf<'align'>): Change {
+  const changed: Changed = {};
+  const board = { minX: 0, minY: 0, maxX: job.board.width, maxY: job.board.height };
+  const frame = edit.to === 'board' ? board : whole;
+  // Grouped things keep their places within the group.
+  const units = groupsOf(items, boxes);
+  for (const unit of units) {
+    const b = unit.box;
+    const dx =
+      edit.edge === 'left' ? frame.minX - b.minX : edit.edge === 'right' ? frame.maxX - b.maxX : edit.edge === 'middle' ? middle(frame)[0] - middle(b)[0] : 0;
+    const dy =
+      edit.edge === 'bottom' ? frame.minY - b.minY : edit.edge === 'top' ? frame.maxY - b.maxY : edit.edge === 'centre' ? middle(frame)[1] - middle(b)[1] : 0;
+    for (const item of unit.items) changed[item.id] = { ...item, x: tidy(item.x + dx), y: tidy(item.y + dy) };
+  }
+  return { items: changed };
+}
+
+function spread({ items, boxes, whole }: Selected, edit: EditOf<'spread'>): Change {
+  const changed: Changed = {};
+  const units = groupsOf(items, boxes);
+  if (units.length < 3) throw new Error('Spreading evenly needs three things or more.');
+  const [low, high] = edit.along === 'x' ? (['minX', 'maxX'] as const) : (['minY', 'maxY'] as const);
+  units.sort((a, b) => a.box[low] + a.box[high] - b.box[low] - b.box[high]);
+  const room = whole[high] - whole[low] - units.reduce((sum, { box }) => sum + box[high] - box[low], 0);
+  const gap = room / (units.length - 1);
+  let at = whole[low];
+  for (const unit of units) {
+    const by = at - unit.box[low];
+    for (const item of unit.items) changed[item.id] = edit.along === 'x' ? { ...item, x: tidy(item.x + by) } : { ...item, y: tidy(item.y + by) };
+    at += unit.box[high] - unit.box[low] + gap;
+  }
+  return { items: changed };
+}
+
+function combine({ items, fit, regionsOf }: Selected, edit: EditOf<'unite' | 'subtract' | 'intersect'>): Change {
+  const changed: Changed = {};
+  if (items.length < 2) throw new Error('This needs two things or more.');
+  const [first, ...rest] = items.map(regionsOf);
+  const regions =
+    edit.do === 'unite'
+      ? uniteRegions([first, ...rest].flat())
+      : edit.do === 'subtract'
+        ? subtract(first, rest.flat())
+        : rest.reduce((sum, other) => intersect(sum, other), first);
+  if (regions.length === 0) throw new Error(edit.do === 'intersect' ? 'These things have nothing in common.' : 'Nothing would be left.');
+  for (const item of items) changed[item.id] = null;
+  changed[items[0].id] = pathThing(items[0], regionPaths(regions, fit), 'nonzero');
+  return { items: changed };
+}
+
+function offsetBy({ job, items, fit, regionsOf }: Selected, edit: EditOf<'offset'>): Change {
+  const changed: Changed = {};
+  for (const item of items) {
+    const regions = offset(regionsOf(item), edit.by, edit.join, fit);
+    if (regions.length === 0) throw new Error('Nothing is left: it is narrower than twice the distance.');
+    const id = freshId(item.id, (other) => other in job.items || other in changed);
+    changed[id] = pathThing(item, regionPaths(regions, fit), 'nonzero', id);
+  }
+  return { items: changed };
+}
+
+function corners({ items, context }: Selected, edit: EditOf<'corners'>): Change {
+  const changed: Changed = {};
+  let left = 0;
+  for (const item of items) {
+    const { subpaths, fill } = itemPath(item, context);
+    const rounded = roundCorners(subpaths, edit.radius, edit.how, edit.node);
+    left += rounded.left;
+    if (rounded.done) changed[item.id] = pathThing(item, rounded.subpaths, fill);
+  }
+  if (Object.keys(changed).length === 0) throw new Error('There is no corner between straight lines with room for that.');
+  return {
+    items: changed,
+    ...(left ? { note: `${left} ${left === 1 ? 'corner has' : 'corners have'} no room for that, or meet a curve, and stay sharp.` } : {}),
+  };
+}
+
+function clearAround({ job, items, fit, draw, regionsOf }: Selected, edit: EditOf<'clear around'>): Change {
+  const changed: Changed = {};
+  const shape = job.items[edit.by];
+  if (!shape) throw new Error('The thing to keep clear of is not there any more.');
+  const keepOut = offset(filledIn(regionsOf(shape)), edit.margin, 'round', fit);
+  if (keepOut.length === 0) throw new Error('The thing to keep clear of encloses nothing.');
+  for (const item of items) {
+    if (item.id === shape.id) continue;
+    const drawn = draw(item);
+    if (drawn.regions.length) {
+      const regions = subtract(drawn.regions, keepOut);
+      changed[item.id] = regions.length ? pathThing(item, regionPaths(regions, fit), 'nonzero') : null;
+    } else if (drawn.lines.length) {
+      const frame = growBox(joinBoxes([drawnBox(item, drawn)]), []);
+      const outside = subtract([{ outer: boxContour(frame, 10), holes: [] }], keepOut);
+      const lines = clipLines(
+        drawn.lines.map(({ line, closed }) => (closed ? closedUp(line) : line)),
+        outside,
+      );
+      changed[item.id] = lines.length
+        ? pathThing(
+            item,
+            lines.map((line) => fitContour(line, fit, false)),
+            'none',
+          )
+        : null;
+    }
+  }
+  return { items: changed };
+}
+
+function repeat({ job, items }: Selected, edit: EditOf<'rows' | 'ring'>): Change {
+  const changed: Changed = {};
+  const count = edit.do === 'rows' ? edit.columns * edit.rows : edit.count;
+  if (!(count >= 1 && count * items.length <= 20_000)) throw new Error('That would be more than twenty thousand things.');
+  for (let k = 1; k < count; k++) {
+    const groups = new Map<string, string>();
+    for (const item of items) {
+      const id = freshId(item.id, (other) => other in job.items || other in changed);
+      let group = item.group;
+      if (group)
+        groups.set(group, (group = groups.get(group) ?? freshId(group, (g) => Object.values({ ...job.items, ...changed }).some((i) => i?.group === g))));
+      const copy =
+        edit.do === 'ring'
+          ? turned(item, (360 * k) / count, edit.about)
+          : { ...item, x: tidy(item.x + edit.dx * (k % edit.columns)), y: tidy(item.y + edit.dy * Math.floor(k / edit.columns)) };
+      changed[id] = { ...copy, id, ...(group ? { group } : {}) };
+    }
+  }
+  return { items: changed };
+}
+
+function fitInto({ job, items, whole, centre, draw }: Selected, edit: EditOf<'fit'>): Change {
+  const changed: Changed = {};
+  const into = edit.into === BOARD ? undefined : job.items[edit.into];
+  if (edit.into !== BOARD && !into) throw new Error('The plate is not there any more.');
+  const frame = into ? drawnBox(into, draw(into)) : { minX: 0, minY: 0, maxX: job.board.width, maxY: job.board.height };
+  const [width, height] = [frame.maxX - frame.minX - 2 * edit.margin, frame.maxY - frame.minY - 2 * edit.margin];
+  if (!(width > 0 && height > 0)) throw new Error('The margins leave no room.');
+  const k = Math.min(width / (whole.maxX - whole.minX), height / (whole.maxY - whole.minY));
+  if (!(k > 1e-4 && k < 1e4)) throw new Error('There is nothing drawn that could be fitted.');
+  const [dx, dy] = [middle(frame)[0] - centre[0], middle(frame)[1] - centre[1]];
+  // Scaling evenly never fails: every kind of thing can be larger or smaller.
+  for (const item of items) {
+    const grown = scaled(item, k, k, centre)!;
+    changed[item.id] = { ...grown, x: tidy(grown.x + dx), y: tidy(grown.y + dy) };
+  }
+  return { items: changed };
+}
+
+function reorder({ job, items, boxes }: Selected, edit: EditOf<'order'>): Change {
+  const chosen = new Set(items.map(({ id }) => id));
+  const rank = items.map((item, i) => ({ id: item.id, box: boxes[i], area: (boxes[i].maxX - boxes[i].minX) * (boxes[i].maxY - boxes[i].minY) }));
+  if (edit.how === 'left to right') rank.sort((a, b) => middle(a.box)[0] - middle(b.box)[0]);
+  if (edit.how === 'inside out') rank.sort((a, b) => a.area - b.area);
+  const sorted = rank.map(({ id }) => id);
+  const others = job.itemOrder.filter((id) => !chosen.has(id));
+  if (edit.how === 'first') return { items: {}, order: [...sorted, ...others], toCutIn: true };
+  if (edit.how === 'last') return { items: {}, order: [...others, ...sorted], toCutIn: true };
+  // Sorted among themselves, in the places they have together.
+  return { items: {}, order: job.itemOrder.map((id) => (chosen.has(id) ? sorted.shift()! : id)), toCutIn: true };
+}
+
+function bridge({ items, fit, regionsOf }: Selected, edit: EditOf<'bridge'>): Change {
+  const [item] = items;
+  const regions = bridgedAt(regionsOf(item), edit.at, edit.width);
+  if (!regions) throw new Error('Press on a stroke between an island and what is around it.');
+  return { items: { [item.id]: pathThing(item, regionPaths(regions, fit), 'nonzero') } };
+}
+
+function thicken({ items, fit, draw }: Selected, edit: EditOf<'thicken'>): Change {
+  const changed: Changed = {};
+  for (const item of items) {
+    const drawn = draw(item);
+    const open = drawn.lines.filter(({ closed }) => !closed).map(({ line }) => line);
+    const rings = drawn.lines.filter(({ closed }) => closed).map(({ line }) => line);
+    const regions = uniteRegions([...strokeRegions(open, edit.width, false), ...strokeRegions(rings, edit.width, true)]);
+    if (regions.length) changed[item.id] = pathThing(item, regionPaths(regions, fit), 'nonzero');
+  }
+  if (Object.keys(changed).length === 0) throw new Error('Only lines can be made into shapes; this is a shape already.');
+  return { items: changed };
+}
+
+function toPaths({ items, fit, regionsOf, context }: Selected): Change {
+  const changed: Changed = {};
+  for (const item of items) {
+    if (item.kind === 'path' || item.kind === 'picture') continue;
+    const { subpaths, fill } = itemPath(item, context);
+    // Words that overlap are united, so that what is carved stays the same.
+    if (item.kind === 'text' && fill !== 'none') changed[item.id] = pathThing(item, regionPaths(regionsOf(item), fit), 'nonzero');
+    else changed[item.id] = pathThing(item, subpaths, fill);
+  }
+  return { items: changed };
+}
+
+function takeApart({ job, items, context }: Selected): Change {
+  const changed: Changed = {};
+  for (const item of items) {
+    const { subpaths, letters, fill } = itemPath(item, context);
+    const parts =
+      letters && letters.length > 1
+        ? letters.map((letter) => ({ subpaths: letter, fill }))
+        : fill === 'none'
+          ? subpaths.map((s) => ({ subpaths: [s], fill }))
+          : nest(subpaths);
+    if (parts.length < 2) continue;
+    changed[item.id] = pathThing(item, parts[0].subpaths, parts[0].fill);
+    for (const part of parts.slice(1)) {
+      const id = freshId(item.id, (other) => other in job.items || other in changed);
+      changed[id] = pathThing(item, part.subpaths, part.fill, id);
+    }
+  }
+  if (Object.keys(changed).length === 0) throw new Error('It is one piece already.');
+  return { items: changed };
+}
+
+/** What each edit makes of what is selected. */
+const EDITS: { [D in Edit['do']]: (selected: Selected, edit: EditOf<D>) => Change } = {
+  turn: turn,
+  mirror: mirror,
+  scale: scale,
+  align: align,
+  spread: spread,
+  unite: combine,
+  subtract: combine,
+  intersect: combine,
+  offset: offsetBy,
+  corners: corners,
+  'clear around': clearAround,
+  rows: repeat,
+  ring: repeat,
+  fit: fitInto,
+  order: reorder,
+  bridge: bridge,
+  thicken: thicken,
+  'to paths': toPaths,
+  'take apart': takeApart,
+};
+
 /**
  * Works out an edit. Things that are locked stay as they are.
  *
@@ -139,239 +422,21 @@ export function applyEdit(job: Job, edit: Edit, context: DrawContext): Change {
   const locked = new Set(job.layers.filter((layer) => layer.locked).map((layer) => layer.id));
   const items = edit.ids.map((id) => job.items[id]).filter((item) => item && !item.locked && !locked.has(item.layer ?? job.layers[0]?.id ?? ''));
   if (items.length === 0) throw new Error(edit.ids.length ? 'What is selected is locked.' : 'Nothing is selected.');
-  const fit = job.tolerance / 2;
   const draw = (item: Item) => drawItem(item, context);
   const boxes = items.map((item) => drawnBox(item, draw(item)));
   const whole = joinBoxes(boxes);
-  const centre = middle(whole);
-  const changed: Record<string, Item | null> = {};
-  const regionsOf = (item: Item) => draw(item).regions;
-  switch (edit.do) {
-    case 'turn':
-      for (const item of items) changed[item.id] = turned(item, edit.by, edit.about ?? centre);
-      return { items: changed };
-    case 'mirror':
-      for (const item of items) changed[item.id] = mirrored(item, edit.across, centre);
-      return { items: changed };
-    case 'scale': {
-      if (!(edit.x > 0 && edit.y > 0 && edit.x < 1e4 && edit.y < 1e4)) throw new Error('The size must be larger than nought.');
-      const about = edit.about ?? centre;
-      let turnedToPaths = 0;
-      for (const item of items) {
-        const grown = scaled(item, edit.x, edit.y, about);
-        if (grown) changed[item.id] = grown;
-        else {
-          const { subpaths, fill } = itemPath(item, context);
-          const m: Matrix = [edit.x, 0, 0, edit.y, about[0] - edit.x * about[0], about[1] - edit.y * about[1]];
-          changed[item.id] = pathThing(item, transformPath(subpaths, m), fill);
-          turnedToPaths++;
-        }
-      }
-      return { items: changed, ...(turnedToPaths ? { note: 'Stretched unevenly, it is a free path now: its figures can no longer be typed.' } : {}) };
-    }
-    case 'align': {
-      const board = { minX: 0, minY: 0, maxX: job.board.width, maxY: job.board.height };
-      const frame = edit.to === 'board' ? board : whole;
-      // Grouped things keep their places within the group.
-      const units = groupsOf(items, boxes);
-      for (const unit of units) {
-        const b = unit.box;
-        const dx =
-          edit.edge === 'left'
-            ? frame.minX - b.minX
-            : edit.edge === 'right'
-              ? frame.maxX - b.maxX
-              : edit.edge === 'middle'
-                ? middle(frame)[0] - middle(b)[0]
-                : 0;
-        const dy =
-          edit.edge === 'bottom'
-            ? frame.minY - b.minY
-            : edit.edge === 'top'
-              ? frame.maxY - b.maxY
-              : edit.edge === 'centre'
-                ? middle(frame)[1] - middle(b)[1]
-                : 0;
-        for (const item of unit.items) changed[item.id] = { ...item, x: tidy(item.x + dx), y: tidy(item.y + dy) };
-      }
-      return { items: changed };
-    }
-    case 'spread': {
-      const units = groupsOf(items, boxes);
-      if (units.length < 3) throw new Error('Spreading evenly needs three things or more.');
-      const [low, high] = edit.along === 'x' ? (['minX', 'maxX'] as const) : (['minY', 'maxY'] as const);
-      units.sort((a, b) => a.box[low] + a.box[high] - b.box[low] - b.box[high]);
-      const room = whole[high] - whole[low] - units.reduce((sum, { box }) => sum + box[high] - box[low], 0);
-      const gap = room / (units.length - 1);
-      let at = whole[low];
-      for (const unit of units) {
-        const by = at - unit.box[low];
-        for (const item of unit.items) changed[item.id] = edit.along === 'x' ? { ...item, x: tidy(item.x + by) } : { ...item, y: tidy(item.y + by) };
-        at += unit.box[high] - unit.box[low] + gap;
-      }
-      return { items: changed };
-    }
-    case 'unite':
-    case 'subtract':
-    case 'intersect': {
-      if (items.length < 2) throw new Error('This needs two things or more.');
-      const [first, ...rest] = items.map(regionsOf);
-      const regions =
-        edit.do === 'unite'
-          ? uniteRegions([first, ...rest].flat())
-          : edit.do === 'subtract'
-            ? subtract(first, rest.flat())
-            : rest.reduce((sum, other) => intersect(sum, other), first);
-      if (regions.length === 0) throw new Error(edit.do === 'intersect' ? 'These things have nothing in common.' : 'Nothing would be left.');
-      for (const item of items) changed[item.id] = null;
-      changed[items[0].id] = pathThing(items[0], regionPaths(regions, fit), 'nonzero');
-      return { items: changed };
-    }
-    case 'offset': {
-      for (const item of items) {
-        const regions = offset(regionsOf(item), edit.by, edit.join, fit);
-        if (regions.length === 0) throw new Error('Nothing is left: it is narrower than twice the distance.');
-        const id = freshId(item.id, (other) => other in job.items || other in changed);
-        changed[id] = pathThing(item, regionPaths(regions, fit), 'nonzero', id);
-      }
-      return { items: changed };
-    }
-    case 'corners': {
-      let left = 0;
-      for (const item of items) {
-        const { subpaths, fill } = itemPath(item, context);
-        const rounded = roundCorners(subpaths, edit.radius, edit.how, edit.node);
-        left += rounded.left;
-        if (rounded.done) changed[item.id] = pathThing(item, rounded.subpaths, fill);
-      }
-      if (Object.keys(changed).length === 0) throw new Error('There is no corner between straight lines with room for that.');
-      return {
-        items: changed,
-        ...(left ? { note: `${left} ${left === 1 ? 'corner has' : 'corners have'} no room for that, or meet a curve, and stay sharp.` } : {}),
-      };
-    }
-    case 'clear around': {
-      const shape = job.items[edit.by];
-      if (!shape) throw new Error('The thing to keep clear of is not there any more.');
-      const keepOut = offset(filledIn(regionsOf(shape)), edit.margin, 'round', fit);
-      if (keepOut.length === 0) throw new Error('The thing to keep clear of encloses nothing.');
-      for (const item of items) {
-        if (item.id === shape.id) continue;
-        const drawn = draw(item);
-        if (drawn.regions.length) {
-          const regions = subtract(drawn.regions, keepOut);
-          changed[item.id] = regions.length ? pathThing(item, regionPaths(regions, fit), 'nonzero') : null;
-        } else if (drawn.lines.length) {
-          const frame = growBox(joinBoxes([drawnBox(item, drawn)]), []);
-          const outside = subtract([{ outer: boxContour(frame, 10), holes: [] }], keepOut);
-          const lines = clipLines(
-            drawn.lines.map(({ line, closed }) => (closed ? closedUp(line) : line)),
-            outside,
-          );
-          changed[item.id] = lines.length
-            ? pathThing(
-                item,
-                lines.map((line) => fitContour(line, fit, false)),
-                'none',
-              )
-            : null;
-        }
-      }
-      return { items: changed };
-    }
-    case 'rows':
-    case 'ring': {
-      const count = edit.do === 'rows' ? edit.columns * edit.rows : edit.count;
-      if (!(count >= 1 && count * items.length <= 20_000)) throw new Error('That would be more than twenty thousand things.');
-      for (let k = 1; k < count; k++) {
-        const groups = new Map<string, string>();
-        for (const item of items) {
-          const id = freshId(item.id, (other) => other in job.items || other in changed);
-          let group = item.group;
-          if (group)
-            groups.set(group, (group = groups.get(group) ?? freshId(group, (g) => Object.values({ ...job.items, ...changed }).some((i) => i?.group === g))));
-          const copy =
-            edit.do === 'ring'
-              ? turned(item, (360 * k) / count, edit.about)
-              : { ...item, x: tidy(item.x + edit.dx * (k % edit.columns)), y: tidy(item.y + edit.dy * Math.floor(k / edit.columns)) };
-          changed[id] = { ...copy, id, ...(group ? { group } : {}) };
-        }
-      }
-      return { items: changed };
-    }
-    case 'fit': {
-      const into = edit.into === BOARD ? undefined : job.items[edit.into];
-      if (edit.into !== BOARD && !into) throw new Error('The plate is not there any more.');
-      const frame = into ? drawnBox(into, draw(into)) : { minX: 0, minY: 0, maxX: job.board.width, maxY: job.board.height };
-      const [width, height] = [frame.maxX - frame.minX - 2 * edit.margin, frame.maxY - frame.minY - 2 * edit.margin];
-      if (!(width > 0 && height > 0)) throw new Error('The margins leave no room.');
-      const k = Math.min(width / (whole.maxX - whole.minX), height / (whole.maxY - whole.minY));
-      if (!(k > 1e-4 && k < 1e4)) throw new Error('There is nothing drawn that could be fitted.');
-      const [dx, dy] = [middle(frame)[0] - centre[0], middle(frame)[1] - centre[1]];
-      // Scaling evenly never fails: every kind of thing can be larger or smaller.
-      for (const item of items) {
-        const grown = scaled(item, k, k, centre)!;
-        changed[item.id] = { ...grown, x: tidy(grown.x + dx), y: tidy(grown.y + dy) };
-      }
-      return { items: changed };
-    }
-    case 'order': {
-      const chosen = new Set(items.map(({ id }) => id));
-      const rank = items.map((item, i) => ({ id: item.id, box: boxes[i], area: (boxes[i].maxX - boxes[i].minX) * (boxes[i].maxY - boxes[i].minY) }));
-      if (edit.how === 'left to right') rank.sort((a, b) => middle(a.box)[0] - middle(b.box)[0]);
-      if (edit.how === 'inside out') rank.sort((a, b) => a.area - b.area);
-      const sorted = rank.map(({ id }) => id);
-      const others = job.itemOrder.filter((id) => !chosen.has(id));
-      if (edit.how === 'first') return { items: {}, order: [...sorted, ...others], toCutIn: true };
-      if (edit.how === 'last') return { items: {}, order: [...others, ...sorted], toCutIn: true };
-      // Sorted among themselves, in the places they have together.
-      return { items: {}, order: job.itemOrder.map((id) => (chosen.has(id) ? sorted.shift()! : id)), toCutIn: true };
-    }
-    case 'bridge': {
-      const [item] = items;
-      const regions = bridgedAt(regionsOf(item), edit.at, edit.width);
-      if (!regions) throw new Error('Press on a stroke between an island and what is around it.');
-      return { items: { [item.id]: pathThing(item, regionPaths(regions, fit), 'nonzero') } };
-    }
-    case 'thicken': {
-      for (const item of items) {
-        const drawn = draw(item);
-        const open = drawn.lines.filter(({ closed }) => !closed).map(({ line }) => line);
-        const rings = drawn.lines.filter(({ closed }) => closed).map(({ line }) => line);
-        const regions = uniteRegions([...strokeRegions(open, edit.width, false), ...strokeRegions(rings, edit.width, true)]);
-        if (regions.length) changed[item.id] = pathThing(item, regionPaths(regions, fit), 'nonzero');
-      }
-      if (Object.keys(changed).length === 0) throw new Error('Only lines can be made into shapes; this is a shape already.');
-      return { items: changed };
-    }
-    case 'to paths':
-      for (const item of items) {
-        if (item.kind === 'path' || item.kind === 'picture') continue;
-        const { subpaths, fill } = itemPath(item, context);
-        // Words that overlap are united, so that what is carved stays the same.
-        if (item.kind === 'text' && fill !== 'none') changed[item.id] = pathThing(item, regionPaths(regionsOf(item), fit), 'nonzero');
-        else changed[item.id] = pathThing(item, subpaths, fill);
-      }
-      return { items: changed };
-    case 'take apart':
-      for (const item of items) {
-        const { subpaths, letters, fill } = itemPath(item, context);
-        const parts =
-          letters && letters.length > 1
-            ? letters.map((letter) => ({ subpaths: letter, fill }))
-            : fill === 'none'
-              ? subpaths.map((s) => ({ subpaths: [s], fill }))
-              : nest(subpaths);
-        if (parts.length < 2) continue;
-        changed[item.id] = pathThing(item, parts[0].subpaths, parts[0].fill);
-        for (const part of parts.slice(1)) {
-          const id = freshId(item.id, (other) => other in job.items || other in changed);
-          changed[id] = pathThing(item, part.subpaths, part.fill, id);
-        }
-      }
-      if (Object.keys(changed).length === 0) throw new Error('It is one piece already.');
-      return { items: changed };
-  }
+  const selected: Selected = {
+    job,
+    items,
+    boxes,
+    whole,
+    centre: middle(whole),
+    fit: job.tolerance / 2,
+    context,
+    draw,
+    regionsOf: (item) => draw(item).regions,
+  };
+  return (EDITS[edit.do] as (selected: Selected, edit: Edit) => Change)(selected, edit);
 }
 
 /** Regions without their holes: what a badge covers, not only its rim. */

@@ -14,13 +14,13 @@ import { drawItem, drawSubpaths } from './index.ts';
 
 const jobOf = (items: Item[]): Job => {
   const reading = readJob({
-    kerbe: 1,
+    kerbe: 3,
     name: 'Heron & <Reed>',
     board: { width: 120, height: 80, thickness: 18 },
     items: Object.fromEntries(items.map((item) => [item.id, item])),
     itemOrder: items.map(({ id }) => id),
-    bits: { v: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 } },
-    cuts: { c: { kind: 'vcarve', id: 'c', name: 'Carve', on: 'art', bit: 'v' } },
+    tools: { v: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 } },
+    cuts: { c: { kind: 'vcarve', id: 'c', name: 'Carve', on: 'art', tool: 'v' } },
     cutOrder: ['c'],
   });
   if (!reading.ok) throw new Error(reading.why.join());

@@ -3,7 +3,7 @@ import { worksOn } from '../job/target.ts';
 import type { Job } from '../job/index.ts';
 import { isHidden, itemPath, type DrawContext } from './index.ts';
 import { short, transformPath, type Subpath } from './path.ts';
-import { CALLED } from '../plan/called.ts';
+import { kindOf } from '../cuts/index.ts';
 
 export interface ExportedThing {
   id: string;
@@ -28,7 +28,7 @@ export function exportedThings(job: Job, fonts: DrawContext['fonts']): ExportedT
       const cuts = job.cutOrder
         .map((id) => job.cuts[id])
         .filter((cut) => worksOn(job, cut, item))
-        .map((cut) => cut.name || CALLED[cut.kind]);
+        .map((cut) => cut.name || kindOf(cut).label);
       const name = item.name || (item.kind === 'text' ? item.text.split('\n')[0].slice(0, 60) : '');
       return { id: item.id, name, layer: cuts.join(' + ') || 'not cut', fill, subpaths };
     });

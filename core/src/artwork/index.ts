@@ -2,9 +2,9 @@
  * Drawn things to what can be cut: every thing is path data about its own origin, placed on the
  * board by one matrix; filled things become regions, line work becomes lines.
  */
-import { unite, type Contour, type Line, type Region } from '../geometry/index.ts';
+import { unite, type Contour, type DrawnLine, type Line, type Region } from '../geometry/index.ts';
 import type { Item, Job } from '../job/index.ts';
-import { finding, type Finding } from '../preflight/findings.ts';
+import { finding, type Finding } from '../findings/index.ts';
 import { drawSubpaths, parsePath, placeOf, transformPath, type Subpath } from './path.ts';
 import { shapePath } from './shapes.ts';
 import { faceById, setText, SINGLE_LINE, uniteGlyphs, type Font, type SetText } from './text/index.ts';
@@ -24,16 +24,18 @@ export interface DrawContext {
   items: Record<string, Item>;
 }
 
-/** Line work: a flattened line that is open, or closed without enclosing anything. */
-export interface DrawnLine {
-  line: Line;
-  closed: boolean;
-}
-
 export interface DrawnItem {
   regions: Region[];
   lines: DrawnLine[];
+  /** Of words: the outlines or strokes of each letter by itself, in the order they were typed. */
+  letters?: DrawnLetter[];
   findings: Finding[];
+}
+
+export interface DrawnLetter {
+  /** As typed; several characters where a face joins them. */
+  said: string;
+  lines: Line[];
 }
 
 export interface ItemPath {
@@ -94,14 +96,17 @@ const isFinitePath = ({ x, y, segments }: Subpath): boolean => Number.isFinite(x
 
 /** A thing flattened: regions of what is filled, lines of line work, on the board. */
 export function drawItem(item: Item, context: DrawContext): DrawnItem {
-  const { subpaths, fill, findings } = itemPath(item, context);
+  const { subpaths, letters, said = [], fill, findings } = itemPath(item, context);
+  const parts = (letters ?? [subpaths]).map((part) => drawSubpaths(part, context.tolerance, fill !== 'none'));
+  const contours = parts.flatMap((part) => part.contours);
+  const lines = parts.flatMap((part) => part.lines);
+  const drawn = letters ? { letters: parts.map((part, k) => ({ said: said[k] ?? '', lines: [...part.contours, ...part.lines] })) } : {};
   if (fill === 'none') {
-    const { contours, lines } = drawSubpaths(subpaths, context.tolerance, false);
-    return { regions: [], lines: [...contours.map((line) => ({ line, closed: true })), ...lines.map((line) => ({ line, closed: false }))], findings };
+    const all = [...contours.map((line) => ({ line, closed: true })), ...lines.map((line) => ({ line, closed: false }))];
+    return { regions: [], lines: all, ...drawn, findings };
   }
-  const { contours } = drawSubpaths(subpaths, context.tolerance, true);
   // A mirrored thing turns the other way round; the non-zero rule does not mind.
-  return { regions: item.kind === 'text' ? uniteGlyphs(contours) : unite(contours as Contour[], fill), lines: [], findings };
+  return { regions: item.kind === 'text' ? uniteGlyphs(contours) : unite(contours as Contour[], fill), lines: [], ...drawn, findings };
 }
 
 /** Is the thing, or the layer it lies on, hidden? Hidden things are neither drawn nor cut. */

@@ -1,6 +1,6 @@
 /** The crib - the shop's bits - as CSV and JSON, in and out. */
 import Papa from 'papaparse';
-import { Bit } from '../job/index.ts';
+import { Bit } from './schema.ts';
 
 const COLUMNS = [
   'id',

@@ -4,7 +4,7 @@
  * height (tangent to the ball), then straight sides at radius `outer`. Plain geometry (derived):
  * with A the included angle and t = tan(A/2), a V groove of depth h is w = tipFlat + 2·h·t wide.
  */
-import type { Bit, CutKind } from '../job/index.ts';
+import type { Bit } from './schema.ts';
 import { formatLength, type LengthUnit } from '../length/index.ts';
 
 /** Bits with a cone: they carve deeper where the stroke is wider. */
@@ -13,19 +13,8 @@ export const isPointed = (bit: Bit): bit is PointedBit => 'angle' in bit;
 /** Bits that leave a flat floor and straight walls. */
 export const isStraight = (bit: Bit): boolean => bit.kind === 'end' || bit.kind === 'surfacing';
 
-/** Kinds of bit that can make a cut, the likeliest first. */
-export const SUITS: Record<CutKind, Bit['kind'][]> = {
-  vcarve: ['v', 'engraving', 'tapered'],
-  pocket: ['end', 'surfacing'],
-  profile: ['end', 'v', 'ball'],
-  drill: ['drill', 'end'],
-  engrave: ['v', 'engraving', 'ball', 'tapered', 'end'],
-  drag: ['drag'],
-  recess: ['end'],
-  plug: ['end'],
-  chamfer: ['v', 'engraving', 'tapered'],
-  surface: ['surfacing', 'end'],
-};
+/** How deep a drag diamond scratches, mm: what is programmed is how its spring is loaded. (Common practice: hardly felt with a finger-nail.) */
+export const SCRATCH = 0.05;
 
 export interface BitShape {
   flat: number;
@@ -63,7 +52,7 @@ function joint({ ball, tangent }: BitShape): { radius: number; apex: number } {
   return { radius: ball * Math.sqrt(1 - sine * sine), apex: ball * (1 / sine - 1) };
 }
 
-/** Height of the bit's surface above its lowest point at a distance from the axis, mm; nought over the flat, Infinity outside the bit. */
+/** Height of the bit's surface above its lowest point at a distance from the axis, mm; zero over the flat, Infinity outside the bit. */
 export function heightAt(shape: BitShape, r: number): number {
   if (r > shape.outer + 1e-12) return Infinity;
   if (r <= shape.flat) return 0;
@@ -87,10 +76,10 @@ export function radiusAt(shape: BitShape, height: number): number {
   return tangent > 0 ? Math.min(outer, flat + height * tangent) : outer;
 }
 
-/** Height of the point of a drill, mm: from its tip up to its full width, d/(2·tan(A/2)); nought for bits without. @example 10 mm, 118° -> 3.004 */
+/** Height of the point of a drill, mm: from its tip up to its full width, d/(2·tan(A/2)); zero for bits without. @example 10 mm, 118° -> 3.004 */
 export const pointLength = (bit: Bit): number => (bit.kind === 'drill' ? heightAt(shapeOf(bit), shapeOf(bit).outer) : 0);
 
-/** Radius at which the ball of a point passes into its cone, mm; nought without a ball. */
+/** Radius at which the ball of a point passes into its cone, mm; zero without a ball. */
 export const jointRadius = (shape: BitShape): number => joint(shape).radius;
 
 /** Radius beyond which depth and width go together evenly, mm: below it the tip is a ball. */

@@ -1,6 +1,6 @@
 /** The side view of a bit as SVG path data: y downwards, in units of the drawing. */
 import { heightAt, radiusAt, shapeOf } from './index.ts';
-import type { Bit } from '../job/index.ts';
+import type { Bit } from './schema.ts';
 
 const STEPS = 24;
 

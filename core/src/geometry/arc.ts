@@ -14,7 +14,7 @@ export interface ArcByMiddle {
 /**
  * The middle of an arc given by its ends, radii and flags, as in a path's A command. Centre as in
  * W3C SVG 1.1 appendix F.6.5, radii enlarged as in F.6.6 when they cannot span the ends. Null when
- * it is no arc: a radius of nought, or ends that coincide.
+ * it is no arc: a radius of zero, or ends that coincide.
  */
 export function arcByMiddle(
   x0: number,

@@ -12,6 +12,12 @@ export interface Contour {
 /** An open line, flattened: the same arrays, but the last vertex does not join the first. */
 export type Line = Contour;
 
+/** Line work: a flattened line that is open, or closed without enclosing anything. */
+export interface DrawnLine {
+  line: Line;
+  closed: boolean;
+}
+
 /** A piece of artwork with its holes. Outer is counter-clockwise, holes are clockwise. */
 export interface Region {
   outer: Contour;

@@ -4,7 +4,7 @@
  * keeps its curves; lengths are millimetres, angles degrees counter-clockwise.
  */
 import { z } from 'zod';
-import { id, length, notNegative, positive } from './fields.ts';
+import { id, length, notNegative, positive } from '../fields/index.ts';
 
 const degrees = z.number().min(-360_000).max(360_000);
 

@@ -2,12 +2,13 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { namedBy } from '../cuts/index.ts';
 import { often } from '../reference/chance.ts';
 import { jobWith, makeJob, mixedJob } from '../reference/fixtures.ts';
 import { Bit, boardThickness, Cut, datumPoint, Job, jobSchema, makeItem, readJob, type CutKind, type JobInput } from './index.ts';
 import { pairJob } from './pair.ts';
 import { roleOfItem, worksOn } from './target.ts';
-import { bitsOf, layTemplate, Template, templateOf } from './template.ts';
+import { layTemplate, Template, templateOf } from './template.ts';
 
 /** A job that lacks nothing, as it is saved, changed in one place. */
 const changed = (change: (job: Record<string, never>) => void): unknown => {
@@ -34,11 +35,11 @@ describe('reading a job', () => {
     expect(job.program).toMatchObject({ units: 'mm', decimals: 3, clearance: 5, workOffset: 'G54', change: 'pause' });
     // Common practice: twist drills are pointed at 118 degrees, pecks an eighth of an inch, skims 0.2 mm.
     expect(Bit.parse({ kind: 'drill', id: 'd', diameter: 5 })).toMatchObject({ pointAngle: 118 });
-    expect(Cut.parse({ kind: 'surface', id: 's', on: 'art', bit: 'd' })).toMatchObject({ skim: 0.2, repeats: 1 });
-    expect(Cut.parse({ kind: 'drill', id: 's', on: 'holes', bit: 'd' })).toMatchObject({ peck: 3.2, dwell: 0 });
+    expect(Cut.parse({ kind: 'surface', id: 's', on: 'art', tool: 'd' })).toMatchObject({ skim: 0.2, repeats: 1 });
+    expect(Cut.parse({ kind: 'drill', id: 's', on: 'holes', tool: 'd' })).toMatchObject({ peck: 3.2, dwell: 0 });
   });
   it('a newer job is not guessed at', () => {
-    expect(whyNot({ kerbe: 2, name: 'Tomorrow' })).toMatch(/newer Kerbe \(version 2\).*Update/);
+    expect(whyNot({ kerbe: 4, name: 'Tomorrow' })).toMatch(/newer Kerbe \(version 4\).*Update/);
     expect(whyNot({ kerbe: 0 })).not.toBe('');
   });
   it.each<[string, (job: Record<string, never>) => void, RegExp]>([
@@ -46,16 +47,24 @@ describe('reading a job', () => {
     ['a board beyond all boards', (job) => Object.assign(job.board, { height: 1e9 }), /^board\.height: /],
     ['a length that is no number', (job) => Object.assign(job.board, { thickness: 'thick' }), /^board\.thickness: /],
     ['a figure nobody knows', (job) => Object.assign(job, { wings: 2 }), /wings/],
-    ['a cut nobody knows', (job) => Object.assign(job.cuts, { carve: { kind: 'saw', id: 'carve', on: 'art', bit: 'v60' } }), /^cuts\.carve/],
-    ['a drag cut with its spindle on', (job) => Object.assign(job.cuts, { carve: { kind: 'drag', id: 'carve', on: 'art', bit: 'v60', speed: 9000 } }), /speed/],
-    ['a bit of no angle', (job) => Object.assign(job.bits, { v60: { kind: 'v', id: 'v60', angle: 0, diameter: 12 } }), /^bits\.v60\.angle: /],
+    ['a cut nobody knows', (job) => Object.assign(job.cuts, { carve: { kind: 'saw', id: 'carve', on: 'art', tool: 'v60' } }), /^cuts\.carve/],
+    [
+      'a drag cut with its spindle on',
+      (job) => Object.assign(job.cuts, { carve: { kind: 'drag', id: 'carve', on: 'art', tool: 'v60', speed: 9000 } }),
+      /speed/,
+    ],
+    ['a bit of no angle', (job) => Object.assign(job.tools, { v60: { kind: 'v', id: 'v60', angle: 0, diameter: 12 } }), /^tools\.v60\.angle: /],
     [
       'a tip both flat and round',
-      (job) => Object.assign(job.bits, { v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12, tipFlat: 1, tipRadius: 1 } }),
+      (job) => Object.assign(job.tools, { v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12, tipFlat: 1, tipRadius: 1 } }),
       /flat or rounded, not both/,
     ],
-    ['a tip wider than its bit', (job) => Object.assign(job.bits, { v60: { kind: 'v', id: 'v60', angle: 60, diameter: 3, tipFlat: 4 } }), /wider than the bit/],
-    ['a cut without its bit', (job) => Object.assign(job, { bits: { end6: job.bits['end6'] } }), /Cut “carve” uses bit “v60”, which is not in the job/],
+    [
+      'a tip wider than its bit',
+      (job) => Object.assign(job.tools, { v60: { kind: 'v', id: 'v60', angle: 60, diameter: 3, tipFlat: 4 } }),
+      /wider than the bit/,
+    ],
+    ['a cut without its bit', (job) => Object.assign(job, { tools: { end6: job.tools['end6'] } }), /Cut “carve” uses bit “v60”, which is not in the job/],
     ['a cut left out of the order', (job) => Object.assign(job, { cutOrder: ['carve'] }), /Cut “out” is missing from the order/],
     [
       'an order of cuts that are not there',
@@ -75,12 +84,12 @@ describe('reading a job', () => {
     ['rest clearing after a bit that is not there', (job) => Object.assign(job.cuts['carve'], { after: 'gone' }), /comes after bit “gone”/],
     [
       'a recess whose plug is cut by nothing',
-      (job) => Object.assign(job.cuts, { carve: { kind: 'recess', id: 'carve', on: 'art', bit: 'end6', mate: 'gone' } }),
+      (job) => Object.assign(job.cuts, { carve: { kind: 'recess', id: 'carve', on: 'art', tool: 'end6', mate: 'gone' } }),
       /fits what bit “gone” cuts/,
     ],
     [
       'a floor cleared for no carve',
-      (job) => Object.assign(job.cuts, { carve: { kind: 'pocket', id: 'carve', on: 'art', bit: 'end6', floorOf: 'out' } }),
+      (job) => Object.assign(job.cuts, { carve: { kind: 'pocket', id: 'carve', on: 'art', tool: 'end6', floorOf: 'out' } }),
       /clears the floor of “out”, which is no V-carve/,
     ],
   ])('says where and why: %s', (_, change, why) => expect(whyNot(changed(change))).toMatch(why));
@@ -151,13 +160,13 @@ const KINDS: CutKind[] = ['vcarve', 'profile', 'pocket', 'drill', 'engrave', 'dr
 const someCut = fc.record({
   kind: fc.constantFrom(...KINDS),
   on: fc.constantFrom<Cut['on']>('art', 'outline', 'words', 'holes', 'lines', 'shapes', ['words'], ['words', 'plate'], ['edge'], []),
-  bit: fc.constantFrom('v60', 'end6', 'end3'),
+  tool: fc.constantFrom('v60', 'end6', 'end3'),
   mate: fc.constantFrom('end6', 'end3'),
 });
 const someJob = fc.array(someCut, { minLength: 1, maxLength: 6 }).map((wanted) => {
   const cuts: NonNullable<JobInput['cuts']> = {};
-  wanted.forEach(({ kind, on, bit, mate }, i) => {
-    cuts[`c${i}`] = { kind, id: `c${i}`, on, bit, ...(kind === 'recess' || kind === 'plug' ? { mate } : {}) } as JobInput['cuts'][string];
+  wanted.forEach(({ kind, on, tool, mate }, i) => {
+    cuts[`c${i}`] = { kind, id: `c${i}`, on, tool, ...(kind === 'recess' || kind === 'plug' ? { mate } : {}) } as JobInput['cuts'][string];
   });
   return mixedJob({ cuts, cutOrder: Object.keys(cuts).reverse() });
 });
@@ -170,7 +179,7 @@ describe('cut lists kept for other artwork', () => {
         const { job: laid } = layTemplate(job, template);
         expect(whyNot(laid)).toBe('');
         expect(laid.cutOrder).toEqual(job.cutOrder);
-        expect(Object.keys(laid.bits).sort()).toEqual(Object.keys(job.bits).sort());
+        expect(Object.keys(laid.tools).sort()).toEqual(Object.keys(job.tools).sort());
         for (const id of job.cutOrder) {
           expect({ ...laid.cuts[id], on: null }).toEqual({ ...job.cuts[id], on: null });
           // Nothing of the old drawing is named in it.
@@ -183,18 +192,18 @@ describe('cut lists kept for other artwork', () => {
     fc.assert(
       fc.property(someJob, (job) => {
         const template = templateOf(job, 'Kept');
-        const used = new Set(Object.values(job.cuts).flatMap(bitsOf));
-        expect(new Set(Object.keys(template.bits))).toEqual(used);
-        const bare = mixedJob({ bits: {}, cuts: {}, cutOrder: [] });
+        const used = new Set(Object.values(job.cuts).flatMap((cut) => namedBy(cut).tools));
+        expect(new Set(Object.keys(template.tools))).toEqual(used);
+        const bare = mixedJob({ tools: {}, cuts: {}, cutOrder: [] });
         const { job: laid } = layTemplate(bare, template);
         expect(whyNot(laid)).toBe('');
-        expect(new Set(Object.keys(laid.bits))).toEqual(used);
+        expect(new Set(Object.keys(laid.tools))).toEqual(used);
       }),
       often(100),
     ));
   it('a cut whose role nothing plays is named, and the list is laid all the same', () => {
     const plate = jobWith({ plate: { kind: 'rectangle', width: 50, height: 20 } });
-    const job = mixedJob({ cuts: { d: { kind: 'drill', id: 'd', name: 'Screw holes', on: 'holes', bit: 'drill5' } }, cutOrder: ['d'] });
+    const job = mixedJob({ cuts: { d: { kind: 'drill', id: 'd', name: 'Screw holes', on: 'holes', tool: 'drill5' } }, cutOrder: ['d'] });
     const { job: laid, idle } = layTemplate(plate, templateOf(job, 'Two holes'));
     expect(idle).toEqual(['Screw holes']);
     expect(laid.cutOrder).toEqual(['d']);
@@ -213,7 +222,7 @@ describe('pairs', () => {
           direction: fc.constantFrom('climb' as const, 'conventional' as const),
         }),
         (figures) => {
-          const cut = { id: 'r', on: ['plate'], bit: 'end3', mate: 'end6', ...figures };
+          const cut = { id: 'r', on: ['plate'], tool: 'end3', mate: 'end6', ...figures };
           const job = mixedJob({ cuts: { r: cut }, cutOrder: ['r'] });
           const pair = pairJob(job, 'r');
           if (!pair.ok) throw new Error(pair.why);
@@ -237,7 +246,7 @@ describe('names that every object has by itself', () => {
       const named = <T extends object>(one: T) => JSON.parse(`{ ${JSON.stringify(name)}: ${JSON.stringify({ ...one, id: name })} }`) as object;
       expect(readJob({ ...base, items: named(base.items.words), itemOrder: [name], outline: null }).ok).toBe(false);
       expect(readJob({ ...base, cuts: named(base.cuts.carve), cutOrder: [name] }).ok).toBe(false);
-      expect(readJob({ ...base, cuts: { carve: { ...base.cuts.carve, bit: name } }, cutOrder: ['carve'] }).ok).toBe(false);
+      expect(readJob({ ...base, cuts: { carve: { ...base.cuts.carve, tool: name } }, cutOrder: ['carve'] }).ok).toBe(false);
       expect(readJob({ ...base, outline: name }).ok).toBe(false);
       expect(readJob({ ...base, cuts: { carve: { ...base.cuts.carve, on: [name] } }, cutOrder: ['carve'] }).ok).toBe(false);
     },

@@ -1,5 +1,5 @@
 /** What a cut works on. */
-import type { Cut } from './cuts.ts';
+import type { BaseCut } from '../cuts/index.ts';
 import type { Item, Job } from './index.ts';
 
 export type Role = 'words' | 'holes' | 'lines' | 'shapes';
@@ -13,7 +13,7 @@ export function roleOfItem(item: Item): Role {
 }
 
 /** Does a cut work on a thing? Without an outline of its own a job's outline is nothing that is drawn. */
-export function worksOn(job: Pick<Job, 'outline'>, { on }: Pick<Cut, 'on'>, item: Item): boolean {
+export function worksOn(job: Pick<Job, 'outline'>, { on }: Pick<BaseCut, 'on'>, item: Item): boolean {
   if (item.guide) return false;
   if (Array.isArray(on)) return on.includes(item.id);
   if (on === 'outline') return item.id === job.outline;

@@ -1,22 +1,31 @@
 /**
- * Cut lists kept for other artwork: "brass plate, two holes". A template holds cuts and their bits;
+ * Cut lists kept for other artwork: "brass plate, two holes". A template holds cuts and their tools;
  * what a cut works on is kept by role - words, holes, lines, shapes, the outline - so that it finds
  * the like in another drawing.
  */
 import { z } from 'zod';
-import { Bit } from './bits.ts';
-import { Cut, type CutOf } from './cuts.ts';
-import { id } from './fields.ts';
+import { Bit } from '../bits/schema.ts';
+import { Cut, kindOf, namedBy, renamed } from '../cuts/index.ts';
+import { id } from '../fields/index.ts';
 import type { Job } from './index.ts';
 import { roleOfItem } from './target.ts';
+import { toolsForBits } from './versions.ts';
 
-export const Template = z.strictObject({
-  kerbeTemplate: z.literal(1),
+const TEMPLATE_VERSION = 2;
+
+const Kept = z.strictObject({
+  kerbeTemplate: z.literal(TEMPLATE_VERSION),
   name: z.string().min(1).max(120),
-  bits: z.record(id, Bit),
+  tools: z.record(id, Bit),
   cuts: z.record(id, Cut),
   cutOrder: z.array(id),
 });
+
+/** A template of this version or the first, which spoke of bits. */
+export const Template = z.preprocess((data) => {
+  const document = data as { kerbeTemplate?: unknown } | null;
+  return document?.kerbeTemplate === 1 ? { ...toolsForBits(document), kerbeTemplate: TEMPLATE_VERSION } : data;
+}, Kept);
 export type Template = z.infer<typeof Template>;
 
 /** The cut list of a job. Things picked one by one become their role, or everything when they are of several. */
@@ -30,18 +39,13 @@ export function templateOf(job: Job, name: string): Template {
         cut.on = cut.on.length === 1 && cut.on[0] === job.outline ? 'outline' : found.length === 1 ? found[0] : 'art';
       }
       // Places on this drawing mean nothing on another.
-      if (cut.kind === 'profile') cut.tabsAt = [];
-      if (cut.kind === 'drill') cut.points = [];
-      return [key, cut];
+      return [key, { ...cut, ...structuredClone(kindOf(cut).unplaced) } as Cut];
     }),
   );
-  const used = new Set(Object.values(cuts).flatMap((cut) => bitsOf(cut)));
-  const bits = Object.fromEntries(Object.entries(job.bits).filter(([key]) => used.has(key)));
-  return structuredClone({ kerbeTemplate: 1 as const, name, bits, cuts, cutOrder: [...job.cutOrder] });
+  const used = new Set(Object.values(cuts).flatMap((cut) => namedBy(cut).tools));
+  const bits = Object.fromEntries(Object.entries(job.tools).filter(([key]) => used.has(key)));
+  return structuredClone({ kerbeTemplate: TEMPLATE_VERSION, name, tools: bits, cuts, cutOrder: [...job.cutOrder] });
 }
-
-/** Bits a cut names. */
-export const bitsOf = (cut: Cut): string[] => [cut.bit, ...('after' in cut && cut.after ? [cut.after] : []), ...('mate' in cut ? [cut.mate] : [])];
 
 /**
  * A job with its cuts replaced by a template's. Bits the job has already, alike in every figure, are
@@ -50,14 +54,14 @@ export const bitsOf = (cut: Cut): string[] => [cut.bit, ...('after' in cut && cu
  * @returns the job, and the names of cuts whose role nothing in the drawing plays
  */
 export function layTemplate(job: Job, template: Template): { job: Job; idle: string[] } {
-  const bits = { ...job.bits };
-  const renamed: Record<string, string> = {};
+  const bits = { ...job.tools };
+  const names: Record<string, string> = {};
   const facts = (bit: Bit) => JSON.stringify({ ...bit, id: '', name: '', crib: undefined, feeds: undefined });
-  for (const [key, bit] of Object.entries(template.bits)) {
+  for (const [key, bit] of Object.entries(template.tools)) {
     const same = Object.values(bits).find((other) => facts(other) === facts(bit));
     let free = same?.id ?? key;
     for (let n = 2; !same && bits[free]; n++) free = `${key}-${n}`;
-    renamed[key] = free;
+    names[key] = free;
     if (!same) bits[free] = { ...bit, id: free };
   }
   const played = new Set<string>(job.itemOrder.filter((one) => one !== job.outline).map((one) => roleOfItem(job.items[one])));
@@ -66,12 +70,9 @@ export function layTemplate(job: Job, template: Template): { job: Job; idle: str
   const cuts: Record<string, Cut> = {};
   const idle: string[] = [];
   for (const key of template.cutOrder) {
-    const cut = structuredClone(template.cuts[key]);
-    cut.bit = renamed[cut.bit];
-    if ('after' in cut && cut.after) cut.after = renamed[cut.after];
-    if ('mate' in cut) (cut as CutOf<'plug' | 'recess'>).mate = renamed[cut.mate];
+    const cut = renamed(structuredClone(template.cuts[key]), 'tool', (name) => names[name]);
     cuts[key] = cut;
-    if (cut.kind !== 'surface' && typeof cut.on === 'string' && !played.has(cut.on)) idle.push(cut.name || cut.kind);
+    if (!kindOf(cut).wholeBoard && typeof cut.on === 'string' && !played.has(cut.on)) idle.push(cut.name || cut.kind);
   }
-  return { job: { ...job, bits, cuts, cutOrder: [...template.cutOrder] }, idle };
+  return { job: { ...job, tools: bits, cuts, cutOrder: [...template.cutOrder] }, idle };
 }

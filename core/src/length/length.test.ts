@@ -76,7 +76,7 @@ describe('writing lengths', () => {
     expect(formatLength(3.17512, { unit: 'mm' })).toBe('3.18 mm');
     expect(formatLength(0, in64)).toBe('0 in');
   });
-  it('writes decimals without needless zeros and never minus nought', () => {
+  it('writes decimals without needless zeros and never minus zero', () => {
     expect(formatLength(18, mm)).toBe('18 mm');
     expect(formatNumber(-0.0001, mm)).toBe('0');
     expect(formatNumber(6.35, { unit: 'in' })).toBe('0.25');

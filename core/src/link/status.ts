@@ -1,6 +1,6 @@
 /** What a machine says on its wire, taken only when it has the shape of a status: anything may come over a wire. */
 import { z } from 'zod';
-import type { MachineStatus } from './index.ts';
+import type { MachineStatus } from './machine.ts';
 
 const number = z.number().min(-1e9).max(1e9);
 const count = z.int().min(0).max(1e12);
@@ -8,6 +8,24 @@ const triple = z.tuple([number, number, number]);
 const words = z.string().max(2000);
 const place = z.object({ x: number, y: number });
 
+const world = z.object({
+  board: place.extend({ width: number, height: number, thickness: number }).nullable(),
+  bit: z.string().max(200).nullable(),
+  pin: z.boolean(),
+  plate: place.extend({ thickness: number }).nullable(),
+  probeClip: z.boolean(),
+  block: z.object({ corner: z.string().max(20), size: number, lip: number, thickness: number }).nullable(),
+  clamps: z.array(place.extend({ width: number, depth: number, height: number })).max(1000),
+  lidOpen: z.boolean(),
+  vacuum: z.boolean(),
+  dust: z.boolean(),
+  pinsUp: z.boolean(),
+  fitting: number,
+  crash: words.nullable(),
+  revision: number,
+});
+
+/** What only some machines say may be left out; what is said must be right. */
 const schema = z.object({
   state: z.enum(['idle', 'run', 'hold', 'pause', 'home', 'alarm', 'estop']),
   homed: z.boolean(),
@@ -22,7 +40,7 @@ const schema = z.object({
   queued: count,
   expected: count,
   speed: number,
-  spindle: z.object({ target: number, actual: number, power: z.boolean() }),
+  spindle: z.object({ target: number, actual: number, power: z.boolean() }).optional(),
   override: z.object({ feed: number, spindle: number }),
   boot: number,
   tag: z.string().max(200),
@@ -31,22 +49,7 @@ const schema = z.object({
   probe: z.object({ touched: z.boolean(), position: triple }).nullable(),
   sensor: place.extend({ radius: number, height: number }).nullable(),
   travel: triple,
-  world: z.object({
-    board: place.extend({ width: number, height: number, thickness: number }).nullable(),
-    bit: z.string().max(200).nullable(),
-    pin: z.boolean(),
-    plate: place.extend({ thickness: number }).nullable(),
-    probeClip: z.boolean(),
-    block: z.object({ corner: z.string().max(20), size: number, lip: number, thickness: number }).nullable(),
-    clamps: z.array(place.extend({ width: number, depth: number, height: number })).max(1000),
-    lidOpen: z.boolean(),
-    vacuum: z.boolean(),
-    dust: z.boolean(),
-    pinsUp: z.boolean(),
-    fitting: number,
-    crash: words.nullable(),
-    revision: number,
-  }),
+  world: world.optional(),
   rate: z.number().gt(0).max(1e6),
 });
 

@@ -4,8 +4,37 @@
  * from the home corner's side of the bed, Z down from its top.
  */
 import { z } from 'zod';
-import { length, notNegative, positive } from '../job/fields.ts';
-import { Machine } from '../job/index.ts';
+import { length, notNegative, positive } from '../fields/index.ts';
+
+const triple = z.tuple([positive, positive, positive]);
+/** What a job must know of the machine it is cut on. */
+export const Machine = z.strictObject({
+  name: z.string().max(80).default('Router'),
+  /** Travel of X, Y, Z, mm. */
+  travel: triple.default([1300, 900, 130]),
+  /** The part of the bed that can be reached and used: from corner and size, machine coordinates. */
+  usable: z.strictObject({ x: length, y: length, width: positive, height: positive }).default({ x: 20, y: 20, width: 1240, height: 840 }),
+  /** Greatest speed of X, Y, Z, mm/min. */
+  maxSpeed: triple.default([10_000, 10_000, 4_000]),
+  /** Greatest acceleration of X, Y, Z, mm/s². */
+  acceleration: triple.default([900, 900, 500]),
+  /** How far a corner may be cut short when it is taken without stopping, mm. */
+  cornerDeviation: positive.default(0.02),
+  maxSpindle: positive.default(24_000),
+  spindleSeconds: notNegative.default(4),
+  bitChangeSeconds: notNegative.default(120),
+  /** Measuring one bit, setting zero, and warming the spindle before the first cut of the day, seconds. (Common practice: about ten minutes.) */
+  measureSeconds: notNegative.default(30),
+  zeroSeconds: notNegative.default(90),
+  warmUpSeconds: notNegative.default(600),
+  /** Longest program the controller holds, bytes, when it must hold all of it. */
+  memory: z.int().min(1).optional(),
+  /** Touch plate or corner block: its size on the board, mm, when probing is to be checked against what holds the board. */
+  plate: z.strictObject({ width: positive, depth: positive }).default({ width: 50, depth: 50 }),
+  /** Where it rests after a program, machine X and Y. */
+  park: z.tuple([length, length]).default([10, 880]),
+});
+export type Machine = z.infer<typeof Machine>;
 
 /** A regular expression that a person typed: it must be one. */
 const pattern = z

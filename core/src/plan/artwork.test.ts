@@ -1,4 +1,5 @@
 /** What is drawn against what is cut: the order of the artwork, what no cut works on, an outline that is deleted, a board of another size. */
+import { wordsOf } from '../findings/index.ts';
 import { describe, expect, it } from 'vitest';
 import { applyEdit, changedJob } from '../artwork/edit.ts';
 import { resizedBoard } from '../artwork/board.ts';
@@ -15,9 +16,9 @@ const BITS = {
   v: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 },
   e: { kind: 'end', id: 'e', diameter: 3 },
   d: { kind: 'drag', id: 'd', diameter: 6, lineWidth: 0.4 },
-} as NonNullable<JobInput['bits']>;
+} as NonNullable<JobInput['tools']>;
 const jobOf = (more: Partial<JobInput>): Job => {
-  const reading = readJob({ ...JSON.parse(JSON.stringify(makeJob())), outline: null, bits: BITS, ...more });
+  const reading = readJob({ ...JSON.parse(JSON.stringify(makeJob())), outline: null, tools: BITS, ...more });
   if (!reading.ok) throw new Error(reading.why.join(' '));
   return reading.job;
 };
@@ -35,13 +36,13 @@ const plan = (job: Job) => planJob(job, { fonts: fontOf });
 
 describe('the order of the artwork', () => {
   const kinds: [CutKind, object][] = [
-    ['vcarve', { bit: 'v' }],
-    ['engrave', { bit: 'v', way: 'lines', depth: 0.5 }],
-    ['drag', { bit: 'd' }],
-    ['profile', { bit: 'e', side: 'inside', depth: 2 }],
-    ['profile', { bit: 'e', side: 'outside', depth: 2 }],
-    ['pocket', { bit: 'e', depth: 4, depthPerPass: 2 }],
-    ['chamfer', { bit: 'v', part: 'outside', width: 1 }],
+    ['vcarve', { tool: 'v' }],
+    ['engrave', { tool: 'v', way: 'lines', depth: 0.5 }],
+    ['drag', { tool: 'd' }],
+    ['profile', { tool: 'e', side: 'inside', depth: 2 }],
+    ['profile', { tool: 'e', side: 'outside', depth: 2 }],
+    ['pocket', { tool: 'e', depth: 4, depthPerPass: 2 }],
+    ['chamfer', { tool: 'v', part: 'outside', width: 1 }],
   ];
   const ORDERS = [
     [0, 1, 2, 3, 4, 5, 6, 7, 8],
@@ -83,7 +84,7 @@ describe('the order of the artwork', () => {
       jobOf({
         items: { plate, hole },
         itemOrder: ['plate', 'hole'],
-        cuts: { c: { kind: 'profile', id: 'c', on: 'art', bit: 'e', side: 'auto', tabs: 0 } } as never,
+        cuts: { c: { kind: 'profile', id: 'c', on: 'art', tool: 'e', side: 'auto', tabs: 0 } } as never,
         cutOrder: ['c'],
         program: { order: 'artwork' } as never,
       }),
@@ -105,15 +106,15 @@ describe('rapidly down to just above what was cut', () => {
   it('in a pocket of several passes, a stepped hole and a drilled one: shorter, and never into wood, read back from the program', async () => {
     const hole = { kind: 'ellipse' as const, id: 'hole', x: 150, y: 60, width: 5, height: 5 };
     const cuts = {
-      p: { kind: 'pocket', id: 'p', on: ['s0', 's1'], bit: 'e', depth: 8, depthPerPass: 2, entry: 'straight' },
-      d: { kind: 'drill', id: 'd', on: ['hole'], bit: 't', depth: 10 },
+      p: { kind: 'pocket', id: 'p', on: ['s0', 's1'], tool: 'e', depth: 8, depthPerPass: 2, entry: 'straight' },
+      d: { kind: 'drill', id: 'd', on: ['hole'], tool: 't', depth: 10 },
     } as never;
     const bits = { ...BITS, t: { kind: 'drill', id: 't', diameter: 5, fluteLength: 40 } } as never;
     const made = async (approach: number) => {
       const job = jobOf({
         items: { s0: items.s0, s1: items.s1, hole },
         itemOrder: ['s0', 's1', 'hole'],
-        bits,
+        tools: bits,
         cuts,
         cutOrder: ['d', 'p'],
         program: { approach } as never,
@@ -125,7 +126,7 @@ describe('rapidly down to just above what was cut', () => {
       expect([...path.z].filter((z, i) => i > 0 && path.kind[i] === RAPID && z < path.z[i - 1] && z < 0)).toHaveLength(2 * 3);
       const [file] = writePrograms(job, planned, '2026-01-01', 'pauses');
       expect(judgeProgram(readProgram(file.text))).toEqual([]);
-      return planned.seconds;
+      return planned.time.atMachine;
     };
     expect(await made(2)).toBeLessThan(await made(5));
   });
@@ -135,20 +136,21 @@ describe('everything drawn is cut by something, or is a guide', () => {
   const line = { kind: 'line' as const, id: 'l', x: 20, y: 70, length: 60 };
   const single = { kind: 'text' as const, id: 't', x: 100, y: 60, text: 'No 7', face: 'single-line', capHeight: 10 };
   const found = async (more: Partial<JobInput>) => (await plan(jobOf(more))).findings.filter(({ code }) => code === 'not-cut');
-  const pocket = { p: { kind: 'pocket', id: 'p', on: 'art', bit: 'e', depth: 2 } } as never;
+  const pocket = { p: { kind: 'pocket', id: 'p', on: 'art', tool: 'e', depth: 2 } } as never;
   it('says what no cut works on, by its name, and offers to make it a guide', async () => {
     const all = { s0: items.s0, s1: { ...items.s1, name: 'Badge' } };
-    const only = { p: { kind: 'pocket', id: 'p', on: ['s0'], bit: 'e', depth: 2 } } as never;
+    const only = { p: { kind: 'pocket', id: 'p', on: ['s0'], tool: 'e', depth: 2 } } as never;
     const [one, ...rest] = await found({ items: all, itemOrder: ['s0', 's1'], cuts: only, cutOrder: ['p'] });
     expect(rest).toEqual([]);
-    expect(one).toMatchObject({ severity: 'warning', what: 'Drawn, and no cut works on it: “Badge”.', repair: { items: ['s1'], guide: true } });
+    expect(wordsOf(one, 'mm').what).toBe('Drawn, and no cut works on it: “Badge”.');
+    expect(one).toMatchObject({ severity: 'warning', repair: { items: ['s1'], guide: true } });
     expect(await found({ items: { ...all, s1: { ...items.s1, guide: true } }, itemOrder: ['s0', 's1'], cuts: only, cutOrder: ['p'] })).toEqual([]);
     expect(await found({ items: all, itemOrder: ['s0', 's1'], cuts: pocket, cutOrder: ['p'] })).toEqual([]);
   });
   it('says lines and single-line words that only cuts of shapes work on', async () => {
     const [one] = await found({ items: { l: line, t: single, s0: items.s0 }, itemOrder: ['l', 't', 's0'], cuts: pocket, cutOrder: ['p'] });
-    expect(one.what).toBe('Drawn, and no cut works on it: a line, “No 7”.');
-    const engrave = { g: { kind: 'engrave', id: 'g', on: 'art', bit: 'v', way: 'lines', depth: 0.5 } } as never;
+    expect(wordsOf(one, 'mm').what).toBe('Drawn, and no cut works on it: a line, “No 7”.');
+    const engrave = { g: { kind: 'engrave', id: 'g', on: 'art', tool: 'v', way: 'lines', depth: 0.5 } } as never;
     expect(await found({ items: { l: line, t: single, s0: items.s0 }, itemOrder: ['l', 't', 's0'], cuts: engrave, cutOrder: ['g'] })).toEqual([]);
   });
   it('a guide is cut by nothing, whatever a cut works on', async () => {
@@ -156,7 +158,7 @@ describe('everything drawn is cut by something, or is a guide', () => {
     expect(cuts[0].facts.box.maxX).toBeLessThan(40);
   });
   it('engraving that fills shapes follows the lines beside them, as deep as the shapes', async () => {
-    const fill = { g: { kind: 'engrave', id: 'g', on: 'art', bit: 'v', way: 'fill', depth: 0.5 } } as never;
+    const fill = { g: { kind: 'engrave', id: 'g', on: 'art', tool: 'v', way: 'fill', depth: 0.5 } } as never;
     const job = jobOf({ items: { l: line, t: single, s0: items.s0 }, itemOrder: ['l', 't', 's0'], cuts: fill, cutOrder: ['g'] });
     const { cuts, items: drawn, findings } = await plan(job);
     expect(findings.filter(({ code }) => code === 'not-cut')).toEqual([]);

@@ -2,33 +2,34 @@
 import { describe, expect, it } from 'vitest';
 import type { JobInput } from '../job/index.ts';
 import { fontOf, makeJob } from '../reference/fixtures.ts';
-import { planJob, targetRegions } from './index.ts';
-import { beyondBounds, MOST, workOf } from './bounds.ts';
+import { beyondBounds, MOST } from '../cuts/bounds.ts';
+import { contextOf, workOf } from '../planned/cut.ts';
+import { planJob } from './index.ts';
 
 const TINY = 1e-9;
 /** Every figure of a cut that divides something. */
 const DIVIDERS: [what: string, cut: object][] = [
-  ['depth per pass of a profile', { kind: 'profile', bit: 'end6', depthPerPass: TINY }],
-  ['distance of tabs', { kind: 'profile', bit: 'end6', tabEvery: TINY }],
-  ['feed', { kind: 'profile', bit: 'end6', feed: TINY }],
-  ['depth per pass of a pocket', { kind: 'pocket', bit: 'end6', depthPerPass: TINY }],
-  ['step-over of a pocket', { kind: 'pocket', bit: 'end6', stepover: TINY }],
-  ['step-over in lines', { kind: 'pocket', bit: 'end6', stepover: TINY, pattern: 'lines' }],
-  ['pocket with a bit as thin as nothing', { kind: 'pocket', bit: 'hair' }],
-  ['peck', { kind: 'drill', bit: 'end6', peck: TINY, points: [[20, 20]] }],
-  ['plunge of a drill', { kind: 'drill', bit: 'end6', plunge: TINY, points: [[20, 20]] }],
-  ['depth per pass of an engraving', { kind: 'engrave', bit: 'v60', depthPerPass: TINY }],
-  ['step-over of a fill', { kind: 'engrave', bit: 'v60', way: 'fill', stepover: TINY }],
-  ['spacing of a hatch', { kind: 'drag', bit: 'drag', fill: 'hatch', spacing: TINY }],
-  ['spacing of crossed hatches', { kind: 'drag', bit: 'drag', fill: 'cross', spacing: TINY }],
-  ['spacing of rings', { kind: 'drag', bit: 'drag', fill: 'rings', spacing: TINY }],
-  ['depth per pass of a V-carve', { kind: 'vcarve', bit: 'v60', depthPerPass: TINY }],
-  ['step-over of a V-carve', { kind: 'vcarve', bit: 'v60', floorDepth: 1, stepover: TINY }],
-  ['step-over round a plug', { kind: 'vcarve', bit: 'v60', startDepth: 2, floorDepth: 1, stepover: TINY, plug: { margin: 12 } }],
-  ['depth per pass of a recess', { kind: 'recess', bit: 'end6', mate: 'end6', depthPerPass: TINY }],
-  ['step-over of a recess', { kind: 'recess', bit: 'end6', mate: 'end6', stepover: TINY }],
-  ['depth per pass of a plug', { kind: 'plug', bit: 'end6', mate: 'end6', depthPerPass: TINY }],
-  ['step-over of a surface', { kind: 'surface', bit: 'end6', stepover: TINY }],
+  ['depth per pass of a profile', { kind: 'profile', tool: 'end6', depthPerPass: TINY }],
+  ['distance of tabs', { kind: 'profile', tool: 'end6', tabEvery: TINY }],
+  ['feed', { kind: 'profile', tool: 'end6', feed: TINY }],
+  ['depth per pass of a pocket', { kind: 'pocket', tool: 'end6', depthPerPass: TINY }],
+  ['step-over of a pocket', { kind: 'pocket', tool: 'end6', stepover: TINY }],
+  ['step-over in lines', { kind: 'pocket', tool: 'end6', stepover: TINY, pattern: 'lines' }],
+  ['pocket with a bit as thin as nothing', { kind: 'pocket', tool: 'hair' }],
+  ['peck', { kind: 'drill', tool: 'end6', peck: TINY, points: [[20, 20]] }],
+  ['plunge of a drill', { kind: 'drill', tool: 'end6', plunge: TINY, points: [[20, 20]] }],
+  ['depth per pass of an engraving', { kind: 'engrave', tool: 'v60', depthPerPass: TINY }],
+  ['step-over of a fill', { kind: 'engrave', tool: 'v60', way: 'fill', stepover: TINY }],
+  ['spacing of a hatch', { kind: 'drag', tool: 'drag', fill: 'hatch', spacing: TINY }],
+  ['spacing of crossed hatches', { kind: 'drag', tool: 'drag', fill: 'cross', spacing: TINY }],
+  ['spacing of rings', { kind: 'drag', tool: 'drag', fill: 'rings', spacing: TINY }],
+  ['depth per pass of a V-carve', { kind: 'vcarve', tool: 'v60', depthPerPass: TINY }],
+  ['step-over of a V-carve', { kind: 'vcarve', tool: 'v60', floorDepth: 1, stepover: TINY }],
+  ['step-over round a plug', { kind: 'vcarve', tool: 'v60', startDepth: 2, floorDepth: 1, stepover: TINY, plug: { margin: 12 } }],
+  ['depth per pass of a recess', { kind: 'recess', tool: 'end6', mate: 'end6', depthPerPass: TINY }],
+  ['step-over of a recess', { kind: 'recess', tool: 'end6', mate: 'end6', stepover: TINY }],
+  ['depth per pass of a plug', { kind: 'plug', tool: 'end6', mate: 'end6', depthPerPass: TINY }],
+  ['step-over of a surface', { kind: 'surface', tool: 'end6', stepover: TINY }],
 ];
 
 const base = makeJob();
@@ -37,11 +38,11 @@ const jobWith = (cut: object) =>
     items: { leaf: { kind: 'rectangle', id: 'leaf', x: 100, y: 40, width: 60, height: 40, radius: 4 } },
     itemOrder: ['leaf'],
     outline: null,
-    bits: {
-      ...base.bits,
+    tools: {
+      ...base.tools,
       hair: { kind: 'end', id: 'hair', diameter: 1e-7 },
       drag: { kind: 'drag', id: 'drag', diameter: 6 },
-    } as JobInput['bits'],
+    } as JobInput['tools'],
     cuts: { c: { id: 'c', on: 'art', ...cut } } as unknown as JobInput['cuts'],
     cutOrder: ['c'],
   });
@@ -70,23 +71,23 @@ it('millions of holes are not drawn to the last', async () => {
 
 describe('the estimate', () => {
   // By hand: a square of 40, 10 deep in passes of 2, at 1000 mm/min: 5 × 160 mm = 0.8 min.
-  it('of a profile round a square is its length and its passes', () => {
+  it('of a profile round a square is its length and its passes', async () => {
     const job = makeJob({
       items: { s: { kind: 'rectangle', id: 's', x: 100, y: 40, width: 40, height: 40 } },
       itemOrder: ['s'],
       outline: null,
-      cuts: { c: { kind: 'profile', id: 'c', on: 'art', bit: 'end6', depth: 10, depthPerPass: 2, feed: 1000 } } as JobInput['cuts'],
+      cuts: { c: { kind: 'profile', id: 'c', on: 'art', tool: 'end6', depth: 10, depthPerPass: 2, feed: 1000 } } as JobInput['cuts'],
       cutOrder: ['c'],
     });
-    const square = [{ outer: { xy: Float64Array.of(80, 20, 120, 20, 120, 60, 80, 60), smooth: new Uint8Array(4) }, holes: [] }];
-    const { passes, hours } = workOf(job, job.cuts.c, job.bits.end6, square as never, []);
+    const { items } = await planJob(job, { fonts: fontOf });
+    const { passes, hours } = workOf(job.cuts.c, contextOf(job, job.cuts.c, items));
     expect(passes).toBe(5);
     expect(hours * 60).toBeCloseTo(0.8, 6);
   });
   it('is of the size of what is made, for the sign of the tests', async () => {
     const plan = await planJob(base, { fonts: fontOf });
-    for (const { cut, bit, facts } of plan.cuts) {
-      const work = workOf(base, cut, bit, targetRegions(base, cut, plan.items), []);
+    for (const { cut, facts } of plan.cuts) {
+      const work = workOf(cut, contextOf(base, cut, plan.items));
       expect(beyondBounds(work)).toBeNull();
       expect(work.moves / facts.moves).toBeGreaterThan(0.1);
       expect(work.moves / facts.moves).toBeLessThan(10);

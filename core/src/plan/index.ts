@@ -4,27 +4,30 @@
  * command line.
  */
 import { ArtCache, isHidden, type FontSource } from '../artwork/index.ts';
-import { checkArtwork, checkThing } from '../artwork/check.ts';
+import { checkArtwork, checkThing, type CheckedThings } from '../artwork/check.ts';
 import { contoursOf } from '../geometry/index.ts';
-import type { Job } from '../job/index.ts';
-import { finding } from '../preflight/findings.ts';
-import { cribFindings, preflight, speakIn, type Finding } from '../preflight/index.ts';
-import { beyondBounds, MOST, pointsAhead } from './bounds.ts';
-import { CutCache, type PlannedCut, type PlannedItem } from './cut.ts';
+import type { Item, Job } from '../job/index.ts';
+import { finding } from '../findings/index.ts';
+import { cribFindings, preflight, type Finding } from '../preflight/index.ts';
+import { beyondBounds, MOST } from '../cuts/bounds.ts';
+import { CutCache, type PlannedCut } from '../planned/cut.ts';
+import type { PlannedItem } from '../planned/items.ts';
 import { orderFindings } from './order.ts';
-import { memoryFindings, ownLineFindings, sectionsOf } from './programs.ts';
+import { sectionsOf } from '../planned/sections.ts';
+import { schedule, type Schedule } from '../schedule/index.ts';
+import { memoryFindings, ownLineFindings } from './programs.ts';
 
-export { CutCache, planCut, targetRegions, type PlannedCut, type PlannedItem } from './cut.ts';
+export { CutCache, planCut, type PlannedCut } from '../planned/cut.ts';
+export { targetRegions, type PlannedItem } from '../planned/items.ts';
 export { orderFindings, usualOrder } from './order.ts';
-export { CALLED } from './called.ts';
-export { releasePrograms, sectionsOf, writePrograms, type ProgramFile } from './programs.ts';
+export { sectionsOf } from '../planned/sections.ts';
+export { releasePrograms, writePrograms, type ProgramFile } from './programs.ts';
 
 export interface Plan {
   items: PlannedItem[];
   cuts: PlannedCut[];
   findings: Finding[];
-  /** Whole time: cutting, spindle, bit changes; seconds. */
-  seconds: number;
+  time: Schedule;
 }
 
 export interface PlanOptions {
@@ -36,7 +39,7 @@ export interface PlanOptions {
   /** Ids of the bits in the shop's crib, when it is known. */
   crib?: ReadonlySet<string>;
   /** What the artwork check found in single things the last time. */
-  checked?: WeakMap<object, Finding[]>;
+  checked?: CheckedThings;
   /** An AbortSignal, or anything that throws when the work is no longer wanted. */
   signal?: { throwIfAborted(): void };
   /** Called between steps with what is being done and the fraction done. */
@@ -48,7 +51,6 @@ const DRAW_STEP = 50;
 
 /** Plans every cut of a job. Throws the signal's reason when it is aborted. */
 export async function planJob(job: Job, options: PlanOptions): Promise<Plan> {
-  speakIn(job.units);
   const step = async (what: string, done: number) => {
     options.signal?.throwIfAborted();
     await options.onProgress?.(what, done);
@@ -56,9 +58,9 @@ export async function planJob(job: Job, options: PlanOptions): Promise<Plan> {
   };
   const items = await drawJob(job, options, (done) => step('Drawing the artwork', 0.3 * done));
   const beyond = items.flatMap(({ findings }) => findings).filter(({ code }) => code === 'art-too-much');
-  if (beyond.length > 0) return { items, cuts: [], findings: beyond, seconds: 0 };
+  if (beyond.length > 0) return { items, cuts: [], findings: beyond, time: schedule(job, []) };
   const context = { fonts: options.fonts, tolerance: job.tolerance / 2, items: job.items };
-  const checked = options.checked ?? new WeakMap<object, Finding[]>();
+  const checked = options.checked ?? (new WeakMap() as CheckedThings);
   for (const [index, thing] of items.entries()) {
     if (index % DRAW_STEP === 0) await step('Checking the artwork', 0.3);
     checkThing(job, thing, context, checked);
@@ -78,7 +80,7 @@ export async function planJob(job: Job, options: PlanOptions): Promise<Plan> {
     }
   }
   await step('Checking', 0.95);
-  const plan: Plan = { items, cuts, findings: [], seconds: secondsOf(job, cuts) };
+  const plan: Plan = { items, cuts, findings: [], time: schedule(job, sectionsOf(cuts)) };
   plan.findings.push(...preflight(job, items, cuts), ...orderFindings(job), ...ownLineFindings(job), ...memoryFindings(job, plan), ...art);
   if (options.crib) plan.findings.push(...cribFindings(job, options.crib));
   return plan;
@@ -105,15 +107,14 @@ export async function drawJob(job: Job, { fonts, art = new ArtCache() }: PlanOpt
   return items;
 }
 
+/** Points a pattern of holes will have; everything else that is drawn has no more points than what it is written as. */
+function pointsAhead(item: Item, tolerance: number): number {
+  if (item.kind !== 'holes') return 0;
+  const { layout } = item;
+  const count = layout.kind === 'rows' ? layout.rows * layout.columns : layout.kind === 'circle' ? layout.count : 4;
+  // Chords of a circle that stay within the tolerance.
+  return count * Math.PI * Math.sqrt(item.diameter / 2 / (2 * tolerance));
+}
+
 const pointsOf = ({ regions, lines }: PlannedItem): number =>
   [...regions.flatMap(contoursOf), ...lines.map(({ line }) => line)].reduce((sum, { xy }) => sum + xy.length / 2, 0);
-
-/** Seconds of a whole job: cutting, spindle, bit changes. */
-export function secondsOf(job: Job, cuts: readonly PlannedCut[]): number {
-  const sections = sectionsOf(cuts);
-  return (
-    cuts.reduce((sum, planned) => sum + planned.seconds, 0) +
-    sections.length * job.machine.spindleSeconds +
-    Math.max(0, sections.length - 1) * job.machine.bitChangeSeconds
-  );
-}

@@ -1,4 +1,5 @@
 /** Order of cuts, what is planned again, templates and pairs. */
+import { wordsOf } from '../findings/index.ts';
 import { describe, expect, it } from 'vitest';
 import { ArtCache } from '../artwork/index.ts';
 import { readJob, type Job, type JobInput } from '../job/index.ts';
@@ -10,13 +11,13 @@ import { CutCache, orderFindings, planJob, usualOrder } from './index.ts';
 const everything = (order?: string[]): Job =>
   mixedJob({
     cuts: {
-      out: { kind: 'profile', id: 'out', on: 'outline', bit: 'end6' },
-      rest: { kind: 'pocket', id: 'rest', on: ['plate'], bit: 'end3', after: 'end6' },
-      carve: { kind: 'vcarve', id: 'carve', on: ['words'], bit: 'v60' },
-      window: { kind: 'profile', id: 'window', on: ['plate'], side: 'inside', bit: 'end6' },
-      groove: { kind: 'engrave', id: 'groove', on: 'lines', bit: 'v60' },
-      clear: { kind: 'pocket', id: 'clear', on: ['plate'], bit: 'end6' },
-      drill: { kind: 'drill', id: 'drill', on: 'holes', bit: 'drill5' },
+      out: { kind: 'profile', id: 'out', on: 'outline', tool: 'end6' },
+      rest: { kind: 'pocket', id: 'rest', on: ['plate'], tool: 'end3', after: 'end6' },
+      carve: { kind: 'vcarve', id: 'carve', on: ['words'], tool: 'v60' },
+      window: { kind: 'profile', id: 'window', on: ['plate'], side: 'inside', tool: 'end6' },
+      groove: { kind: 'engrave', id: 'groove', on: 'lines', tool: 'v60' },
+      clear: { kind: 'pocket', id: 'clear', on: ['plate'], tool: 'end6' },
+      drill: { kind: 'drill', id: 'drill', on: 'holes', tool: 'drill5' },
     },
     cutOrder: order ?? ['out', 'rest', 'carve', 'window', 'groove', 'clear', 'drill'],
   });
@@ -44,7 +45,7 @@ describe('the usual order (common practice)', () => {
     [['drill', 'carve', 'clear', 'groove', 'rest', 'window', 'out'], 'order-bit-changes', /minutes/],
   ])('%j broken by hand: %s, with why it matters and a way back', (order, code, why) => {
     const found = orderFindings(everything(order)).find((one) => one.code === code);
-    expect(found?.why).toMatch(why);
+    expect(wordsOf(found!, 'mm').why).toMatch(why);
     expect(found?.repair?.order).toEqual(usualOrder(everything(order)));
   });
   it('says which cut by its name, or by what it is - never by the name it has inside', () => {
@@ -54,7 +55,7 @@ describe('the usual order (common practice)', () => {
       { ...everything(order), cuts: { ...everything(order).cuts, drill: { ...everything(order).cuts.drill, name: 'Screw holes' } } } as Job,
     ]) {
       const said = orderFindings(job)
-        .map(({ what }) => what)
+        .map((one) => wordsOf(one, 'mm').what)
         .join(' ');
       expect(said).toMatch(job.cuts.drill.name ? /before “Screw holes”/ : /before the drill/);
       expect(said).not.toMatch(/\b(clear|rest|groove|carve\d|profile\d)\b(?!.*bit)/);
@@ -63,8 +64,8 @@ describe('the usual order (common practice)', () => {
   it('planing comes before all', () => {
     const base = everything();
     const job = makeJob({
-      bits: { ...base.bits, s: { kind: 'surfacing', id: 's', diameter: 25 } },
-      cuts: { carve: { kind: 'vcarve', id: 'carve', on: 'art', bit: 'v60' }, plane: { kind: 'surface', id: 'plane', on: 'art', bit: 's' } },
+      tools: { ...base.tools, s: { kind: 'surfacing', id: 's', diameter: 25 } },
+      cuts: { carve: { kind: 'vcarve', id: 'carve', on: 'art', tool: 'v60' }, plane: { kind: 'surface', id: 'plane', on: 'art', tool: 's' } },
       cutOrder: ['carve', 'plane'],
     });
     expect(usualOrder(job)).toEqual(['plane', 'carve']);
@@ -100,8 +101,8 @@ describe('what is planned again', () => {
     expect(await again(job, { ...job, items: { ...job.items, words } })).toEqual(['carve']);
   });
   it('every cut of a bit that was changed, and those that count on it', async () => {
-    const end6 = { ...job.bits.end6, measuredWidth: 6.4 };
-    expect((await again(job, { ...job, bits: { ...job.bits, end6 } })).sort()).toEqual(['clear', 'out', 'rest', 'window']);
+    const end6 = { ...job.tools.end6, measuredWidth: 6.4 };
+    expect((await again(job, { ...job, tools: { ...job.tools, end6 } })).sort()).toEqual(['clear', 'out', 'rest', 'window']);
   });
   it.each([
     ['the board', { board: { ...everything().board, thickness: 19 } }],
@@ -145,7 +146,7 @@ describe('a template', () => {
       },
       itemOrder: ['name', 'round', 'rim'],
       outline: 'rim',
-      bits: {},
+      tools: {},
       cuts: {},
       cutOrder: [],
     });
@@ -158,27 +159,30 @@ describe('a template', () => {
     expect(idle.length).toBe(4);
   });
   it('uses bits the job has, and brings others under a free name', () => {
-    const { job: laid } = layTemplate({ ...job, bits: { ...job.bits, v60: { ...job.bits.v60, diameter: 6 } as Job['bits'][string] } }, templateOf(job, 'T'));
-    expect(laid.bits.end6).toEqual(job.bits.end6);
-    expect(laid.bits['v60-2'].diameter).toBe(12.7);
-    expect(laid.cuts.carve.bit).toBe('v60-2');
+    const { job: laid } = layTemplate(
+      { ...job, tools: { ...job.tools, v60: { ...job.tools.v60, diameter: 6 } as Job['tools'][string] } },
+      templateOf(job, 'T'),
+    );
+    expect(laid.tools.end6).toEqual(job.tools.end6);
+    expect(laid.tools['v60-2'].diameter).toBe(12.7);
+    expect(laid.cuts.carve.tool).toBe('v60-2');
   });
 });
 
 describe('the other half', () => {
   const recess = makeJob({
-    bits: { a: { kind: 'end', id: 'a', diameter: 3 }, b: { kind: 'end', id: 'b', diameter: 6 } },
-    cuts: { r: { kind: 'recess', id: 'r', on: ['edge'], bit: 'a', mate: 'b', gap: 0.2 } },
+    tools: { a: { kind: 'end', id: 'a', diameter: 3 }, b: { kind: 'end', id: 'b', diameter: 6 } },
+    cuts: { r: { kind: 'recess', id: 'r', on: ['edge'], tool: 'a', mate: 'b', gap: 0.2 } },
     cutOrder: ['r'],
   });
   it('of a recess is a plug with the bits exchanged and the same gap, and back again', () => {
     const pair = pairJob(recess, 'r');
     if (!pair.ok) throw new Error(pair.why);
     expect(readJob(pair.job).ok).toBe(true);
-    expect(pair.job.cuts.r).toMatchObject({ kind: 'plug', bit: 'b', mate: 'a', gap: 0.2 });
+    expect(pair.job.cuts.r).toMatchObject({ kind: 'plug', tool: 'b', mate: 'a', gap: 0.2 });
     expect(pair.job.itemOrder).toEqual(['edge']);
     const back = pairJob(pair.job, 'r');
-    expect(back.ok && back.job.cuts.r).toMatchObject({ kind: 'recess', bit: 'a', mate: 'b', gap: 0.2 });
+    expect(back.ok && back.job.cuts.r).toMatchObject({ kind: 'recess', tool: 'a', mate: 'b', gap: 0.2 });
   });
   it('of a V-carve is carved round the mirrored drawing, words on a path too', async () => {
     const job = makeJob({
@@ -188,9 +192,9 @@ describe('the other half', () => {
       },
       itemOrder: ['words', 'bow'],
       outline: null,
-      cuts: { c: { kind: 'vcarve', id: 'c', on: ['words'], bit: 'v60', floorDepth: 4 } },
+      cuts: { c: { kind: 'vcarve', id: 'c', on: ['words'], tool: 'v60', floorDepth: 4 } },
       cutOrder: ['c'],
-      bits: { v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7 } },
+      tools: { v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7 } },
     });
     const pair = pairJob(job, 'c', { glue: 0.5, saw: 1.5 });
     if (!pair.ok) throw new Error(pair.why);
@@ -214,7 +218,7 @@ describe('the other half', () => {
     expect(say(makeJob(), 'out')).toMatch(/Only a recess/);
     expect(say(makeJob(), 'carve')).toMatch(/needs a floor/);
     expect(say(makeJob(), 'gone')).toMatch(/not in the job/);
-    const floor = makeJob({ cuts: { carve: { kind: 'vcarve', id: 'carve', on: 'art', bit: 'v60', floorDepth: 0.4 } }, cutOrder: ['carve'] });
+    const floor = makeJob({ cuts: { carve: { kind: 'vcarve', id: 'carve', on: 'art', tool: 'v60', floorDepth: 0.4 } }, cutOrder: ['carve'] });
     expect(say(floor, 'carve', { glue: 0.5, saw: 1 })).toMatch(/glue/);
   });
 });
@@ -233,14 +237,14 @@ describe('findings of the cuts', () => {
   });
   it('a carve too deep for its board or its bit offers the floor that both allow', async () => {
     const bits = { v60: { kind: 'v' as const, id: 'v60', angle: 30, diameter: 12.7, fluteLength: 6 } };
-    const cuts = { carve: { kind: 'vcarve' as const, id: 'carve', on: 'art' as const, bit: 'v60' } };
-    const found = await codes({ board: { width: 200, height: 80, thickness: 5 }, bits, cuts, cutOrder: ['carve'] });
-    const floors = found.flatMap(({ repair }) => repair?.floor ?? []);
+    const cuts = { carve: { kind: 'vcarve' as const, id: 'carve', on: 'art' as const, tool: 'v60' } };
+    const found = await codes({ board: { width: 200, height: 80, thickness: 5 }, tools: bits, cuts, cutOrder: ['carve'] });
+    const floors = found.flatMap(({ repair }) => repair?.fields?.floorDepth ?? []);
     expect(floors.length).toBeGreaterThan(0);
     for (const floor of floors) expect(floor).toBe(4);
     const mended = await codes({
       board: { width: 200, height: 80, thickness: 5 },
-      bits,
+      tools: bits,
       cuts: { carve: { ...cuts.carve, floorDepth: 4 } },
       cutOrder: ['carve'],
     });
@@ -249,8 +253,8 @@ describe('findings of the cuts', () => {
   it('a compression bit wants a first pass deeper than its up-cutting part', async () => {
     const bits = { c: { kind: 'end' as const, id: 'c', diameter: 6, spiral: 'compression' as const, upLength: 5 } };
     const out = (depthPerPass: number) => ({
-      bits,
-      cuts: { out: { kind: 'profile' as const, id: 'out', on: 'outline' as const, bit: 'c', depthPerPass } },
+      tools: bits,
+      cuts: { out: { kind: 'profile' as const, id: 'out', on: 'outline' as const, tool: 'c', depthPerPass } },
       cutOrder: ['out'],
     });
     expect((await codes(out(3))).map(({ code }) => code)).toContain('compression-shallow');
@@ -258,10 +262,10 @@ describe('findings of the cuts', () => {
   });
   it('plugs that fit too tightly, leads without room, bevels too wide and lines of nobody are all named', async () => {
     const bits = { a: { kind: 'end' as const, id: 'a', diameter: 3 }, v: { kind: 'v' as const, id: 'v', angle: 60, diameter: 4 } };
-    const recess = { kind: 'recess' as const, id: 'r', on: 'outline' as const, bit: 'a', mate: 'a', gap: 0 };
-    expect((await codes({ bits, cuts: { r: recess }, cutOrder: ['r'] })).map(({ code }) => code)).toContain('plug-tight');
-    const chamfer = { kind: 'chamfer' as const, id: 'c', on: 'outline' as const, bit: 'v', width: 4 };
-    expect((await codes({ bits, cuts: { c: chamfer }, cutOrder: ['c'] })).map(({ code }) => code)).toContain('bevel-too-wide');
-    expect((await codes({ program: { startLines: ['M64 P1'] } })).map(({ code }) => code)).toContain('program-own-line');
+    const recess = { kind: 'recess' as const, id: 'r', on: 'outline' as const, tool: 'a', mate: 'a', gap: 0 };
+    expect((await codes({ tools: bits, cuts: { r: recess }, cutOrder: ['r'] })).map(({ code }) => code)).toContain('plug-tight');
+    const chamfer = { kind: 'chamfer' as const, id: 'c', on: 'outline' as const, tool: 'v', width: 4 };
+    expect((await codes({ tools: bits, cuts: { c: chamfer }, cutOrder: ['c'] })).map(({ code }) => code)).toContain('bevel-too-wide');
+    expect((await codes({ program: { startLines: ['M120'] } })).map(({ code }) => code)).toContain('program-own-line');
   });
 });

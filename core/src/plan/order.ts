@@ -4,40 +4,14 @@
  * each, cuts of one bit follow each other to save changes, and what clears comes before what
  * finishes after it.
  */
+import { kindOf, STAGES, type Stage } from '../cuts/index.ts';
+import { finding, type Finding } from '../findings/index.ts';
 import type { Cut, Job } from '../job/index.ts';
-import { CALLED } from './called.ts';
-import { finding, type Finding } from '../preflight/findings.ts';
 
-type Stage = 'surface' | 'holes' | 'carving' | 'edges' | 'openings' | 'outline';
-const STAGES: Stage[] = ['surface', 'holes', 'carving', 'edges', 'openings', 'outline'];
-
-function stageOf(job: Job, cut: Cut): Stage {
-  switch (cut.kind) {
-    case 'surface':
-      return 'surface';
-    case 'drill':
-      return 'holes';
-    case 'chamfer':
-      return 'edges';
-    case 'plug':
-      return 'outline';
-    case 'profile':
-      if (cut.depth !== undefined && cut.depth < job.board.thickness) return 'carving';
-      return cut.side === 'inside' || cut.side === 'on' ? 'openings' : 'outline';
-    default:
-      return 'carving';
-  }
-}
+const stageOf = (job: Job, cut: Cut): Stage => kindOf(cut).stage(cut, job);
 
 /** Cuts that must come before a cut: the clearing of its floor, and larger bits in the same pocket. */
-function before(job: Job, cut: Cut): string[] {
-  return job.cutOrder.filter((id) => {
-    const other = job.cuts[id];
-    if (other.kind !== 'pocket' || id === cut.id) return false;
-    if (other.floorOf === cut.id) return true;
-    return cut.kind === 'pocket' && cut.after === other.bit && JSON.stringify(cut.on) === JSON.stringify(other.on);
-  });
-}
+const before = (job: Job, cut: Cut): string[] => job.cutOrder.filter((id) => id !== cut.id && kindOf(job.cuts[id]).clearsFor?.(job.cuts[id], cut));
 
 /** The job's cuts in the usual order; cuts that are alike stay as they are. */
 export function usualOrder(job: Job): string[] {
@@ -47,22 +21,22 @@ export function usualOrder(job: Job): string[] {
     const left = job.cutOrder.filter((id) => stageOf(job, job.cuts[id]) === stage);
     while (left.length > 0) {
       const free = left.filter((id) => before(job, job.cuts[id]).every((other) => !left.includes(other)));
-      const next = free.find((id) => job.cuts[id].bit === bit) ?? free[0] ?? left[0];
+      const next = free.find((id) => job.cuts[id].tool === bit) ?? free[0] ?? left[0];
       left.splice(left.indexOf(next), 1);
-      bit = job.cuts[next].bit;
+      bit = job.cuts[next].tool;
       out.push(next);
     }
   }
   return out;
 }
 
-const changes = (job: Job, order: readonly string[]): number => order.filter((id, k) => k > 0 && job.cuts[id].bit !== job.cuts[order[k - 1]].bit).length;
+const changes = (job: Job, order: readonly string[]): number => order.filter((id, k) => k > 0 && job.cuts[id].tool !== job.cuts[order[k - 1]].tool).length;
 
 /** Rules of the order that were broken by hand, each with why it matters. */
 export function orderFindings(job: Job): Finding[] {
   const found: Finding[] = [];
   const usual = usualOrder(job);
-  const repair = { label: 'Put them in the usual order', items: [], order: usual };
+  const repair = { items: [], order: usual };
   const at = new Map(job.cutOrder.map((id, k) => [id, k]));
   for (const [k, id] of job.cutOrder.entries()) {
     const cut = job.cuts[id];
@@ -83,4 +57,4 @@ export function orderFindings(job: Job): Finding[] {
   return found.filter((one, k) => found.findIndex((other) => other.code === one.code && other.cut === one.cut) === k);
 }
 
-const nameOf = (cut: Cut): string => (cut.name ? `“${cut.name}”` : `the ${CALLED[cut.kind]}`);
+const nameOf = (cut: Cut): string => (cut.name ? `“${cut.name}”` : `the ${kindOf(cut).label}`);

@@ -1,4 +1,5 @@
 /** Cuts, findings and determinism, from the job document on. */
+import { wordsOf } from '../findings/index.ts';
 import { describe, expect, it } from 'vitest';
 import { fontOf, makeJob } from '../reference/fixtures.ts';
 import { readJob, jobSchema, type JobInput } from '../job/index.ts';
@@ -29,8 +30,8 @@ describe('profile', () => {
     }
   });
   it('uses the measured width of a bit', async () => {
-    const bits = { ...base.bits, end6: { ...base.bits.end6, measuredWidth: 6.6 } };
-    expect((await plan({ bits })).cuts[1].facts.box.minX).toBeCloseTo(10 - 3.3, 3);
+    const bits = { ...base.tools, end6: { ...base.tools.end6, measuredWidth: 6.6 } };
+    expect((await plan({ tools: bits })).cuts[1].facts.box.minX).toBeCloseTo(10 - 3.3, 3);
   });
   it('goes down in equal passes no deeper than asked, through the board by the allowance', async () => {
     const planned = await plan(out({ depthPerPass: 4 }));
@@ -95,7 +96,7 @@ describe('V-carve', () => {
           items: { star: { kind: 'path', id: 'star', x: 0, y: 0, d: `${star}Z` } },
           itemOrder: ['star'],
           outline: null,
-          cuts: { carve: { kind: 'vcarve', id: 'carve', on: 'art', bit: 'v60', floorDepth: 4, stepover, feed: 1524, plunge: 762 } },
+          cuts: { carve: { kind: 'vcarve', id: 'carve', on: 'art', tool: 'v60', floorDepth: 4, stepover, feed: 1524, plunge: 762 } },
           cutOrder: ['carve'],
         })
       ).cuts[0].seconds;
@@ -122,7 +123,7 @@ describe('findings: each has a job that triggers it, and a near miss that does n
     ['text-empty', words({ text: '  ' }), {}],
     ['text-missing', words({ text: 'Ж' }), words({ text: 'é' })],
     ['text-face', words({ face: 'nowhere' }), {}],
-    ['cut-wrong-bit', carve({ bit: 'end6' }), {}],
+    ['cut-wrong-bit', carve({ tool: 'end6' }), {}],
     ['job-no-cuts', { cuts: {}, cutOrder: [] }, {}],
     ['cut-empty', carve({ on: [] }), {}],
     ['order-freed-first', { cutOrder: ['out', 'carve'] }, {}],
@@ -131,7 +132,7 @@ describe('findings: each has a job that triggers it, and a near miss that does n
       { board: { width: 200, height: 80, thickness: 18, measured: [18, 18, 18, 15] } },
       { board: { width: 200, height: 80, thickness: 18, measured: [18, 18, 18, 17.9] } },
     ],
-    ['stroke-narrower-than-tip', { bits: { ...base.bits, v60: { ...base.bits.v60, tipFlat: 2 } } as JobInput['bits'] }, {}],
+    ['stroke-narrower-than-tip', { tools: { ...base.tools, v60: { ...base.tools.v60, tipFlat: 2 } } as JobInput['tools'] }, {}],
     ['bit-does-not-fit', { ...out({ side: 'inside', depth: 2, on: ['words'] }) }, {}],
     [
       'art-unreadable',
@@ -142,7 +143,10 @@ describe('findings: each has a job that triggers it, and a near miss that does n
   it.each(CASES)('%s', async (code, trigger, miss) => {
     const found = (await plan(trigger)).findings;
     expect(found.map((f) => f.code)).toContain(code);
-    const { what, why, remedy } = found.find((f) => f.code === code)!;
+    const { what, why, remedy } = wordsOf(
+      found.find((f) => f.code === code)!,
+      'mm',
+    );
     for (const text of [what, why, remedy]) expect(text).toMatch(/^[A-Z“].*[.]$/s);
     expect(await codes(miss)).not.toContain(code);
   });
@@ -160,7 +164,7 @@ describe('the document', () => {
     expect(bad({ ...base, board: { ...base.board, width: NaN } })[0]).toMatch(/^board\.width/);
     expect(bad({ ...base, board: { ...base.board, width: -1 } })[0]).toMatch(/^board\.width/);
     expect(bad({ ...base, cutOrder: ['carve', 'out', 'ghost'] })[0]).toMatch(/“ghost”/);
-    expect(bad({ ...base, cuts: { ...base.cuts, carve: { ...base.cuts.carve, bit: 'ghost' } } })[0]).toMatch(/bit “ghost”/);
+    expect(bad({ ...base, cuts: { ...base.cuts, carve: { ...base.cuts.carve, tool: 'ghost' } } })[0]).toMatch(/bit “ghost”/);
     expect(bad({ ...base, outline: 'ghost' })[0]).toMatch(/outline “ghost”/);
     expect(bad({ ...base, wings: 2 })[0]).toMatch(/wings/);
   });

@@ -1,6 +1,6 @@
 /** The datum of a job against the zero that is set at the machine. */
 import type { Job } from '../job/index.ts';
-import { finding, type Finding } from './findings.ts';
+import { finding, type Finding } from '../findings/index.ts';
 
 /** Zero as it was set at the machine, as far as that is known. */
 export interface ZeroSet {

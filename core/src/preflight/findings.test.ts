@@ -2,11 +2,14 @@
  * Every finding that can be known before a bit touches the board: a job that brings it up, and a near
  * miss that does not. Numbers in brackets are those of the trade's classic mistakes (common practice).
  */
+import { wordsOf } from '../findings/index.ts';
 import { describe, expect, it } from 'vitest';
 import type { JobInput } from '../job/index.ts';
-import { planJob } from '../plan/index.ts';
+import type { CheckedThings } from '../artwork/check.ts';
+import { ArtCache } from '../artwork/index.ts';
+import { CutCache, planJob } from '../plan/index.ts';
 import { fontOf, makeJob } from '../reference/fixtures.ts';
-import { cribFindings, datumFindings, forbids, speakIn, type Finding } from './index.ts';
+import { cribFindings, datumFindings, forbids, type Finding } from './index.ts';
 
 const base = makeJob();
 type Change = Partial<JobInput>;
@@ -16,7 +19,7 @@ const board = (change: object): Change => ({ board: { ...base.board, ...change }
 const machine = (change: object): Change => ({ machine: { ...base.machine, ...change } }) as Change;
 const program = (change: object): Change => ({ program: { ...base.program, ...change } }) as Change;
 const words = (change: object): Change => ({ items: { ...base.items, words: { ...base.items.words, ...change } } }) as Change;
-const bits = (id: string, change: object): Change => ({ bits: { ...base.bits, [id]: { ...base.bits[id], ...change } } }) as Change;
+const bits = (id: string, change: object): Change => ({ tools: { ...base.tools, [id]: { ...base.tools[id], ...change } } }) as Change;
 const holder = (change: object) => board({ holders: [{ kind: 'clamp', x: 0, y: 40, width: 10, depth: 20, height: 3, ...change }] });
 /** Two square pockets that leave a wall between them, beside or above each other. */
 const wall = (width: number, upright = true): Change => ({
@@ -26,7 +29,7 @@ const wall = (width: number, upright = true): Change => ({
   },
   itemOrder: ['one', 'two'],
   outline: null,
-  cuts: { p: { kind: 'pocket', id: 'p', on: 'art', bit: 'end6', depth: 4, depthPerPass: 4 } },
+  cuts: { p: { kind: 'pocket', id: 'p', on: 'art', tool: 'end6', depth: 4, depthPerPass: 4 } },
   cutOrder: ['p'],
 });
 const disc = (diameter: number): Change => ({
@@ -51,8 +54,8 @@ const ring = (r: number): Change => ({
 });
 
 const planing = (more: object): Change => ({
-  bits: { s: { kind: 'surfacing', id: 's', diameter: 25, fluteLength: 10 } },
-  cuts: { s: { kind: 'surface', id: 's', on: 'art', bit: 's', ...more } } as JobInput['cuts'],
+  tools: { s: { kind: 'surfacing', id: 's', diameter: 25, fluteLength: 10 } },
+  cuts: { s: { kind: 'surface', id: 's', on: 'art', tool: 's', ...more } } as JobInput['cuts'],
   cutOrder: ['s'],
 });
 
@@ -61,8 +64,8 @@ const drilled = (width: number, diameter: number, more: object = {}): Change => 
   items: { hole: { kind: 'ellipse', id: 'hole', x: 60, y: 40, width, height: width } },
   itemOrder: ['hole'],
   outline: null,
-  bits: { d: { kind: 'drill', id: 'd', diameter, fluteLength: 60 } },
-  cuts: { d: { kind: 'drill', id: 'd', on: 'art', bit: 'd', ...more } } as JobInput['cuts'],
+  tools: { d: { kind: 'drill', id: 'd', diameter, fluteLength: 60 } },
+  cuts: { d: { kind: 'drill', id: 'd', on: 'art', tool: 'd', ...more } } as JobInput['cuts'],
   cutOrder: ['d'],
 });
 /** A carve round a rectangle as the plug of an inlay. */
@@ -70,8 +73,8 @@ const plug = (tip: object, more: object, radius = 0): Change => ({
   items: { leaf: { kind: 'rectangle', id: 'leaf', x: 100, y: 40, width: 40, height: 20, radius } },
   itemOrder: ['leaf'],
   outline: null,
-  bits: { v: { kind: 'v', id: 'v', angle: 30, diameter: 12.7, fluteLength: 40, ...tip } },
-  cuts: { c: { kind: 'vcarve', id: 'c', on: 'art', bit: 'v', startDepth: 3, floorDepth: 1, stepover: 0.2, plug: { margin: 6 }, ...more } } as JobInput['cuts'],
+  tools: { v: { kind: 'v', id: 'v', angle: 30, diameter: 12.7, fluteLength: 40, ...tip } },
+  cuts: { c: { kind: 'vcarve', id: 'c', on: 'art', tool: 'v', startDepth: 3, floorDepth: 1, stepover: 0.2, plug: { margin: 6 }, ...more } } as JobInput['cuts'],
   cutOrder: ['c'],
 });
 
@@ -144,7 +147,12 @@ const CASES: [code: string, severity: Finding['severity'], trigger: Change, near
   ['skim-deep', 'warning', planing({ skim: 0.3 }), planing({ skim: 0.25 })],
   ['spoilboard-bare', 'note', planing({ of: 'spoilboard' }), planing({ of: 'board' })],
   // a diamond that would turn
-  ['cut-wrong-bit', 'error', { bits: { ...base.bits, v60: { kind: 'drag', id: 'v60', diameter: 6, lineWidth: 0.5 } } }, bits('v60', { kind: 'v', angle: 90 })],
+  [
+    'cut-wrong-bit',
+    'error',
+    { tools: { ...base.tools, v60: { kind: 'drag', id: 'v60', diameter: 6, lineWidth: 0.5 } } },
+    bits('v60', { kind: 'v', angle: 90 }),
+  ],
   // islands [19]
   [
     'art-islands',
@@ -187,12 +195,13 @@ describe('each finding, and a near miss', () => {
     const hit = (await found(trigger)).filter((one) => one.code === code);
     expect(hit.length, `${code} is found`).toBeGreaterThan(0);
     expect(hit[0].severity).toBe(severity);
-    for (const text of [hit[0].what, hit[0].why, hit[0].remedy]) expect(text.length).toBeGreaterThan(10);
+    const { what, why, remedy } = wordsOf(hit[0], 'mm');
+    for (const text of [what, why, remedy]) expect(text.length).toBeGreaterThan(10);
     expect((await found(near)).map((one) => one.code)).not.toContain(code);
   });
   it('in an inch job every one of them speaks of inches', async () => {
     for (const [code, , trigger] of CASES)
-      for (const { what, why, remedy } of await found({ ...trigger, units: 'in' })) expect([what, why, remedy].join(' '), code).not.toMatch(/\bmm\b/);
+      for (const one of await found({ ...trigger, units: 'in' })) expect(Object.values(wordsOf(one, 'in')).join(' '), code).not.toMatch(/\bmm\b/);
   });
   it('a plain sign brings up nothing that forbids or needs a tick', async () => {
     const findings = await found({});
@@ -218,27 +227,53 @@ describe('each finding, and a near miss', () => {
     expect((await found(board({ holders: [{ ...low, height: -10 }] }))).map(({ code }) => code)).toContain('holder-in-the-way');
     expect((await found(board({ holders: [{ ...low, height: -19 }] }))).map(({ code }) => code)).not.toContain('holder-in-the-way');
   });
+  it('what was found of a drawing with one bit is not kept for another', async () => {
+    const options = { fonts: fontOf, art: new ArtCache(), cuts: new CutCache(), checked: new WeakMap() as CheckedThings };
+    const d = 'M0 0H60V20H0Z M70 5H100V5.3H70Z';
+    const job = (tipFlat: number) =>
+      makeJob({
+        items: { p: { kind: 'path', id: 'p', x: 40, y: 30, d, fill: 'nonzero' } },
+        itemOrder: ['p'],
+        outline: null,
+        tools: { v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7, tipFlat } },
+        cuts: { c: { kind: 'vcarve', id: 'c', on: 'art', tool: 'v60' } } as JobInput['cuts'],
+        cutOrder: ['c'],
+      });
+    const sharp = job(0);
+    const codes = async (one: typeof sharp) => (await planJob({ ...one, items: sharp.items }, options)).findings.map(({ code }) => code);
+    expect(await codes(sharp)).not.toContain('art-specks');
+    expect(await codes(job(0.3))).toContain('art-specks');
+    expect(await codes(sharp)).not.toContain('art-specks');
+  });
+  it('the same finding speaks in whichever unit its reader has, at any time', async () => {
+    const [low] = (await found(board({ holdDownHeight: 6.35 }))).filter(({ code }) => code === 'clearance-low');
+    expect(wordsOf(low, 'mm').what).toMatch(/6\.35 mm/);
+    expect(wordsOf(low, 'in').what).toMatch(/1\/4|0\.25/);
+    expect(wordsOf(JSON.parse(JSON.stringify(low)), 'mm')).toEqual(wordsOf(low, 'mm'));
+  });
+  it('a finding of another version is told as one, and nothing breaks', () => {
+    expect(wordsOf({ code: 'gone-since', data: {} }, 'mm').remedy).toMatch(/Plan the job again/);
+  });
   it('speaks in the units of the job', async () => {
     const [finding] = (await found({ ...board({ holdDownHeight: 6.35 }), units: 'in' })).filter(({ code }) => code === 'clearance-low');
-    expect(finding.what).toMatch(/1\/4|0\.25/);
+    expect(wordsOf(finding, 'in').what).toMatch(/1\/4|0\.25/);
     const [fast] = (await found({ ...carve({ feed: 11_000 }), units: 'in' })).filter(({ code }) => code === 'feed-over-limit');
-    expect(fast.what).toMatch(/433\.1 in\/min is above the machine's 393\.7 in\/min/);
-    speakIn('mm');
+    expect(wordsOf(fast, 'in').what).toMatch(/433\.1 in\/min is above the machine's 393\.7 in\/min/);
   });
 });
 
 describe('against the shop', () => {
   it('a bit that is not in the crib is named; one that is there is not; one that is not used does not matter', () => {
     const job = makeJob({ ...bits('v60', { crib: 'a1' }), cutOrder: ['carve', 'out'] });
-    expect(cribFindings(job, new Set(['a1'])).map(({ what }) => what)).toEqual([expect.stringContaining('end6')]);
+    expect(cribFindings(job, new Set(['a1'])).map((one) => wordsOf(one, 'mm').what)).toEqual([expect.stringContaining('end6')]);
     expect(cribFindings(job, new Set()).length).toBe(2);
     const unused = makeJob({ cuts: { out: base.cuts.out } as JobInput['cuts'], cutOrder: ['out'] });
-    expect(cribFindings(unused, new Set()).map(({ what }) => what)).toEqual([expect.stringContaining('end6')]);
+    expect(cribFindings(unused, new Set()).map((one) => wordsOf(one, 'mm').what)).toEqual([expect.stringContaining('end6')]);
   });
   it('zero in another corner [12], or on another face [7], is found; the same, or none yet, is not', () => {
     const job = makeJob();
     expect(datumFindings(job, { corner: 'centre', z: 'top' }).map(({ code }) => code)).toEqual(['datum-differs']);
-    expect(datumFindings(job, { corner: 'lower-left', z: 'spoilboard' })[0].what).toMatch(/spoilboard/);
+    expect(wordsOf(datumFindings(job, { corner: 'lower-left', z: 'spoilboard' })[0], 'mm').what).toMatch(/spoilboard/);
     expect(datumFindings(job, { corner: 'lower-left', z: 'top' })).toEqual([]);
     expect(datumFindings(job, { corner: null, z: null })).toEqual([]);
   });

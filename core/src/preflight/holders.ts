@@ -1,9 +1,9 @@
 /** What holds the board, against what moves over it: cuts, travel, the frame driven round, and the touch plate. */
 import { cuttingWidth } from '../bits/index.ts';
 import { datumPoint, type Holder, type Job } from '../job/index.ts';
-import type { PlannedCut } from '../plan/index.ts';
+import type { PlannedCut } from '../planned/cut.ts';
 import { RAPID } from '../toolpath/index.ts';
-import { finding, type Finding } from './findings.ts';
+import { finding, type Finding } from '../findings/index.ts';
 
 export function holderFindings(job: Job, cuts: readonly PlannedCut[]): Finding[] {
   const { holders } = job.board;
@@ -59,7 +59,7 @@ function plateOf(job: Job): Pick<Holder, 'x' | 'y' | 'width' | 'depth'> {
 const overlap = (a: Pick<Holder, 'x' | 'y' | 'width' | 'depth'>, b: Pick<Holder, 'x' | 'y' | 'width' | 'depth'>): boolean =>
   Math.abs(a.x - b.x) < (a.width + b.width) / 2 && Math.abs(a.y - b.y) < (a.depth + b.depth) / 2;
 
-/** Distance of a straight way from the rectangle of a holder, mm; nought where it passes over it. */
+/** Distance of a straight way from the rectangle of a holder, mm; zero where it passes over it. */
 export function distanceToHolder(ax: number, ay: number, bx: number, by: number, { x, y, width, depth }: Holder): number {
   const [hx, hy] = [width / 2, depth / 2];
   // Clip the way to the rectangle (slab by slab): anything left passes over it.

@@ -5,10 +5,12 @@
  * grain under about 3 mm snaps.)
  */
 import RBush from 'rbush';
+import { kindOf } from '../cuts/index.ts';
 import { contoursOf, emptyBox, growBox, insideRegion, regionsBox, type Box, type Region } from '../geometry/index.ts';
 import type { Job } from '../job/index.ts';
-import { targetRegions, type PlannedCut, type PlannedItem } from '../plan/index.ts';
-import { finding, type Finding } from './findings.ts';
+import type { PlannedCut } from '../planned/cut.ts';
+import { targetRegions, type PlannedItem } from '../planned/items.ts';
+import { finding, type Finding } from '../findings/index.ts';
 
 const WALL = 1;
 const GRAIN = 3;
@@ -18,14 +20,16 @@ const DEEP = 1;
 const GRAINED = /pine|cedar|oak|walnut|maple|fir|larch|ash|beech|cherry|spruce|wood/i;
 
 export function woodFindings(job: Job, items: readonly PlannedItem[], cuts: readonly PlannedCut[]): Finding[] {
-  const regionsOf = (kinds: readonly string[]) =>
-    cuts.filter(({ cut, facts }) => kinds.includes(cut.kind) && facts.deepest >= DEEP).flatMap(({ cut, fit }) => fit?.recess ?? targetRegions(job, cut, items));
+  const regionsOf = (walls: readonly string[]) =>
+    cuts
+      .filter(({ cut, facts }) => walls.includes(kindOf(cut).hollow ?? '') && facts.deepest >= DEEP)
+      .flatMap(({ cut, fit }) => fit?.recess ?? targetRegions(job, cut, items));
   const found: Finding[] = [];
-  const walls = thinBetween(regionsOf(['vcarve', 'pocket', 'recess']), WALL);
+  const walls = thinBetween(regionsOf(['leaning', 'upright']), WALL);
   if (walls.length > 0) found.push(finding.thinWall(WALL, walls.length, middleOf(walls[0])));
   if (!GRAINED.test(job.board.material)) return found;
   // Walls of a V-carve lean outwards and are soon thick enough; upright ones are as thin at the foot.
-  const short = thinBetween(regionsOf(['pocket', 'recess']), GRAIN).filter(({ minX, maxX, minY, maxY }) => maxY - minY > 2 * (maxX - minX));
+  const short = thinBetween(regionsOf(['upright']), GRAIN).filter(({ minX, maxX, minY, maxY }) => maxY - minY > 2 * (maxX - minX));
   if (short.length > 0) found.push(finding.shortGrain(GRAIN, short.length, middleOf(short[0])));
   return found;
 }

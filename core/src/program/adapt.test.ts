@@ -1,6 +1,7 @@
+import { wordsOf } from '../findings/index.ts';
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
-import { adaptProgram, bitsFrom, OP, placesIn, ProgramReader, readProgram, resumeProgram, toPath } from './index.ts';
+import { adaptProgram, bitsFrom, OP, resumePoints, ProgramReader, readProgram, resumeProgram, toPath } from './index.ts';
 
 const TEXT = [
   '(Sign)',
@@ -101,13 +102,13 @@ describe('fitting a program to the board', () => {
   it('refuses what it cannot turn, in words', () => {
     expect(adaptProgram('G21 G91\nG1 X5 F100', {})).toMatchObject({ why: expect.stringMatching(/G91/) });
     expect(adaptProgram('G21 G90\nG0 X5', { angle: 1 })).toMatchObject({ why: expect.stringMatching(/only one of X and Y/) });
-    expect(adaptProgram('G21 G90\nG0 X5 Y5\nM3 S100 G1 X6 F100', {})).toMatchObject({ why: expect.stringMatching(/more than move/) });
+    expect(adaptProgram('G21 G90\nG0 X5 Y5\nT2 G1 X6 F100', {})).toMatchObject({ why: expect.stringMatching(/more than move/) });
   });
 });
 
 describe('going on in the middle', () => {
   it('names the places where the bit comes down, with what they cut', () => {
-    expect(placesIn(TEXT)).toMatchObject([
+    expect(resumePoints(TEXT)).toMatchObject([
       { line: 12, last: 14, label: 'V-carve: Rey', deepest: -2 },
       { line: 17, last: 19, label: 'V-carve: Rey', deepest: -3 },
       { line: 31, last: 32, label: 'Profile: edge', deepest: -4 },
@@ -129,7 +130,7 @@ describe('going on in the middle', () => {
       'G0 Z5',
       'M30',
     ].join('\n');
-    expect(placesIn(text)).toMatchObject([
+    expect(resumePoints(text)).toMatchObject([
       { label: 'pass 1 of 2', line: 5, last: 8, deepest: -2 },
       { label: 'pass 2 of 2', line: 9, last: 11, deepest: -4 },
     ]);
@@ -145,7 +146,7 @@ describe('going on in the middle', () => {
       const { text, source } = ok(resumeProgram(TEXT, line, 4));
       const program = readProgram(text);
       const faults = program.findings.filter(({ code }) => code !== 'program-end-missing');
-      expect(faults, `from line ${line}: ${faults[0]?.what}`).toEqual([]);
+      expect(faults, `from line ${line}: ${faults[0] && wordsOf(faults[0], 'mm').what}`).toEqual([]);
       expect(source).toHaveLength(text.trim().split('\n').length);
       // The safe order: nothing moves across before Z is at the top; nothing goes down before the spindle turns and X and Y stand.
       let [top, spindle, across] = [false, false, false];

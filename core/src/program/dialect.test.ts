@@ -16,13 +16,13 @@ const job = makeJob({
     edge: { kind: 'rectangle', id: 'edge', x: 100, y: 40, width: 180, height: 60, radius: 8 },
   },
   itemOrder: ['words', 'ring', 'edge'],
-  bits: { v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7 }, end6: { kind: 'end', id: 'end6', diameter: 6.35 } },
+  tools: { v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7 }, end6: { kind: 'end', id: 'end6', diameter: 6.35 } },
   cuts: {
     holes: {
       kind: 'drill',
       id: 'holes',
       on: ['ring'],
-      bit: 'end6',
+      tool: 'end6',
       depth: 8,
       points: [
         [170, 25],
@@ -30,14 +30,14 @@ const job = makeJob({
         [24, 62],
       ],
     },
-    carve: { kind: 'vcarve', id: 'carve', on: ['words'], bit: 'v60' },
-    out: { kind: 'profile', id: 'out', on: 'outline', bit: 'end6', entry: 'ramp', lead: 'arc' },
+    carve: { kind: 'vcarve', id: 'carve', on: ['words'], tool: 'v60' },
+    out: { kind: 'profile', id: 'out', on: 'outline', tool: 'end6', entry: 'ramp', lead: 'arc' },
   },
   cutOrder: ['holes', 'carve', 'out'],
 });
 let kept: Plan | undefined;
 const plan = async () => (kept ??= await planJob(job, { fonts: fontOf }));
-const written = async (settings: Partial<ProgramSettings>, split?: 'bit' | 'pauses') =>
+const written = async (settings: Partial<ProgramSettings>, split?: 'tool' | 'pauses') =>
   writePrograms({ ...job, program: { ...job.program, ...settings } }, await plan(), '2026-01-01', split);
 
 /** Greatest distance of the points of one path from the chords of another, looked for near where it was last. */
@@ -79,9 +79,9 @@ const SETTINGS: [string, Partial<ProgramSettings>][] = [
 
 describe('programs', () => {
   it.each(SETTINGS)('%s: understood to the last line, and the same way as was planned', async (_name, settings) => {
-    for (const split of ['bit', 'pauses'] as const) {
+    for (const split of ['tool', 'pauses'] as const) {
       const files = await written(settings, split);
-      const sections = split === 'bit' ? files : [files[0]];
+      const sections = split === 'tool' ? files : [files[0]];
       for (const { text } of sections) {
         const program = readProgram(text);
         expect(program.findings).toEqual([]);

@@ -1,5 +1,6 @@
 /** What a program that was read amounts to: extents, time, feeds, and its moves as a plain path. */
 import { planMotion, type Limits } from '../motion/index.ts';
+import { powerOf, type PowerWords } from './power.ts';
 import { OP, type Program } from './read.ts';
 
 export interface ProgramFacts {
@@ -14,14 +15,22 @@ export interface ProgramFacts {
   units: 'mm' | 'in';
 }
 
+/** Rows that are moves in the program's own coordinates, every axis named by then. */
+function movesOf({ kind, machine, x, y, z }: Program): number[] {
+  const rows: number[] = [];
+  for (let i = 0; i < kind.length; i++) if (kind[i] <= OP.FEED && !machine[i] && !Number.isNaN(x[i] + y[i] + z[i])) rows.push(i);
+  return rows;
+}
+
+/** The same with what is on while the moves are made, as the words of a process say it. */
+export const toPoweredPath = (program: Program, words: PowerWords) => ({ ...toPath(program), ...powerOf(program, movesOf(program), words) });
+
 /**
  * The moves of a program as one path in program coordinates. Moves in machine coordinates are
  * left out: where they lead depends on the machine.
  */
 export function toPath(program: Program) {
-  const rows: number[] = [];
-  for (let i = 0; i < program.kind.length; i++)
-    if (program.kind[i] <= OP.FEED && !program.machine[i] && !Number.isNaN(program.x[i] + program.y[i] + program.z[i])) rows.push(i);
+  const rows = movesOf(program);
   return {
     kind: Uint8Array.from(rows, (i) => program.kind[i]),
     x: Float64Array.from(rows, (i) => program.x[i]),

@@ -1,4 +1,5 @@
 /** The release gate: the text is judged, whatever was written into it. Every text here is one that would spoil a board or hurt somebody. */
+import { wordsOf } from '../findings/index.ts';
 import { describe, expect, it } from 'vitest';
 import { releasePrograms, planJob, type Plan } from '../plan/index.ts';
 import { readJob, type Job, type JobInput } from '../job/index.ts';
@@ -10,10 +11,10 @@ import { gateFindings } from './index.ts';
 const everything = (program: object = {}, more: Partial<JobInput> = {}): Job => {
   const base = mixedJob({
     cuts: {
-      carve: { kind: 'vcarve', id: 'carve', on: 'words', bit: 'v60', floorDepth: 1 },
-      pocket: { kind: 'pocket', id: 'pocket', on: ['plate'], bit: 'end3', depth: 4, depthPerPass: 2 },
-      drill: { kind: 'drill', id: 'drill', on: 'holes', bit: 'drill5' },
-      out: { kind: 'profile', id: 'out', on: 'outline', bit: 'end6', lead: 'arc' },
+      carve: { kind: 'vcarve', id: 'carve', on: 'words', tool: 'v60', floorDepth: 1 },
+      pocket: { kind: 'pocket', id: 'pocket', on: ['plate'], tool: 'end3', depth: 4, depthPerPass: 2 },
+      drill: { kind: 'drill', id: 'drill', on: 'holes', tool: 'drill5' },
+      out: { kind: 'profile', id: 'out', on: 'outline', tool: 'end6', lead: 'arc' },
     },
     cutOrder: ['drill', 'pocket', 'carve', 'out'],
   } as never);
@@ -39,10 +40,10 @@ describe('every program that is written passes, whatever the settings', () => {
       ] as const) {
         const job = everything(program, { datum });
         const plan = await planJob(job, { fonts: fontOf });
-        for (const split of ['pauses', 'bit'] as const) {
+        for (const split of ['pauses', 'tool'] as const) {
           const { files, findings } = releasePrograms(job, plan, '2026-01-01', split);
           expect(
-            findings.map(({ what }) => what),
+            findings.map((one) => wordsOf(one, 'mm').what),
             files
               .map(({ text }) =>
                 text
@@ -60,8 +61,8 @@ describe('every program that is written passes, whatever the settings', () => {
   );
   it('a drag diamond too: the spindle off at every move', async () => {
     const job = makeJob({
-      bits: { d: { kind: 'drag', id: 'd', diameter: 6, lineWidth: 0.4 } },
-      cuts: { d: { kind: 'drag', id: 'd', on: 'art', bit: 'd', speed: 0 } } as never,
+      tools: { d: { kind: 'drag', id: 'd', diameter: 6, lineWidth: 0.4 } },
+      cuts: { d: { kind: 'drag', id: 'd', on: 'art', tool: 'd', speed: 0 } } as never,
       cutOrder: ['d'],
     });
     const plan = await planJob(job, { fonts: fontOf });

@@ -4,7 +4,7 @@
  * in the asked work offset, and the spindle turning as planned at every move into the board. Whatever
  * was written into it from elsewhere, it is the text that is judged.
  */
-import { finding, type Finding } from '../preflight/findings.ts';
+import { finding, wordsOf, type Finding } from '../findings/index.ts';
 import { DWELL, RAPID, type Toolpath } from '../toolpath/index.ts';
 import { linesOf } from './lines.ts';
 import { OFFSET_WORDS, OP, readProgram, type Program } from './read.ts';
@@ -30,7 +30,7 @@ export function gateFindings(name: string, text: string, planned: Planned): Find
   const lines = linesOf(text);
   const isOwn = (n: number) => planned.own.includes((lines[n - 1] ?? '').replace(/^N\d+ /, ''));
   const bad = program.findings.find(({ severity, code, line = 0 }) => severity !== 'note' && !(code === 'program-line' && isOwn(line)));
-  if (bad) return [finding.programNotPlanned(name, bad.line ?? 0, bad.what)];
+  if (bad) return [finding.programNotPlanned(name, bad.line ?? 0, wordsOf(bad, 'mm').what)];
   const fault = new Gate(program, planned).fault();
   return fault ? [finding.programNotPlanned(name, fault.line, fault.why)] : [];
 }

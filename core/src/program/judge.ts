@@ -3,7 +3,7 @@
  * work, cuts with the spindle standing still, more than one zero. Z0 is taken for the top of the board, as
  * a program that says nothing else is meant.
  */
-import { finding, type Finding } from '../preflight/findings.ts';
+import { finding, type Finding } from '../findings/index.ts';
 import { OFFSET_WORDS, OP, type Program } from './read.ts';
 
 /** Below Z0 by less than this is rounding, mm. */

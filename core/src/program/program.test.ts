@@ -1,3 +1,4 @@
+import { wordsOf } from '../findings/index.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { makeJob, fontOf } from '../reference/fixtures.ts';
@@ -9,7 +10,7 @@ const rows = (text: string) => {
   const p = readProgram(text);
   return { ...p, list: [...p.kind].map((kind, i) => [kind, p.x[i], p.y[i], p.z[i], p.value[i]]) };
 };
-const faults = (text: string) => readProgram(text + '\nM30').findings.map(({ what }) => what);
+const faults = (text: string) => readProgram(text + '\nM30').findings.map((one) => wordsOf(one, 'mm').what);
 
 describe('writer and reader', () => {
   it('every program reads back to the toolpath it was written from', async () => {
@@ -71,7 +72,7 @@ describe('writer and reader', () => {
 
   it('says in the header what is needed in two months', async () => {
     const job = makeJob({ name: 'Heron (Walk) é' });
-    const files = writePrograms(job, await planJob(job, { fonts: fontOf }), '2026-01-01', 'bit');
+    const files = writePrograms(job, await planJob(job, { fonts: fontOf }), '2026-01-01', 'tool');
     expect(files.map(({ name }) => name)).toEqual(['program-1-v60-12.7.nc', 'program-2-end-6.35.nc']);
     for (const word of [
       'Job: Heron [Walk] e',
@@ -147,7 +148,7 @@ describe('the interpreter', () => {
   it('reads inverse time feed for one line only', () => {
     const { list, findings } = rows('G0 X0 Y0 Z0\nG93 G1 X10 F2\nX20\nM30');
     expect(list[1][4]).toBe(20);
-    expect(findings[0].what).toMatch(/before any feed/);
+    expect(wordsOf(findings[0], 'mm').what).toMatch(/before any feed/);
   });
   it('takes lower case, spaces inside words, line numbers, comments and tape marks', () => {
     expect(rows('%\ng21 n10 g0 x 1 . 5\nN20 (up) G0 Z5 ; done\nM30\n%')).toMatchObject({
@@ -337,7 +338,11 @@ describe('a short program that asks for millions of moves', () => {
     const { kind, findings } = readProgram(`G21 G91\nG0 X0 Y0 Z5\nG90 G0 X0 Y0 Z5\n${Array.from({ length: 6 }, () => peck).join('\n')}\nM30\n`);
     expect(kind.length).toBe(12_000_000);
     expect(findings).toContainEqual(
-      expect.objectContaining({ code: 'program-line', severity: 'error', what: expect.stringMatching(/more than 12 million moves/) }),
+      expect.objectContaining({
+        code: 'program-line',
+        severity: 'error',
+        data: { line: expect.any(Number), what: expect.stringMatching(/more than 12 million moves/) },
+      }),
     );
   });
 });

@@ -4,9 +4,9 @@
  * flat arrays. Positions are millimetres in the program's own coordinates; NaN means "where it is"
  * for an axis not yet named.
  */
-import { finding, type Finding } from '../preflight/findings.ts';
-import { MM_PER_INCH } from '../length/index.ts';
+import { finding, type Finding } from '../findings/index.ts';
 import { arcChords, PLANES } from './arc.ts';
+import { Block, type Modes } from './block.ts';
 import { LETTER, Words } from './words.ts';
 
 export const OP = {
@@ -28,6 +28,13 @@ export const OP = {
   SET_ORIGIN: 11,
   /** G43: the length of tool `value` counts from here on, as the machine's own table has it; of the one fitted when 0 */
   LENGTH: 12,
+  /** Air and mist: `value` 7, 8, and 9 for none, as in M7 to M9. */
+  COOLANT: 13,
+  /**
+   * An output is switched: `value` is the M word - 62 and 63 on and off with the next motion, 64 and 65 at once,
+   * 67 and 68 to a level likewise - `x` its number, `y` the level.
+   */
+  OUTPUT: 14,
 } as const;
 
 /** Work offsets by their words, in the order of G10's P. */
@@ -51,32 +58,6 @@ export interface Program {
 
 const MAX_FINDINGS = 50;
 
-/** Modal groups of G words, by ten times the word (NIST IR 6556, table 4; from memory). */
-const GROUP: Record<number, number> = {};
-for (const g of [0, 10, 20, 30, 382, 800, 810, 820, 830]) GROUP[g] = 1;
-for (const g of [170, 180, 190]) GROUP[g] = 2;
-for (const g of [900, 910]) GROUP[g] = 3;
-for (const g of [930, 940]) GROUP[g] = 5;
-for (const g of [200, 210]) GROUP[g] = 6;
-for (const g of [400]) GROUP[g] = 7;
-for (const g of [430, 431, 490]) GROUP[g] = 8;
-for (const g of [980, 990]) GROUP[g] = 10;
-for (const g of [540, 550, 560, 570, 580, 590, 591, 592, 593]) GROUP[g] = 12;
-for (const g of [610, 611, 640]) GROUP[g] = 13;
-for (const g of [40, 100, 280, 530, 920]) GROUP[g] = 20; // non-modal
-
-/** Modal groups of M words: stops, change of tool, spindle, coolant (7 and 8 may stand together), override switches. */
-const M_GROUP: Record<number, number> = { 0: 4, 1: 4, 2: 4, 30: 4, 6: 6, 3: 7, 4: 7, 5: 7, 7: 8, 8: 9, 9: 8, 48: 10, 49: 10 };
-
-/** G words known by name that Kerbe does not carry out, and why the line is refused. */
-const REFUSED: Record<number, string> = {
-  410: 'G41 (cutter compensation) is not read: the path must be that of the middle of the bit',
-  420: 'G42 (cutter compensation) is not read: the path must be that of the middle of the bit',
-  921: 'G92.1 is not read: where its origin lay before is not known',
-  922: 'G92.2 is not read: where its origin lay before is not known',
-  923: 'G92.3 is not read: where its origin lay before is not known',
-};
-for (const g of [730, 840, 850, 860, 870, 880, 890]) REFUSED[g] = `G${g / 10} (a canned cycle) is not read`;
 /** Motion in force after a refused cycle: none, so that lines which count on it are refused too. */
 const NO_MOTION = 999;
 
@@ -120,17 +101,16 @@ export class ProgramReader {
   private rest: Uint8Array | undefined;
   private readonly words = new Words();
   private motion = 0; // G0
-  private scale = 1;
+  private readonly block = new Block();
+  private readonly modes: Modes = { scale: 1, plane: 17, absolute: true, inverseTime: false, toStart: true };
   private inch = false;
   private unitsSaid = false;
-  private absolute = true;
-  private inverseTime = false;
-  private plane = 17;
   private feed = NaN;
   private speed = 0;
-  /** Canned cycles: depth, height they begin at, peck, wait; and whether they end where they came from (G98) or there. */
+  /** 1 for M3, -1 for M4, 0 while nothing is switched on. */
+  private turning = 0;
+  /** Canned cycles: depth, height they begin at, peck, wait. */
   private cycle = { z: NaN, r: NaN, q: NaN, p: NaN };
-  private toStart = true;
   private tape = false;
   private begun = false;
   private turningSaid = false;
@@ -180,11 +160,11 @@ export class ProgramReader {
 
   /** Millimetres to one unit of the program as it stands. */
   get unit(): number {
-    return this.scale;
+    return this.modes.scale;
   }
   /** False while coordinates are distances (G91). */
   get isAbsolute(): boolean {
-    return this.absolute;
+    return this.modes.absolute;
   }
   /** The motion word in force, as in G0 to G3; -1 for any other. */
   get motionWord(): number {
@@ -207,7 +187,7 @@ export class ProgramReader {
     this.pz = z;
   }
 
-  private fault(text: string): void {
+  private fault(text: string): undefined {
     if (this.findings.length < MAX_FINDINGS) this.findings.push(finding.programLine(this.lines, text));
   }
 
@@ -224,207 +204,114 @@ export class ProgramReader {
       this.tape = true;
       return;
     }
-    const { words } = this;
+    const { words, block } = this;
     const wrong = words.read(bytes, start, end);
     for (let at = 0; at < words.comments.length; at += 2) this.comment(bytes, words.comments[at], words.comments[at + 1]);
     if (wrong !== null) return this.fault(wrong);
     if (words.count > 0) this.begun = true;
-    let x = NaN;
-    let y = NaN;
-    let z = NaN;
-    let i = NaN;
-    let j = NaN;
-    let k = NaN;
-    let r = NaN;
-    let p = NaN;
-    let q = NaN;
-    let l = NaN;
-    let f = NaN;
-    let s = NaN;
-    let h = NaN;
-    let tool = NaN;
-    let motionWord = -1;
-    let other = -1;
-    let stop = -1;
-    let spindle = -1;
-    let offset = 0;
-    let change = false;
-    let useMachine = false;
-    let inverseTime = this.inverseTime;
-    let scale = this.scale;
-    let plane = this.plane;
-    let absolute = this.absolute;
-    let toStart = this.toStart;
-    let unitsWord = false;
-    let length = false;
-    let groups = 0;
-    let mGroups = 0;
-    let letters = 0;
-    for (let w = 0; w < words.count; w++) {
-      const letter = words.letter[w];
-      const value = words.value[w];
-      if (letter !== LETTER.G && letter !== LETTER.M) {
-        const bit = 1 << (letter - 65);
-        if (letters & bit) return this.fault(`${String.fromCharCode(letter)} stands twice in one line`);
-        letters |= bit;
-      }
-      switch (letter) {
-        case LETTER.G: {
-          const code = Math.round(value * 10);
-          const group = GROUP[code];
-          if (group === undefined || Math.abs(value * 10 - code) > 1e-9) {
-            if (REFUSED[code] === undefined) return this.fault(`G${value} is not a word Kerbe knows`);
-            if (code !== 410 && code !== 420) this.motion = NO_MOTION;
-            return this.fault(REFUSED[code]);
-          }
-          if (groups & (1 << group)) return this.fault(`G${value} and another word of its modal group stand in one line`);
-          groups |= 1 << group;
-          if (group === 1) motionWord = code;
-          else if (group === 2) plane = code / 10;
-          else if (group === 3) absolute = code === 900;
-          else if (group === 5) inverseTime = code === 930;
-          else if (group === 6) {
-            scale = code === 200 ? MM_PER_INCH : 1;
-            unitsWord = true;
-          } else if (group === 10) toStart = code === 980;
-          else if (group === 12) offset = code <= 590 ? code / 10 - 53 : code - 584;
-          else if (code === 430) length = true;
-          else if (code === 530) useMachine = true;
-          else if (group === 20) other = code;
-          break;
-        }
-        case LETTER.M: {
-          const group = M_GROUP[value];
-          if (group === undefined)
-            return this.fault(value === 98 || value === 99 ? `M${value} (subroutines) is not read` : `M${value} is not a word Kerbe knows`);
-          if (mGroups & (1 << group)) return this.fault(`M${value} and another word of its modal group stand in one line`);
-          mGroups |= 1 << group;
-          if (group === 4) stop = value;
-          else if (group === 7) spindle = value;
-          else if (group === 6) change = true;
-          break;
-        }
-        case LETTER.X:
-          x = value;
-          break;
-        case LETTER.Y:
-          y = value;
-          break;
-        case LETTER.Z:
-          z = value;
-          break;
-        case LETTER.I:
-          i = value;
-          break;
-        case LETTER.J:
-          j = value;
-          break;
-        case LETTER.K:
-          k = value;
-          break;
-        case LETTER.R:
-          r = value;
-          break;
-        case LETTER.F:
-          f = value;
-          break;
-        case LETTER.S:
-          if (value < 0) return this.fault('S is negative');
-          s = value;
-          break;
-        case LETTER.T:
-          tool = value;
-          break;
-        case LETTER.P:
-          p = value;
-          break;
-        case LETTER.Q:
-          q = value;
-          break;
-        case LETTER.L:
-          l = value;
-          break;
-        case LETTER.H:
-          h = value;
-          break;
-        case LETTER.N:
-          break;
-        case LETTER.A:
-        case LETTER.B:
-        case LETTER.C:
-          if (!this.turningSaid && this.findings.length < MAX_FINDINGS) this.findings.push(finding.programTurns(this.lines, String.fromCharCode(letter)));
-          this.turningSaid = true;
-          break;
-        default:
-          return this.fault(`${String.fromCharCode(letter)} is not a word Kerbe knows`);
-      }
+    const refused = block.gather(words, this.modes);
+    if (block.turns !== '') this.tellTurning(block.turns);
+    if (refused !== null) {
+      // Lines that count on a refused cycle are refused too; the side of the bit and old origins are no motion.
+      if (block.refused >= 0 && block.refused !== 410 && block.refused !== 420) this.motion = NO_MOTION;
+      return this.fault(refused);
     }
-    if (f <= 0) return this.fault('F is not above zero');
-    if (!Number.isNaN(h) && !(groups & (1 << 8))) return this.fault('H stands without G43');
-    // Units act on the whole line, wherever in it their word stands.
-    this.scale = scale;
-    if (unitsWord) {
-      this.inch = scale !== 1;
+    this.carryOut(block);
+  }
+
+  private tellTurning(letter: string): void {
+    if (!this.turningSaid && this.findings.length < MAX_FINDINGS) this.findings.push(finding.programTurns(this.lines, letter));
+    this.turningSaid = true;
+  }
+
+  private carryOut(block: Block): void {
+    this.takeModes(block);
+    this.switchOver(block);
+    const moves = this.actAtOnce(block);
+    if (moves === undefined) return;
+    const { motion } = block;
+    if (motion >= 0) {
+      // What a cycle was told holds for the cycles after it, and for nothing else.
+      if (motion < 810 && this.motion >= 810) this.cycle = { z: NaN, r: NaN, q: NaN, p: NaN };
+      this.motion = motion;
+    }
+    if (moves || motion === 20 || motion === 30) {
+      const x = block.get(LETTER.X);
+      const y = block.get(LETTER.Y);
+      const z = block.get(LETTER.Z);
+      const r = block.get(LETTER.R);
+      if (this.motion >= 810 && this.motion <= 830) this.drill(x, y, z, r, block.get(LETTER.Q), block.get(LETTER.P), block.get(LETTER.L), block.useMachine);
+      else this.move(x, y, z, block.get(LETTER.I), block.get(LETTER.J), block.get(LETTER.K), r, block.useMachine);
+    }
+    if (block.stop === 0 || block.stop === 1) this.row(OP.PAUSE, NaN, NaN, NaN, block.stop, false);
+    else if (block.stop > 1) {
+      this.row(OP.END, NaN, NaN, NaN, 0, false);
+      this.ended = true;
+    }
+  }
+
+  /** Units, plane, distances, feed and speed. */
+  private takeModes(block: Block): void {
+    const { modes } = this;
+    if (block.saysUnits) {
+      this.inch = block.scale !== 1;
       this.unitsSaid = true;
     }
-    if (scale !== 1) {
-      x *= scale;
-      y *= scale;
-      z *= scale;
-      i *= scale;
-      j *= scale;
-      k *= scale;
-      r *= scale;
-      q *= scale;
-    }
-    this.plane = plane;
-    this.absolute = absolute;
-    this.toStart = toStart;
-    if (inverseTime !== this.inverseTime) this.feed = NaN;
-    else if (inverseTime && groups & (1 << 5)) this.feed = NaN;
-    this.inverseTime = inverseTime;
-    if (!Number.isNaN(f)) this.feed = inverseTime ? f : f * scale;
+    // The way feeds are counted was named: what was said before is no feed now.
+    if (block.inverseTime !== modes.inverseTime || (block.inverseTime && block.has(5))) this.feed = NaN;
+    modes.scale = block.scale;
+    modes.plane = block.plane;
+    modes.absolute = block.absolute;
+    modes.toStart = block.toStart;
+    modes.inverseTime = block.inverseTime;
+    const f = block.get(LETTER.F);
+    if (!Number.isNaN(f)) this.feed = block.inverseTime ? f : f * block.scale;
+    const s = block.get(LETTER.S);
     if (!Number.isNaN(s)) this.speed = s;
+  }
+
+  /** Tool, offset, change, spindle or beam, air, outputs. */
+  private switchOver(block: Block): void {
+    const { spindle, output } = block;
+    const tool = block.get(LETTER.T);
     if (!Number.isNaN(tool)) this.row(OP.TOOL, NaN, NaN, NaN, tool, false);
-    if (offset > 0) this.row(OP.OFFSET, NaN, NaN, NaN, offset, false);
-    if (change) this.row(OP.PAUSE, NaN, NaN, NaN, 6, false);
-    if (length) this.row(OP.LENGTH, NaN, NaN, NaN, Number.isNaN(h) ? 0 : h, false);
-    if (spindle >= 0) this.row(OP.SPINDLE, NaN, NaN, NaN, spindle === 5 ? 0 : spindle === 4 ? -this.speed : this.speed, false);
-    let axes = !Number.isNaN(x) || !Number.isNaN(y) || !Number.isNaN(z);
+    if (block.offset > 0) this.row(OP.OFFSET, NaN, NaN, NaN, block.offset, false);
+    if (block.change) this.row(OP.PAUSE, NaN, NaN, NaN, 6, false);
+    if (block.length) this.row(OP.LENGTH, NaN, NaN, NaN, block.get(LETTER.H) || 0, false);
+    if (spindle >= 0) this.turning = spindle === 5 ? 0 : spindle === 4 ? -1 : 1;
+    // An S alone counts at once while something is switched on: a spindle goes to another speed, a beam to another power.
+    if (spindle >= 0 || (!Number.isNaN(block.get(LETTER.S)) && this.turning !== 0)) this.row(OP.SPINDLE, NaN, NaN, NaN, this.turning * this.speed + 0, false);
+    for (let c = 0; c < 3; c++) if (block.coolant & (1 << c)) this.row(OP.COOLANT, NaN, NaN, NaN, 7 + c, false);
+    if (output >= 67) this.row(OP.OUTPUT, block.get(LETTER.E), block.get(LETTER.Q) / block.scale, NaN, output, false);
+    else if (output >= 0) this.row(OP.OUTPUT, block.get(LETTER.P), NaN, NaN, output, false);
+  }
+
+  /** Waiting, zeros and homing. @returns whether the axes that are named are to move; undefined when the line was refused */
+  private actAtOnce(block: Block): boolean | undefined {
+    const { other } = block;
+    if (other < 0) return block.namesAxes;
+    const p = block.get(LETTER.P);
+    const [x, y, z] = [block.get(LETTER.X), block.get(LETTER.Y), block.get(LETTER.Z)];
     if (other === 40) {
       if (!(p >= 0)) return this.fault('G4 needs P, the seconds to wait');
       this.row(OP.DWELL, NaN, NaN, NaN, p, false);
     } else if (other === 100) {
+      const l = block.get(LETTER.L);
       if (l !== 20 && l !== 2) return this.fault('of G10 only L2 and L20 are known');
       if (l === 2 && !(p >= 0 && p <= 9)) return this.fault('G10 L2 needs P, the number of the work offset');
       this.setZero(l === 2 ? OP.SET_ORIGIN : OP.SET_ZERO, x, y, z, p);
-      axes = false;
+      return false;
     } else if (other === 920) {
-      if (!axes) return this.fault('G92 needs an axis');
+      if (!block.namesAxes) return this.fault('G92 needs an axis');
       if (this.findings.length < MAX_FINDINGS) this.findings.push(finding.programShifts(this.lines));
       this.setZero(OP.SET_ZERO, x, y, z, 0);
-      axes = false;
+      return false;
     } else if (other === 280) {
       this.row(OP.HOME, NaN, NaN, NaN, 0, false);
       this.px = this.py = this.pz = NaN;
-      axes = false;
+      return false;
     }
-    if (motionWord >= 0) {
-      // What a cycle was told holds for the cycles after it, and for nothing else.
-      if (motionWord < 810 && this.motion >= 810) this.cycle = { z: NaN, r: NaN, q: NaN, p: NaN };
-      this.motion = motionWord;
-    }
-    if (axes || motionWord === 20 || motionWord === 30) {
-      if (this.motion >= 810 && this.motion <= 830) this.drill(x, y, z, r, q, p, l, useMachine);
-      else this.move(x, y, z, i, j, k, r, useMachine);
-    }
-    if (stop >= 0) {
-      if (stop === 0 || stop === 1) this.row(OP.PAUSE, NaN, NaN, NaN, stop, false);
-      else {
-        this.row(OP.END, NaN, NaN, NaN, 0, false);
-        this.ended = true;
-      }
-    }
+    return block.namesAxes;
   }
 
   private setZero(kind: number, x: number, y: number, z: number, number: number): void {
@@ -447,14 +334,14 @@ export class ProgramReader {
     }
     if (this.motion === 800) return this.fault('an axis is named but no motion (G80 is in force)');
     if (this.motion === NO_MOTION) return this.fault('this line counts on a word that was refused before it');
-    const tx = Number.isNaN(x) ? this.px : this.absolute ? x : this.px + x;
-    const ty = Number.isNaN(y) ? this.py : this.absolute ? y : this.py + y;
-    const tz = Number.isNaN(z) ? this.pz : this.absolute ? z : this.pz + z;
+    const tx = Number.isNaN(x) ? this.px : this.modes.absolute ? x : this.px + x;
+    const ty = Number.isNaN(y) ? this.py : this.modes.absolute ? y : this.py + y;
+    const tz = Number.isNaN(z) ? this.pz : this.modes.absolute ? z : this.pz + z;
     if (this.motion === 0) this.row(OP.RAPID, tx, ty, tz, 0, false);
     else {
       let feed = this.feed;
       if (Number.isNaN(feed)) return this.fault('a cutting move before any feed (F)');
-      if (this.inverseTime) {
+      if (this.modes.inverseTime) {
         feed = this.feed * Math.hypot(tx - this.px, ty - this.py, tz - this.pz);
         this.feed = NaN;
       }
@@ -472,7 +359,7 @@ export class ProgramReader {
 
   private arc(x: number, y: number, z: number, i: number, j: number, k: number, radius: number, feed: number): string | null {
     const words = { clockwise: this.motion === 20, centre: [i, j, k] as const, radius };
-    return arcChords([this.px, this.py, this.pz], [x, y, z], words, PLANES[this.plane], (ax, ay, az) => this.row(OP.FEED, ax, ay, az, feed, false));
+    return arcChords([this.px, this.py, this.pz], [x, y, z], words, PLANES[this.modes.plane], (ax, ay, az) => this.row(OP.FEED, ax, ay, az, feed, false));
   }
 
   /**
@@ -488,22 +375,22 @@ export class ProgramReader {
     if (!Number.isNaN(p)) cycle.p = p;
     const name = `G${this.motion / 10}`;
     if (useMachine) return this.fault('G53 goes with G0 or G1 only');
-    if (this.plane !== 17) return this.fault(`${name} is read in the XY plane (G17) only`);
-    if (Number.isNaN(this.feed) || this.inverseTime) return this.fault(`${name} needs a feed (F) in units per minute`);
+    if (this.modes.plane !== 17) return this.fault(`${name} is read in the XY plane (G17) only`);
+    if (Number.isNaN(this.feed) || this.modes.inverseTime) return this.fault(`${name} needs a feed (F) in units per minute`);
     if (Number.isNaN(cycle.z) || Number.isNaN(cycle.r)) return this.fault(`${name} needs Z, how deep, and R, where it begins`);
     if (this.motion === 820 && !(cycle.p >= 0)) return this.fault('G82 needs P, the seconds to wait');
     if (this.motion === 830 && !(cycle.q > 0)) return this.fault('G83 needs Q above zero, the depth of a peck');
-    if (!this.absolute && Number.isNaN(this.pz)) return this.fault(`${name} by distances (G91) needs a known height`);
+    if (!this.modes.absolute && Number.isNaN(this.pz)) return this.fault(`${name} by distances (G91) needs a known height`);
     const times = Number.isNaN(l) ? 1 : l;
     if (!Number.isInteger(times) || times < 0 || times > 1000) return this.fault('L is not a number of times');
     for (let n = 0; n < times; n++) {
-      const top = this.absolute ? cycle.r : this.pz + cycle.r;
-      const bottom = this.absolute ? cycle.z : top + cycle.z;
+      const top = this.modes.absolute ? cycle.r : this.pz + cycle.r;
+      const bottom = this.modes.absolute ? cycle.z : top + cycle.z;
       if (bottom > top) return this.fault(`${name} ends above where it begins`);
       if (this.motion === 830 && (top - bottom) / cycle.q > 10_000) return this.fault('G83 makes more than ten thousand pecks');
       const before = this.pz;
-      const tx = Number.isNaN(x) ? this.px : this.absolute ? x : this.px + x;
-      const ty = Number.isNaN(y) ? this.py : this.absolute ? y : this.py + y;
+      const tx = Number.isNaN(x) ? this.px : this.modes.absolute ? x : this.px + x;
+      const ty = Number.isNaN(y) ? this.py : this.modes.absolute ? y : this.py + y;
       if (before < top) this.row(OP.RAPID, this.px, this.py, top, 0, false);
       this.row(OP.RAPID, tx, ty, before < top ? top : before, 0, false);
       if (!(before <= top)) this.row(OP.RAPID, tx, ty, top, 0, false);
@@ -518,7 +405,7 @@ export class ProgramReader {
         }
       else this.row(OP.FEED, tx, ty, bottom, this.feed, false);
       if (this.motion === 820) this.row(OP.DWELL, NaN, NaN, NaN, cycle.p, false);
-      const out = this.toStart && before > top ? before : top;
+      const out = this.modes.toStart && before > top ? before : top;
       this.row(OP.RAPID, tx, ty, out, 0, false);
       [this.px, this.py, this.pz] = [tx, ty, out];
     }

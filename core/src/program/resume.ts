@@ -8,7 +8,7 @@ import { OFFSET_WORDS, OP, ProgramReader } from './read.ts';
 import type { Adapted } from './adapt.ts';
 
 /** A stretch cut without lifting to travel height: a stroke of a letter, a hole; and of one that is cut in passes every pass. */
-export interface Place {
+export interface ResumePoint {
   /** First and last line, from 1. */
   line: number;
   last: number;
@@ -20,8 +20,8 @@ export interface Place {
 }
 
 /** Places where a program comes down from travel: each can be begun again without a mark. */
-export function placesIn(text: string): Place[] {
-  const places: Place[] = [];
+export function resumePoints(text: string): ResumePoint[] {
+  const places: ResumePoint[] = [];
   const reader = new ProgramReader();
   const travel = travelHeight(text);
   let label = '';
@@ -89,11 +89,19 @@ export const bitsFrom = (text: string, line: number, bits: readonly string[]): s
   );
 
 /**
- * The program from a line on: up to the top, the spindle to speed, across to where that line
- * begins, down at the slowest descent of the program, then on as written. `spindleSeconds` is
- * waited for the spindle. Says in words when the line is not one of the program.
+ * How a program is taken up again: a spindle turns before the bit is near the wood; an arc is struck and a
+ * beam comes on only where the cut goes on, never on the way there.
  */
-export function resumeProgram(text: string, line: number, spindleSeconds: number): Adapted | { why: string } {
+export type Reentry = 'running before it comes down' | 'pierce again' | 'on with the motion';
+
+/**
+ * The program from a line on: up to the top, the spindle to speed, across to where that line
+ * begins, down at the slowest descent of the program, then on as written. Says in words when the
+ * line is not one of the program.
+ *
+ * @param seconds waited after it is switched on: for a spindle to come to speed, for an arc to pierce
+ */
+export function resumeProgram(text: string, line: number, seconds: number, reentry: Reentry = 'running before it comes down'): Adapted | { why: string } {
   const lines = linesOf(text);
   if (!Number.isInteger(line) || line < 1 || line > lines.length)
     return { why: `The program has ${lines.length} lines; there is no line ${line} to go on from.` };
@@ -133,13 +141,19 @@ export function resumeProgram(text: string, line: number, spindleSeconds: number
   }
   const out: string[] = [`(Goes on from line ${line})`, `${before === 1 ? 'G21' : 'G20'} G90 G17 G94 G40 G49 G80`, OFFSET_WORDS[offset - 1], 'G53 G0 Z0'];
   if (!Number.isNaN(tool)) out.push(`T${tool}`);
-  // The spindle turns before the bit is near the wood; a drag diamond's program never turns it.
-  if (spindle !== 0) out.push(`S${Math.abs(spindle)} ${spindle < 0 ? 'M4' : 'M3'}`, `G4 P${word(spindleSeconds)}`);
+  // A drag diamond's program never turns anything on.
+  const on = spindle === 0 ? [] : [`S${word(Math.abs(spindle))} ${spindle < 0 ? 'M4' : 'M3'}`];
+  const wait = spindle === 0 || reentry === 'on with the motion' ? [] : [`G4 P${word(seconds)}`];
+  const early = reentry === 'running before it comes down';
+  if (early) out.push(...on, ...wait);
+  else out.push('M5');
   if (air) out.push(air);
   let first = lines[line - 1];
   if (!Number.isNaN(x + y) && Number.isFinite(travel)) {
     out.push(`G0 X${word(x / before)} Y${word(y / before)}`, `G0 Z${word(travel / before)}`);
+    if (reentry === 'pierce again') out.push(...on, ...wait);
     if (z < travel - 1e-6) out.push(`G1 Z${word(z / before)} F${word((Number.isFinite(plunge) ? plunge : feed / 2) / before)}`);
+    if (reentry === 'on with the motion') out.push(...on);
     // The line may count on a motion word or a feed that stood before it.
     const moves = /[XYZ]/i.test(first.replace(/\([^)]*\)|;.*$/g, '')) && !/G53|G10/i.test(first);
     const said = /(^|[^A-Z\d.])G0*[0-3](?![\d.])/i.test(first);

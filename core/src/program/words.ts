@@ -78,6 +78,7 @@ export const LETTER = {
   B: 66,
   C: 67,
   D: 68,
+  E: 69,
   F: 70,
   G: 71,
   H: 72,

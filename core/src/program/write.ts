@@ -4,9 +4,10 @@
  * and an end that retracts, stops the spindle and parks, Z before X and Y. What controllers want
  * otherwise - arcs, line numbers, comments, changes of bit - are settings of one writer.
  */
-import type { Toolpath } from '../toolpath/index.ts';
+import type { Span, Toolpath } from '../toolpath/index.ts';
 import { DWELL, FEED, RAPID } from '../toolpath/index.ts';
-import type { ProgramSettings } from '../job/index.ts';
+import { eventLines, levelWords, type PowerWords } from './power.ts';
+import type { ProgramSettings } from './settings.ts';
 import { MM_PER_INCH } from '../length/index.ts';
 import { fitArcs, type Arc } from './arcs.ts';
 
@@ -14,8 +15,26 @@ import { fitArcs, type Arc } from './arcs.ts';
 export interface Section {
   tool: number;
   bitLabel: string;
+  /** rev/min, on throughout; 0 for a path that says itself what is on, or for none at all. */
   speed: number;
   path: Toolpath;
+}
+
+/** Which lines of a program, from 1, cut what. */
+export interface ProgramSpan extends Omit<Span, 'start' | 'end'> {
+  line: number;
+  last: number;
+}
+
+/** What is cut at a line: the span it lies in, or the last before it. Spans stand in the order of their lines. */
+export function spanAt<S extends { line: number }>(spans: readonly S[], line: number): S | null {
+  let [low, high] = [0, spans.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (spans[middle].line <= line) low = middle + 1;
+    else high = middle;
+  }
+  return spans[low - 1] ?? null;
 }
 
 export interface ProgramInput {
@@ -23,6 +42,8 @@ export interface ProgramInput {
   header: string[];
   sections: readonly Section[];
   settings: ProgramSettings;
+  /** How its process says what is on. */
+  words: PowerWords;
   /** Board coordinates of the datum; the program counts from there. */
   datum: readonly [number, number];
   /** Height of Z = 0 of the program above Z = 0 of the toolpath (top of the board), mm. */
@@ -46,16 +67,17 @@ export const commentText = (text: string): string =>
     .replace(/[^\x20-\x7e]/g, '?')
     .slice(0, 100);
 
-export function writeProgram(input: ProgramInput): string {
+export function writeProgram(input: ProgramInput): { text: string; spans: ProgramSpan[] } {
   const { settings } = input;
   const inch = settings.units === 'in';
   const scale = inch ? 1 / MM_PER_INCH : 1;
   const number = formatter(inch ? settings.decimals + 1 : settings.decimals);
   const plain = (value: number) => number.text(number.whole(value));
   const lines: string[] = [];
-  const words = wordsIn(settings.comments);
-  const put = (code: string, text = '') => {
-    const line = [code, words(text)].filter((part) => part !== '').join(' ');
+  const spans: ProgramSpan[] = [];
+  const comment = wordsIn(settings.comments);
+  const put: Put = (code, text = '') => {
+    const line = [code, comment(text)].filter((part) => part !== '').join(' ');
     if (line !== '') lines.push(line);
   };
   const parkAt = () => `G53 G0 X${plain(input.park[0] * scale)} Y${plain(input.park[1] * scale)}`;
@@ -84,11 +106,19 @@ export function writeProgram(input: ProgramInput): string {
     put('', `Bit ${section.tool}: ${section.bitLabel}`);
     // A drag diamond only scratches: the spindle stays off, always.
     if (section.speed > 0) {
-      put(`S${Math.round(section.speed)} M3`);
+      put(`S${Math.round(section.speed)} ${input.words.on}`);
       if (input.spindleSeconds > 0) put(`G4 P${plain(input.spindleSeconds)}`);
       if (settings.air !== 'none') put(settings.air);
-    } else put('M5', 'Spindle off');
-    writeSection(section.path, input, number, scale, put);
+    } else put('M5', section.path.events ? '' : 'Spindle off');
+    writeSection(
+      section.path,
+      input,
+      number,
+      scale,
+      put,
+      (span) => spans.push(span),
+      () => lines.length,
+    );
   });
   if (settings.air !== 'none') put('M9');
   put('M5');
@@ -97,8 +127,10 @@ export function writeProgram(input: ProgramInput): string {
   for (const line of settings.endLines) put(line);
   put('M30');
   const end = settings.lineEnd === 'crlf' ? '\r\n' : '\n';
-  return lines.map((line, k) => (settings.lineNumbers ? `N${10 * (k + 1)} ${line}` : line)).join(end) + end;
+  return { text: lines.map((line, k) => (settings.lineNumbers ? `N${10 * (k + 1)} ${line}` : line)).join(end) + end, spans };
 }
+
+type Put = (code: string, text?: string) => void;
 
 /** Long lines broken between words: what is cut off a comment says nothing in two months. */
 function wrapped(text: string, most = 96): string[] {
@@ -119,11 +151,20 @@ const wordsIn =
 
 type Numbers = ReturnType<typeof formatter>;
 
-function writeSection(path: Toolpath, input: ProgramInput, number: Numbers, scale: number, put: (code: string, text?: string) => void): void {
+/** @param told hears of every span with its lines. @param lines how many lines there are by now */
+function writeSection(
+  path: Toolpath,
+  input: ProgramInput,
+  number: Numbers,
+  scale: number,
+  put: Put,
+  told: (span: ProgramSpan) => void,
+  lines: () => number,
+): void {
   const inch = input.settings.units === 'in';
   const feedNumber = formatter(inch ? 2 : 0);
   const [datumX, datumY] = input.datum;
-  const arcs = input.settings.arcs ? fitArcs(path, input.arcTolerance) : [];
+  const arcs = input.settings.arcs ? fitArcs(path, input.arcTolerance).filter((one) => isSteady(path, one)) : [];
   let arc = 0;
   const holes = input.settings.drilling === 'cycles' ? holesIn(path) : [];
   let hole = 0;
@@ -134,15 +175,33 @@ function writeSection(path: Toolpath, input: ProgramInput, number: Numbers, scal
   let fy = NaN;
   let fz = NaN;
   let ff = NaN;
+  let fp = NaN;
   let label = '';
   let span = 0;
+  let event = 0;
+  const { events = [], power } = path;
+  /** The span under way, and the line before its first. */
+  let open: { span: Span; before: number } | null = null;
+  const close = () => {
+    if (!open || lines() === open.before) return;
+    const { start: _, end: __, ...facts } = open.span;
+    told({ ...facts, line: open.before + 1, last: lines() });
+    open = null;
+  };
   for (let i = 0; i < path.kind.length; i++) {
     while (span < path.spans.length && path.spans[span].start <= i) {
+      close();
       if (path.spans[span].label !== label) {
         label = path.spans[span].label;
         put('', label);
       }
+      open = { span: path.spans[span], before: lines() };
       span++;
+    }
+    for (; event < events.length && events[event].at <= i; event++) {
+      const now = events[event];
+      for (const line of eventLines(now, input.words)) put(line);
+      fp = 'on' in now ? now.on : 'off' in now ? NaN : fp;
     }
     const kind = path.kind[i];
     const drilled = holes[hole]?.first === i ? holes[hole++] : null;
@@ -187,7 +246,11 @@ function writeSection(path: Toolpath, input: ProgramInput, number: Numbers, scal
     const wy = number.whole((path.y[last] - datumY) * scale);
     const wz = number.whole((path.z[last] - input.zShift) * scale);
     const wanted = round ? (round.clockwise ? 'G2' : 'G3') : kind === RAPID ? 'G0' : 'G1';
-    if (!round && wanted === mode && wx === fx && wy === fy && wz === fz) continue;
+    const now = power && !Number.isNaN(fp) && kind !== RAPID ? power[i] : fp;
+    const changed = now !== fp && !Number.isNaN(now) ? levelWords(now, input.words) : null;
+    if (!round && !changed && wanted === mode && wx === fx && wy === fy && wz === fz) continue;
+    if (changed?.before) put(changed.before);
+    fp = now;
     // The first move of a section: up to clearance first, then across.
     if (mode === '') {
       put(`G0 Z${number.text(wz)}`);
@@ -210,6 +273,7 @@ function writeSection(path: Toolpath, input: ProgramInput, number: Numbers, scal
       if (wf !== ff) parts.push(`F${feedNumber.text(wf)}`);
       ff = wf;
     }
+    if (changed?.inLine) parts.push(changed.inLine);
     if (mode === '' && parts.length === 1) parts.length = 0;
     mode = wanted;
     if (parts.length > 0 && !(parts.length === 1 && parts[0] === wanted)) put(parts.join(' '));
@@ -217,7 +281,13 @@ function writeSection(path: Toolpath, input: ProgramInput, number: Numbers, scal
     i = last;
   }
   if (inCycle) put('G80');
+  for (; event < events.length; event++) for (const line of eventLines(events[event], input.words)) put(line);
+  close();
 }
+
+/** Is nothing switched and no power changed within an arc? */
+const isSteady = ({ power, events = [] }: Toolpath, { first, last }: Arc): boolean =>
+  !events.some(({ at }) => at > first && at <= last) && (!power || power.subarray(first, last + 1).every((now) => Object.is(now, power[first])));
 
 /** A feed in whole units of its last decimal. */
 const feedWhole = (feed: number, inch: boolean): number => (inch ? Math.floor((feed / MM_PER_INCH) * 100) : Math.max(1, Math.floor(feed + 1e-6)));
@@ -261,12 +331,12 @@ function holesIn({ spans, kind, x, y, z, feed }: Toolpath): DrilledHole[] {
   });
 }
 
-/** Fixed decimals without trailing zeros or minus nought: a value in whole last decimals, and those as text. */
+/** Fixed decimals without trailing zeros or minus zero: a value in whole last decimals, and those as text. */
 function formatter(decimals: number): { unit: number; whole(value: number): number; up(value: number): number; text(whole: number): string } {
   const unit = 10 ** decimals;
   return {
     unit,
-    // Adding nought makes minus nought plain.
+    // Adding zero makes minus zero plain.
     whole: (value) => Math.round(value * unit) + 0,
     up: (value) => Math.ceil(value * unit - 1e-9) + 0,
     text: (whole) => {

@@ -13,22 +13,28 @@
  * on the outer side of each joint need the cone itself; that is what makes long carves cheap.
  */
 import { heightAt, radiusAt, shapeOf, type BitShape } from '../bits/index.ts';
-import type { PlannedCut } from '../plan/index.ts';
+import { kindOf } from '../cuts/index.ts';
+import type { ProcessName } from '../process/index.ts';
+import type { PlannedCut } from '../planned/cut.ts';
 import { RAPID, type Toolpath } from '../toolpath/index.ts';
 import { HeightMap } from './heightmap.ts';
 
-/** Carves all cuts of a plan. */
+/** What each process does to a board: a router takes away what its bit goes through. */
+const WORK: Record<ProcessName, (map: HeightMap, planned: PlannedCut) => void> = {
+  router: (map, planned) => carve(map, effectivePath(planned), shapeOf(planned.bit)),
+};
+
+/** Carves all cuts of a plan, each as its own process does. */
 export function carvePlan(map: HeightMap, cuts: readonly PlannedCut[]): HeightMap {
-  for (const planned of cuts) carve(map, markOf(planned), shapeOf(planned.bit));
+  for (const planned of cuts) WORK[kindOf(planned.cut).process](map, planned);
   return map;
 }
 
-/** How deep a drag diamond scratches, mm: what is programmed is how its spring is loaded. (Common practice: hardly felt with a finger-nail.) */
-export const SCRATCH = 0.05;
-
-/** The way a bit marks the board. A drag diamond leaves a line of its width, hardly deep, wherever it is pressed on. */
-export const markOf = ({ cut, path }: Pick<PlannedCut, 'cut' | 'path'>): Toolpath =>
-  cut.kind === 'drag' ? { ...path, z: path.z.map((z) => Math.max(z, -SCRATCH)) } : path;
+/** The path along which a bit really takes something away: one that only marks the surface goes no deeper than that, whatever Z is programmed. */
+export function effectivePath({ cut, path }: Pick<PlannedCut, 'cut' | 'path'>): Toolpath {
+  const { scratchDepth } = kindOf(cut);
+  return scratchDepth === undefined ? path : { ...path, z: path.z.map((z) => Math.max(z, -scratchDepth)) };
+}
 
 /** Sweeps a bit along moves `from`..`to` (all by default) and lowers the map to what it leaves. */
 export function carve(map: HeightMap, path: Pick<Toolpath, 'kind' | 'x' | 'y' | 'z'>, shape: BitShape, from = 0, to = path.kind.length): void {

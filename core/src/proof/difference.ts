@@ -3,15 +3,13 @@
  * every cut follows how deep each cell should be, and how deep it may be; what the height map shows
  * beyond that is over-cut, what it lacks was left standing.
  */
-import type { DrawnLine } from '../artwork/index.ts';
-import { cuttingWidth, heightAt, isPointed, isStraight, jointRadius, pointLength, radiusAt, shapeOf, type BitShape, type PointedBit } from '../bits/index.ts';
-import { carvedRegions } from '../cuts/router/vcarve.ts';
-import { profileDepth } from '../cuts/router/profile.ts';
-import { circle, contoursOf, offset, rectangle, strokeRegions, subtract, unite, type Contour, type Region } from '../geometry/index.ts';
-import { boardThickness, type CutOf, type Job } from '../job/index.ts';
-import { worksOn } from '../job/target.ts';
-import { targetRegions, type PlannedCut, type PlannedItem } from '../plan/index.ts';
-import { SCRATCH } from './carve.ts';
+import { cuttingWidth, heightAt, jointRadius, radiusAt } from '../bits/index.ts';
+import type { Removal } from '../cuts/removal.ts';
+import { makerOf } from '../cuts/index.ts';
+import { offset, strokeRegions, type Region } from '../geometry/index.ts';
+import { boardThickness, type Job } from '../job/index.ts';
+import { contextOf, type PlannedCut } from '../planned/cut.ts';
+import type { PlannedItem } from '../planned/items.ts';
 import type { HeightMap } from './heightmap.ts';
 import { eachRun, outlineDistance } from './raster.ts';
 
@@ -24,7 +22,7 @@ export interface Amount {
 }
 
 export interface Difference {
-  /** By cell, mm: above nought left standing, below nought over-cut; nought as asked. */
+  /** By cell, mm: above zero left standing, below zero over-cut; zero as asked. */
   by: Float32Array;
   left: Amount;
   over: Amount;
@@ -101,11 +99,10 @@ class Asked {
   readonly should: Float32Array;
   readonly may: Float32Array;
   /** Number of the cut, from 1 on, that asks the most of a cell. */
-  readonly by: Uint8Array;
+  readonly by: Uint16Array;
   private readonly job: Job;
   private readonly items: readonly PlannedItem[];
   private readonly map: HeightMap;
-  private readonly everywhere: Region[];
   private cut = 0;
 
   constructor(job: Job, items: readonly PlannedItem[], map: HeightMap) {
@@ -114,84 +111,29 @@ class Asked {
     this.map = map;
     this.should = new Float32Array(map.height.length);
     this.may = new Float32Array(map.height.length);
-    this.by = new Uint8Array(map.height.length);
-    this.everywhere = [{ outer: rectangle(-1, -1, job.board.width + 2, job.board.height + 2), holes: [] }];
+    this.by = new Uint16Array(map.height.length);
   }
 
   add(planned: PlannedCut): void {
     this.cut++;
-    const { cut, bit, facts } = planned;
+    const { cut, facts } = planned;
     if (facts.moves === 0) return;
-    const { job } = this;
-    const regions = targetRegions(job, cut, this.items);
-    const lines = this.items.filter(({ item }) => worksOn(job, cut, item)).flatMap((thing) => thing.lines);
-    const pen = (width: number, outlines: readonly Contour[] = []) => [
-      ...strokeRegions([...outlines, ...lines.filter(({ closed }) => closed).map(({ line }) => line)], width, true),
-      ...strokeRegions(
-        lines.filter(({ closed }) => !closed).map(({ line }) => line),
-        width,
-        false,
-      ),
-    ];
-    const outlines = regions.flatMap(contoursOf);
-    const half = cuttingWidth(bit) / 2;
-    switch (cut.kind) {
-      case 'vcarve':
-        return isPointed(bit) ? this.vcarve(carvedRegions(regions, cut), cut, bit, planned.widest) : undefined;
-      case 'pocket':
-        // What clears for a V-carve asks nothing of its own: the carve does.
-        if (cut.floorOf === undefined) this.flat(regions, cut.depth);
-        return;
-      case 'recess':
-        return this.flat(planned.fit?.recess ?? regions, cut.depth);
-      case 'plug':
-        return this.round(planned.fit?.plug ?? regions, half, facts.deepest, facts.deepest);
-      case 'profile': {
-        const depth = profileDepth(cut, job.board);
-        if (cut.side === 'on') return this.flat(pen(2 * radiusAt(shapeOf(bit), depth), outlines), depth, isStraight(bit));
-        const kept = planned.through && planned.tabs?.some((tabs) => tabs > 0) ? boardThickness(job.board) - cut.tabHeight : depth;
-        if (cut.side !== 'inside') return this.round(cut.side === 'auto' ? unite(outlines, 'evenodd') : regions, half, depth, kept);
-        this.allow(offset(regions, job.tolerance), depth);
-        return this.ask(subtract(offset(regions, -job.tolerance), offset(regions, -half)), kept);
-      }
-      case 'drill': {
-        const points: Region[] = cut.points.map(([x, y]) => ({ outer: circle(x, y, half), holes: [] }));
-        this.flat([...regions, ...points], facts.deepest, isStraight(bit));
-        // Of a drilled hole the full width is asked for down to where its point begins.
-        return bit.kind === 'drill' ? this.ask(offset([...regions, ...points], -this.job.tolerance), facts.deepest - pointLength(bit)) : undefined;
-      }
-      case 'engrave':
-        if (cut.way === 'fill') this.cone(regions, shapeOf(bit), cut.startDepth, cut.depth - cut.startDepth);
-        this.along(lines, cut.way === 'lines' ? outlines : [], shapeOf(bit), cut.depth);
-        this.flat(pen(2 * radiusAt(shapeOf(bit), cut.depth), cut.way === 'lines' ? outlines : []), cut.depth, false);
-        return this.flat(cut.way === 'lines' ? [] : regions, cut.depth, false);
-      case 'drag':
-        return this.flat([...regions, ...pen(2 * half, outlines)], SCRATCH, false);
-      case 'surface':
-        return this.flat(this.everywhere, facts.deepest);
-      case 'chamfer': {
-        const [outer, inner] = cut.part === 'inside' ? [cut.clear + 2 * half, -cut.width] : [cut.width, -cut.clear - 2 * half];
-        return this.allow(subtract(offset(regions, outer + job.tolerance), offset(regions, inner - job.tolerance)), facts.deepest);
-      }
+    for (const removal of makerOf(cut).expected(planned, contextOf(this.job, cut, this.items))) this.remove(removal);
+  }
+
+  private remove(removal: Removal): void {
+    switch (removal.kind) {
+      case 'may':
+        return this.allow(removal.regions, removal.depth);
+      case 'must':
+        return this.ask(removal.regions, removal.depth);
+      case 'walls':
+        return this.walls(removal);
+      case 'lean':
+        return this.lean(removal);
+      case 'along':
+        return this.along(removal);
     }
-  }
-
-  private vcarve(carved: readonly Region[], cut: CutOf<'vcarve'>, bit: PointedBit, widest?: number): void {
-    this.cone(carved, shapeOf(bit), cut.startDepth, cut.floorDepth ?? Infinity, widest);
-    if (cut.plug) this.lean(subtract(this.everywhere, carved), shapeOf(bit), cut.startDepth);
-  }
-
-  /** A flat floor: so deep and no deeper. */
-  private flat(regions: readonly Region[], depth: number, asked = true): void {
-    this.allow(offset(regions, this.job.tolerance), depth);
-    if (asked) this.ask(offset(regions, -this.job.tolerance), depth);
-  }
-
-  /** Round a part: outside it anything may go; beside it half a bit's width must. */
-  private round(part: readonly Region[], half: number, depth: number, kept: number): void {
-    const { tolerance } = this.job;
-    this.allow(subtract(this.everywhere, offset(part, -tolerance)), depth);
-    this.ask(subtract(offset(part, half), offset(part, tolerance)), kept);
   }
 
   /**
@@ -200,10 +142,8 @@ class Asked {
    * deepest of all places round it, less the height of the bit from there: of a sharp cone that is h(D) itself,
    * of a flat or a round tip more. (Derived.) A point must be as deep as that is from the cells round it, and
    * may be as deep as it could be from a place farther from the wall by as much as it is away.
-   *
-   * @param widest half of the widest stroke, mm, when known
    */
-  private cone(regions: readonly Region[], shape: BitShape, start: number, floor: number, widest = Infinity): void {
+  private walls({ regions, shape, start, floor, widest = Infinity }: Extract<Removal, { kind: 'walls' }>): void {
     const { tolerance } = this.job;
     const { cell, columns, rows } = this.map;
     const body = { ...shape, outer: Infinity };
@@ -239,7 +179,7 @@ class Asked {
   }
 
   /** Round a plug the walls meet their line at the start depth, and lean on over what stays up to the surface. */
-  private lean(stays: readonly Region[], shape: BitShape, start: number): void {
+  private lean({ stays, shape, start }: Extract<Removal, { kind: 'lean' }>): void {
     const { tolerance } = this.job;
     const most = start * shape.tangent + 2 * tolerance;
     const distance = outlineDistance(this.map, stays, most).height;
@@ -249,7 +189,7 @@ class Asked {
   }
 
   /** A groove is as deep as asked along its middle; a cell beside it by less than its own width nearly so. */
-  private along(lines: readonly DrawnLine[], outlines: readonly Contour[], shape: BitShape, depth: number): void {
+  private along({ lines, outlines, shape, depth }: Extract<Removal, { kind: 'along' }>): void {
     const { cell } = this.map;
     const asked = depth - heightAt({ ...shape, outer: Infinity }, 1.5 * cell);
     if (asked <= 0) return;

@@ -5,7 +5,7 @@
  */
 import { shapeOf } from '../bits/index.ts';
 import type { PlannedCut } from '../plan/index.ts';
-import { carve, markOf } from './carve.ts';
+import { carve, effectivePath } from './carve.ts';
 import { HeightMap } from './heightmap.ts';
 import { eachRow, TILE } from './tiles.ts';
 
@@ -82,7 +82,7 @@ export class LayeredBoard {
     const [ox, oy] = [tx * TILE, ty * TILE];
     if (!(endX > ox && endY > oy)) return layer;
     const own = new HeightMap((endX - ox) * cell, (endY - oy) * cell, cell);
-    const path = markOf(planned);
+    const path = effectivePath(planned);
     const moved = (values: Float64Array, by: number) => (by === 0 ? values : values.map((v) => v - by));
     carve(own, { kind: path.kind, x: moved(path.x, ox * cell), y: moved(path.y, oy * cell), z: path.z }, shape);
     for (let j = 0; j < own.rows; j += TILE)

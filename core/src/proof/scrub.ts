@@ -2,7 +2,7 @@
 import { shapeOf } from '../bits/index.ts';
 import type { Job } from '../job/index.ts';
 import type { PlannedCut } from '../plan/index.ts';
-import { carve, markOf } from './carve.ts';
+import { carve, effectivePath } from './carve.ts';
 import { HeightMap } from './heightmap.ts';
 import { momentAt, timelineOf, type Moment, type Timeline } from './timeline.ts';
 
@@ -18,7 +18,7 @@ interface State {
 export class Scrubber {
   readonly timeline: Timeline;
   private readonly cuts: readonly PlannedCut[];
-  private readonly paths: ReturnType<typeof markOf>[];
+  private readonly paths: ReturnType<typeof effectivePath>[];
   /** Moves before each cut, and in all. */
   private readonly before: number[] = [];
   private readonly total: number;
@@ -27,9 +27,9 @@ export class Scrubber {
   private done = 0;
 
   /** @param cell edge of a cell, mm */
-  constructor(job: Pick<Job, 'machine' | 'board'>, cuts: readonly PlannedCut[], cell: number) {
+  constructor(job: Pick<Job, 'machine' | 'program' | 'board'>, cuts: readonly PlannedCut[], cell: number) {
     this.cuts = cuts;
-    this.paths = cuts.map(markOf);
+    this.paths = cuts.map(effectivePath);
     this.timeline = timelineOf(job, cuts);
     let sum = 0;
     for (const { path } of cuts) {

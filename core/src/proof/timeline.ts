@@ -4,8 +4,9 @@
  */
 import type { Job } from '../job/index.ts';
 import { fractionAt, moveAt, planMotion, type Timing } from '../motion/index.ts';
-import type { PlannedCut } from '../plan/index.ts';
-import { sectionsOf } from '../plan/programs.ts';
+import type { PlannedCut } from '../planned/cut.ts';
+import { sectionsOf } from '../planned/sections.ts';
+import { spinUpOf } from '../schedule/index.ts';
 
 export interface Stretch {
   kind: 'spindle' | 'change' | 'cut';
@@ -38,7 +39,7 @@ export interface Moment {
   speed: number;
 }
 
-export function timelineOf(job: Pick<Job, 'machine'>, cuts: readonly PlannedCut[]): Timeline {
+export function timelineOf(job: Pick<Job, 'machine' | 'program'>, cuts: readonly PlannedCut[]): Timeline {
   const timings = cuts.map(({ path }) => planMotion(path, job.machine));
   const stretches: Stretch[] = [];
   let now = 0;
@@ -49,7 +50,7 @@ export function timelineOf(job: Pick<Job, 'machine'>, cuts: readonly PlannedCut[
   for (const [index, section] of sectionsOf(cuts).entries()) {
     const first = cuts.indexOf(section.cuts[0]);
     if (index > 0) add('change', first, job.machine.bitChangeSeconds);
-    add('spindle', first, job.machine.spindleSeconds);
+    add('spindle', first, spinUpOf(job, section.speed));
     for (const planned of section.cuts) {
       const cut = cuts.indexOf(planned);
       add('cut', cut, timings[cut].total);

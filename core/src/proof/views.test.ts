@@ -65,7 +65,7 @@ describe('layers', () => {
 describe('time', () => {
   it('is the plan’s own, and the bit is where the toolpath says', () => {
     const timeline = timelineOf(job, plan.cuts);
-    expect(timeline.seconds).toBeCloseTo(plan.seconds, 6);
+    expect(timeline.seconds).toBeCloseTo(plan.time.atMachine, 6);
     expect(timeline.stretches.map(({ kind }) => kind)).toEqual(['spindle', 'cut', 'change', 'spindle', 'cut']);
     const { path } = plan.cuts[0];
     const last = path.kind.length - 1;
@@ -107,7 +107,7 @@ describe('scrubbing', () => {
     expect(scrub.at(0).map.deepest).toBe(0);
     expect(worst(scrub.at(1e9).map, whole(job, plan, 0.4))).toBeLessThan(1e-5);
     let before = scrub.at(0).map;
-    for (let t = 0; t <= plan.seconds; t += plan.seconds / 17) {
+    for (let t = 0; t <= plan.time.atMachine; t += plan.time.atMachine / 17) {
       const { map } = scrub.at(t);
       const earlier = before;
       expect(map.height.findIndex((h, i) => h > earlier.height[i] + 1e-6)).toBe(-1);
@@ -116,10 +116,10 @@ describe('scrubbing', () => {
   });
   it('is the same going back as going on', () => {
     const on = new Scrubber(job, plan.cuts, 0.4);
-    const times = [0.1, 0.25, 0.37, 0.5, 0.66, 0.8, 0.93].map((f) => f * plan.seconds);
+    const times = [0.1, 0.25, 0.37, 0.5, 0.66, 0.8, 0.93].map((f) => f * plan.time.atMachine);
     const forward = times.map((t) => on.at(t).map);
     const back = new Scrubber(job, plan.cuts, 0.4);
-    back.at(plan.seconds);
+    back.at(plan.time.atMachine);
     for (const [k, t] of [...times.entries()].reverse()) expect(worst(back.at(t).map, forward[k])).toBeLessThan(1e-5);
   });
 });
@@ -142,7 +142,7 @@ describe('asked against carved', () => {
       items: { box: { kind: 'rectangle', id: 'box', x: 100, y: 40, width: 60, height: 40 } },
       itemOrder: ['box'],
       outline: null,
-      cuts: { p: { kind: 'pocket', id: 'p', on: 'art', bit: 'end6', depth: 4, depthPerPass: 4 } },
+      cuts: { p: { kind: 'pocket', id: 'p', on: 'art', tool: 'end6', depth: 4, depthPerPass: 4 } },
       cutOrder: ['p'],
     });
     const { left, over } = difference(square, p, 0.05);

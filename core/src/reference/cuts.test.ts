@@ -44,7 +44,7 @@ const travel = { clearance: 5, feed: 2400, plunge: 800 };
 const v60 = Bit.parse({ kind: 'v', id: 'v', angle: 60, diameter: 12.7 }) as PointedBit;
 const mill = Bit.parse({ kind: 'end', id: 'e', diameter: 3 });
 const { board } = makeJob();
-const cutOf = <K extends CutKind>(kind: K, more: object = {}) => Cut.parse({ kind, id: 'c', on: 'art', bit: 'v', ...more }) as CutOf<K>;
+const cutOf = <K extends CutKind>(kind: K, more: object = {}) => Cut.parse({ kind, id: 'c', on: 'art', tool: 'v', ...more }) as CutOf<K>;
 const TOLERANCE = 0.01;
 
 /** What a file fills, 60 mm wide. */

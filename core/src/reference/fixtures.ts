@@ -24,7 +24,7 @@ export function charactersOf(font: Font): string[] {
 
 export function makeJob(change: Partial<JobInput> = {}): Job {
   const reading = readJob({
-    kerbe: 1,
+    kerbe: 3,
     name: 'Test',
     board: { width: 200, height: 80, thickness: 18 },
     items: {
@@ -33,13 +33,13 @@ export function makeJob(change: Partial<JobInput> = {}): Job {
     },
     itemOrder: ['words', 'edge'],
     outline: 'edge',
-    bits: {
+    tools: {
       v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7 },
       end6: { kind: 'end', id: 'end6', diameter: 6.35 },
     },
     cuts: {
-      carve: { kind: 'vcarve', id: 'carve', on: 'art', bit: 'v60' },
-      out: { kind: 'profile', id: 'out', on: 'outline', bit: 'end6' },
+      carve: { kind: 'vcarve', id: 'carve', on: 'art', tool: 'v60' },
+      out: { kind: 'profile', id: 'out', on: 'outline', tool: 'end6' },
     },
     cutOrder: ['carve', 'out'],
     ...change,
@@ -59,7 +59,7 @@ export const mixedJob = (change: Partial<JobInput>): Job =>
       edge: { kind: 'rectangle', id: 'edge', x: 100, y: 40, width: 190, height: 70, radius: 8 },
     },
     itemOrder: ['words', 'plate', 'holes', 'line', 'edge'],
-    bits: {
+    tools: {
       v60: { kind: 'v', id: 'v60', angle: 60, diameter: 12.7 },
       end6: { kind: 'end', id: 'end6', diameter: 6.35 },
       end3: { kind: 'end', id: 'end3', diameter: 3.175 },
@@ -73,12 +73,12 @@ export type Given = ItemInput extends infer T ? (T extends unknown ? Omit<T, 'id
 export function jobWith(things: Record<string, Given>, more: Partial<JobInput> = {}): Job {
   const items = Object.fromEntries(Object.entries(things).map(([id, thing]) => [id, { x: 0, y: 0, ...thing, id }]));
   const reading = readJob({
-    kerbe: 1,
+    kerbe: 3,
     name: 'T',
     board: { width: 300, height: 200, thickness: 18 },
     items,
     itemOrder: Object.keys(items),
-    bits: {},
+    tools: {},
     cuts: {},
     cutOrder: [],
     ...more,

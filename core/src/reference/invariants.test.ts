@@ -20,12 +20,12 @@ import { carvePlan, differenceOf, HeightMap } from '../proof/index.ts';
 import { RAPID, type Toolpath } from '../toolpath/index.ts';
 import { even, often } from './chance.ts';
 import { fontOf, makeJob } from './fixtures.ts';
-import { depthAt, edgeDistance, greatestBite, isInside, placesIn } from './oracle.ts';
+import { depthAt, edgeDistance, greatestBite, isInside, resumePoints } from './oracle.ts';
 
 const travel = { clearance: 5, feed: 2400, plunge: 800 };
 const TOLERANCE = 0.01;
 const { board } = makeJob();
-const cutOf = <K extends CutKind>(kind: K, more: object = {}) => Cut.parse({ kind, id: 'c', on: 'art', bit: 'b', ...more }) as CutOf<K>;
+const cutOf = <K extends CutKind>(kind: K, more: object = {}) => Cut.parse({ kind, id: 'c', on: 'art', tool: 'b', ...more }) as CutOf<K>;
 const vee = (more: object) => Bit.parse({ kind: 'v', id: 'b', ...more }) as PointedBit;
 const end = (diameter: number) => Bit.parse({ kind: 'end', id: 'b', diameter });
 
@@ -47,7 +47,7 @@ function judged(path: Toolpath, bit: Bit, regions: readonly Region[], count: num
   const box = boxOf(outlines, 1.5);
   const each = ((box[2] - box[0]) * (box[3] - box[1])) / count;
   let [untouched, beside] = [0, 0];
-  for (const [x, y] of placesIn(...box, count)) {
+  for (const [x, y] of resumePoints(...box, count)) {
     const edge = edgeDistance(outlines, x, y);
     if (isInside(outlines, x, y)) {
       // The last hundredths at a wall are within the tolerance.
@@ -121,7 +121,7 @@ describe('V-carve', () => {
         const { path } = planVCarve(regions, cutOf('vcarve', { floorDepth, stepover }), bit, travel, TOLERANCE);
         const outlines = outlinesOf(regions);
         const [wall, most] = [radiusAt(shapeOf(bit), floorDepth), ridgeOf(bit, stepover)];
-        for (const [x, y] of placesIn(...boxOf(outlines), 200))
+        for (const [x, y] of resumePoints(...boxOf(outlines), 200))
           if (isInside(outlines, x, y) && edgeDistance(outlines, x, y) > wall + 0.02)
             expect(floorDepth - depthAt(path, bit, x, y)).toBeLessThanOrEqual(1.06 * most + 0.02);
       }),
@@ -161,13 +161,13 @@ describe('a slot as wide as the bit', () => {
       for (const angle of [0, 13, 45]) {
         const bit = end(6.35);
         const regions = unite([contourOf(turned(bar(40, 6.35 + off), angle, 50, 40))]);
-        const { path, lost } =
+        const { path, unreachable } =
           kind === 'pocket'
             ? planPocket(regions, cutOf('pocket', { depth: 4, depthPerPass: 2 }), bit, travel)
             : planProfile(regions, cutOf('profile', { side: 'inside', depth: 4, depthPerPass: 2, tabs: 0 }), bit, board, travel);
-        expect(lost, `${off} wider, turned ${angle}`).toBe(0);
+        expect(unreachable, `${off} wider, turned ${angle}`).toBe(0);
         const outlines = outlinesOf(regions);
-        for (const [x, y] of placesIn(...boxOf(outlines, 1), 200)) {
+        for (const [x, y] of resumePoints(...boxOf(outlines, 1), 200)) {
           const edge = edgeDistance(outlines, x, y);
           if (!isInside(outlines, x, y)) {
             if (edge > 0.006) expect(depthAt(path, bit, x, y)).toBe(0);
@@ -192,7 +192,7 @@ describe('a slot as wide as the bit', () => {
     const tee = [20, 20, 60, 20, 60, 26.35, 43.175, 26.35, 43.175, 50, 36.825, 50, 36.825, 26.35, 20, 26.35];
     const regions = unite([contourOf(tee), contourOf([70, 20, 80, 20, 80, 24, 70, 24])]);
     const cut = cutOf('profile', { side: 'inside', depth: 4, depthPerPass: 2, tabs: 0 });
-    expect(planProfile(regions, cut, end(6.35), board, travel).lost).toBe(1);
+    expect(planProfile(regions, cut, end(6.35), board, travel).unreachable).toBe(1);
   });
   it('a round hole as wide as the bit, of few points or many, is one plunge', () => {
     for (const points of [40, 500, 2000]) {
@@ -200,19 +200,19 @@ describe('a slot as wide as the bit', () => {
         20 + 3.175 * Math.cos((2 * Math.PI * k) / points),
         20 + 3.175 * Math.sin((2 * Math.PI * k) / points),
       ]);
-      const { path, lost } = planPocket(unite([contourOf(ring.flat())]), cutOf('pocket', { depth: 4, depthPerPass: 4 }), end(6.35), travel);
+      const { path, unreachable } = planPocket(unite([contourOf(ring.flat())]), cutOf('pocket', { depth: 4, depthPerPass: 4 }), end(6.35), travel);
       // Of forty sides it is narrower than the bit by more than the tolerance.
-      expect(lost).toBe(points === 40 ? 1 : 0);
+      expect(unreachable).toBe(points === 40 ? 1 : 0);
       if (points > 40) expect(Math.min(...path.z)).toBe(-4);
     }
   });
   it('what only a bit off the board could reach is not there for it', () => {
     const mouth = unite([contourOf([0, 55, 60, 55, 60, 61, 0, 61])]);
     expect(planPocket(mouth, cutOf('pocket', { open: true, depth: 5 }), end(6.35), travel, { board: { width: 200, height: 120 } })).toMatchObject({
-      lost: 1,
+      unreachable: 1,
       lifts: 0,
     });
-    expect(planPocket(mouth, cutOf('pocket', { open: true, depth: 5 }), end(5), travel, { board: { width: 200, height: 120 } }).lost).toBe(0);
+    expect(planPocket(mouth, cutOf('pocket', { open: true, depth: 5 }), end(5), travel, { board: { width: 200, height: 120 } }).unreachable).toBe(0);
   });
 });
 
@@ -296,7 +296,7 @@ describe('leads', () => {
           const cut = cutOf('profile', { lead, leadLength, side, tabs: 2, tabWidth: 3, tabHeight: 4, depthPerPass: 18.3 });
           const { path, tabPoints } = planProfile(regions, cut, bit, board, travel);
           const outlines = outlinesOf(regions);
-          for (const [x, py] of placesIn(...boxOf(outlines, 4), 250)) {
+          for (const [x, py] of resumePoints(...boxOf(outlines, 4), 250)) {
             const stands = side === 'inside' ? !isInside(outlines, x, py) : isInside(outlines, x, py);
             if (stands && edgeDistance(outlines, x, py) > 0.01) expect(depthAt(path, bit, x, py)).toBe(0);
           }
@@ -314,10 +314,10 @@ describe('leads', () => {
       items: { a: { id: 'a', ...rectangle(30, 30) }, b: { id: 'b', ...rectangle(66, 2) }, c: { id: 'c', ...rectangle(22, 2) } },
       itemOrder: ['a', 'b', 'c'],
       outline: null,
-      bits: { b: { kind: 'end', id: 'b', diameter: 3.175, fluteLength: 40 } },
+      tools: { b: { kind: 'end', id: 'b', diameter: 3.175, fluteLength: 40 } },
       cuts: {
-        first: { kind: 'profile', id: 'first', on: ['a'], bit: 'b', lead: 'line', leadLength: 12, tabsAt: [{ item: 'a', u: 0.5, v: 0 }] },
-        second: { kind: 'profile', id: 'second', on: ['b', 'c'], bit: 'b', tabs: 2 },
+        first: { kind: 'profile', id: 'first', on: ['a'], tool: 'b', lead: 'line', leadLength: 12, tabsAt: [{ item: 'a', u: 0.5, v: 0 }] },
+        second: { kind: 'profile', id: 'second', on: ['b', 'c'], tool: 'b', tabs: 2 },
       },
       cutOrder: ['first', 'second'],
     });
@@ -378,8 +378,8 @@ describe('the proof knows the bit', () => {
       items: { words: { kind: 'text', id: 'words', x: 60, y: 40, text: 'Re5', face: 'playfair', capHeight: 26 } },
       itemOrder: ['words'],
       outline: null,
-      bits: { b: { ...bit, id: 'b' } },
-      cuts: { c: Cut.parse({ id: 'c', on: 'art', bit: 'b', ...cut }) },
+      tools: { b: { ...bit, id: 'b' } },
+      cuts: { c: Cut.parse({ id: 'c', on: 'art', tool: 'b', ...cut }) },
       cutOrder: ['c'],
     });
     const plan = await planJob(job, { fonts: fontOf });
@@ -408,16 +408,16 @@ describe('inlay', () => {
           items: { words: { kind: 'rectangle', id: 'words', x: 100, y: 40, width: 40, height: 20 } },
           itemOrder: ['words'],
           outline: null,
-          bits: { b: { kind: 'v', id: 'b', angle: 30, diameter: 6.35, fluteLength: 40 } },
-          cuts: { c: { kind: 'vcarve', id: 'c', on: 'art', bit: 'b', floorDepth: 4, stepover } },
+          tools: { b: { kind: 'v', id: 'b', angle: 30, diameter: 6.35, fluteLength: 40 } },
+          cuts: { c: { kind: 'vcarve', id: 'c', on: 'art', tool: 'b', floorDepth: 4, stepover } },
           cutOrder: ['c'],
         });
         const pair = pairJob(female, 'c', room);
         if (!pair.ok) throw new Error(pair.why);
         const plug = pair.job.cuts.c as CutOf<'vcarve'>;
         const [into, made] = [(await planJob(female, { fonts: fontOf })).cuts[0], (await planJob(pair.job, { fonts: fontOf })).cuts[0]];
-        for (const [x, y] of placesIn(82, 32, 118, 48, 150)) expect(depthAt(into.path, into.bit, x, y)).toBeGreaterThan(plug.startDepth);
-        for (const [x, y] of placesIn(70, 24, 76, 56, 80)) expect(depthAt(made.path, made.bit, x, y)).toBeGreaterThan(plug.startDepth);
+        for (const [x, y] of resumePoints(82, 32, 118, 48, 150)) expect(depthAt(into.path, into.bit, x, y)).toBeGreaterThan(plug.startDepth);
+        for (const [x, y] of resumePoints(70, 24, 76, 56, 80)) expect(depthAt(made.path, made.bit, x, y)).toBeGreaterThan(plug.startDepth);
         // Told exactly when it is otherwise than asked.
         expect(pair.told.length > 0).toBe(plug.startDepth !== 4 - room.glue || plug.stepover !== stepover);
       }
@@ -428,8 +428,8 @@ describe('inlay', () => {
         items: { words: { kind: 'rectangle', id: 'words', x: 100, y: 40, width: 40, height: 20, radius } },
         itemOrder: ['words'],
         outline: null,
-        bits: { b: { kind: 'v', id: 'b', angle: 60, diameter: 12.7, fluteLength: 40, ...tip } },
-        cuts: { c: { kind: 'vcarve', id: 'c', on: 'art', bit: 'b', startDepth: 3, floorDepth: 1, stepover: 0.3, plug: { margin: 6 } } },
+        tools: { b: { kind: 'v', id: 'b', angle: 60, diameter: 12.7, fluteLength: 40, ...tip } },
+        cuts: { c: { kind: 'vcarve', id: 'c', on: 'art', tool: 'b', startDepth: 3, floorDepth: 1, stepover: 0.3, plug: { margin: 6 } } },
         cutOrder: ['c'],
       });
       return (await planJob(job, { fonts: fontOf })).findings.map(({ code }) => code);

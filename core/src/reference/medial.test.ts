@@ -170,13 +170,16 @@ function leftUncut(of: Region, axis: MedialAxis): number {
   return worst;
 }
 
-describe('every letter of every shipped face', () => {
-  for (const { id } of FACES)
+// `npm run soak` takes every letter, `npm test` every third, another third of each face.
+const every = process.env.KERBE_SOAK ? 1 : 3;
+
+describe('letters of every shipped face', () => {
+  for (const [k, { id }] of FACES.entries())
     it(`${id}: one connected axis, a loop per hole, corners reached, over-cut and uncut within bounds`, () => {
       const font = fontOf(id)!;
       let over = 0;
       let under = 0;
-      for (const character of charactersOf(font)) {
+      for (const character of charactersOf(font).filter((_, i) => (i + k) % every === 0)) {
         const regions = letterRegions(setText({ text: character, capHeight: 20, lineSpacing: 1.5, letterSpacing: 0, align: 'left' }, font), 0.005);
         for (const part of regions) {
           const axis = medialAxis(part, { uncut: 0.02, tolerance: 0.003 });

@@ -37,6 +37,8 @@ export function sideOf(bit: Bit): (r: number) => number {
   }
 }
 
+const GOLDEN = (Math.sqrt(5) - 1) / 2;
+
 /** How wide a bit is at most, from its axis. */
 const reachOf = (bit: Bit): number => (bit.kind === 'drag' ? bit.lineWidth / 2 : Math.max(bit.diameter, bit.measuredWidth ?? 0) / 2);
 
@@ -47,12 +49,17 @@ const reachOf = (bit: Bit): number => (bit.kind === 'drag' ? bit.lineWidth / 2 :
  */
 export function depthAt(path: Toolpath, bit: Bit, x: number, y: number, from = 1, to = path.kind.length): number {
   const side = sideOf(bit);
+  const flat = bit.kind === 'end' || bit.kind === 'surfacing' || bit.kind === 'drag';
   const outer = reachOf(bit) + 1e-9;
   let lowest = 0;
   for (let i = Math.max(1, from); i < to; i++) {
-    const [x0, y0, z0, x1, y1, z1] = [path.x[i - 1], path.y[i - 1], path.z[i - 1], path.x[i], path.y[i], path.z[i]];
+    const z0 = path.z[i - 1];
+    const z1 = path.z[i];
     if (Math.min(z0, z1) >= lowest) continue;
-    const [dx, dy] = [x1 - x0, y1 - y0];
+    const x0 = path.x[i - 1];
+    const y0 = path.y[i - 1];
+    const dx = path.x[i] - x0;
+    const dy = path.y[i] - y0;
     const square = dx * dx + dy * dy;
     // Where along the move the axis is within the bit's reach of the place.
     let [a, b] = [0, 1];
@@ -69,10 +76,12 @@ export function depthAt(path: Toolpath, bit: Bit, x: number, y: number, from = 1
       lowest = Math.min(lowest, Math.min(z0, z1) + side(Math.hypot(x - x0, y - y0)));
       continue;
     }
-    const golden = (Math.sqrt(5) - 1) / 2;
-    let [low, high] = [a, b];
-    for (let k = 0; k < 30; k++) {
-      const [p, q] = [high - golden * (high - low), low + golden * (high - low)];
+    let low = a;
+    let high = b;
+    // Under a flat bit the height is linear along the move: its ends are all there is.
+    for (let k = flat ? 30 : 0; k < 30; k++) {
+      const p = high - GOLDEN * (high - low);
+      const q = low + GOLDEN * (high - low);
       if (height(p) <= height(q)) high = q;
       else low = p;
     }
@@ -166,7 +175,7 @@ export function greatestBite(
 }
 
 /** Places spread evenly over a box, the same every time. (The R2 sequence: powers of the plastic number.) */
-export function* placesIn(minX: number, minY: number, maxX: number, maxY: number, count: number): Generator<[number, number]> {
+export function* resumePoints(minX: number, minY: number, maxX: number, maxY: number, count: number): Generator<[number, number]> {
   const g = 1.324717957244746;
   for (let k = 1; k <= count; k++) yield [minX + ((0.5 + k / g) % 1) * (maxX - minX), minY + ((0.5 + k / (g * g)) % 1) * (maxY - minY)];
 }

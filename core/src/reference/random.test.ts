@@ -2,11 +2,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { even, often } from './chance.ts';
-import { planVCarve } from '../cuts/router/vcarve.ts';
+import { planVCarve, VCarveCut } from '../cuts/router/vcarve.ts';
 import { circle, contourOf, contoursOf, distanceToEdges, insideRegion, medialAxis, reversed, unite, type Region } from '../geometry/index.ts';
 import { traceRegion } from '../geometry/medial/index.ts';
 import type { PointedBit } from '../bits/index.ts';
-import { Bit, VCarveCut } from '../job/index.ts';
+import { Bit } from '../job/index.ts';
 
 const vee = (fields: object) => Bit.parse({ kind: 'v', id: 'b', ...fields }) as PointedBit;
 const coordinate = even(0, 60);
@@ -84,7 +84,7 @@ describe('random shapes', () => {
     const bits = [vee({ angle: 60, diameter: 12.7 }), vee({ angle: 90, diameter: 6, tipFlat: 0.4 }), vee({ angle: 30, diameter: 3.175 })];
     fc.assert(
       fc.property(scribble, fc.constantFrom(...bits), fc.constantFrom(undefined, 0.5, 3), (regions, bit, floorDepth) => {
-        const cut = VCarveCut.parse({ kind: 'vcarve', id: 'c', on: 'art', bit: 'b', floorDepth, stepover: 1 });
+        const cut = VCarveCut.parse({ kind: 'vcarve', id: 'c', on: 'art', tool: 'b', floorDepth, stepover: 1 });
         const { path } = planVCarve(regions, cut, bit, { clearance: 5, feed: 2000, plunge: 900 }, 0.01);
         const t = Math.tan((bit.angle * Math.PI) / 360);
         for (let i = 0; i < path.kind.length; i++) {

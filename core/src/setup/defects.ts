@@ -1,5 +1,6 @@
 /** What can come out wrong on a board, and what it most likely comes from. (Common practice.) */
-import type { Setup } from '../link/index.ts';
+import type { RunFacts, Setup, ZeroZ } from '../link/index.ts';
+import { formatLength, type LengthUnit } from '../length/index.ts';
 
 export const DEFECTS = [
   { kind: 'too-shallow', name: 'Too shallow' },
@@ -17,16 +18,20 @@ export type DefectKind = (typeof DEFECTS)[number]['kind'];
 
 export interface RunTrace {
   setup: Partial<Setup>;
-  events: readonly { event: string; text: string | null }[];
+  events: readonly { event: string; facts: RunFacts | null }[];
 }
 
+/** How Z zero was set, as the record says it. */
+export const zeroZWords = ({ method, deeper = 0 }: Pick<ZeroZ, 'method' | 'deeper'>, unit: LengthUnit): string =>
+  deeper === 0 ? method : `${method}, ${formatLength(Math.abs(deeper), { unit })} ${deeper > 0 ? 'deeper' : 'higher'}`;
+
 /** The likeliest cause, from what the record of the run shows; what it does not show is said as a question to look into. */
-export function causeOf(kind: DefectKind, { setup, events }: RunTrace): string {
-  const overrides = events.filter(({ event }) => event === 'override').map(({ text }) => text ?? '');
-  const feeds = overrides.map((text) => Number(/feed (\d+)/.exec(text)?.[1] ?? 100));
-  const spindles = overrides.map((text) => Number(/spindle (\d+)/.exec(text)?.[1] ?? 100));
+export function causeOf(kind: DefectKind, { setup, events }: RunTrace, unit: LengthUnit = 'mm'): string {
+  const overrides = events.flatMap(({ facts }) => (facts?.kind === 'override' ? [facts] : []));
+  const feeds = overrides.map(({ feed }) => Math.round(100 * feed));
+  const spindles = overrides.map(({ spindle }) => Math.round(100 * spindle));
   const skipped = (id: string) => setup.confirmed?.some((word) => word.id === id && word.skipped) === true;
-  const slow = events.some(({ text }) => /spindle turns/.test(text ?? ''));
+  const slow = events.some(({ facts }) => facts?.kind === 'spindle-slow');
   const lost = events.some(({ event }) => event === 'link-lost' || event === 'failed');
   const spread =
     setup.readings && setup.readings.length > 1 ? Math.max(...setup.readings.map((r) => r.height)) - Math.min(...setup.readings.map((r) => r.height)) : null;
@@ -34,16 +39,16 @@ export function causeOf(kind: DefectKind, { setup, events }: RunTrace): string {
     case 'too-shallow':
     case 'too-deep': {
       if (skipped('collet')) return 'How the shank was held was not looked at: one that is bottomed creeps up, one held short comes down.';
-      if (/paper/.test(setup.zeroZ?.method ?? ''))
+      if (setup.zeroZ?.with === 'paper')
         return 'Z was set by hand with a paper: was its thickness right, and did the bit just grip it? Nudge Z by what is missing and run again.';
-      if (setup.zeroZ?.method?.includes('deeper')) return `Z was nudged (${setup.zeroZ.method}). Was that meant for this board?`;
+      if (setup.zeroZ?.deeper) return `Z was nudged (${zeroZWords(setup.zeroZ, unit)}). Was that meant for this board?`;
       return kind === 'too-shallow'
         ? 'Z0 lay higher than the board: is the plate’s thickness right, and was the board flat on the bed? Keep the zero, go deeper by what is missing, run again.'
         : 'Z0 lay lower than the board: is the plate’s thickness right, and was it clean underneath?';
     }
     case 'uneven':
       return spread !== null && !setup.follow
-        ? `The board lay ${spread.toFixed(2)} mm uneven and the program did not follow it.`
+        ? `The board lay ${formatLength(spread, { unit })} uneven and the program did not follow it.`
         : 'The board did not lie flat, or was bowed: measure its height in four places, and let the program follow the surface.';
     case 'burned':
       if (Math.min(100, ...feeds) < 80)

@@ -3,7 +3,7 @@
  * what the machine shows, slips that are seen made, and what each teaches. Judged by plain
  * functions over what was observed, so that the same trace always gets the same verdict.
  */
-import type { AgentSnapshot, MachineStatus } from '../link/index.ts';
+import type { AgentSnapshot, MachineStatus, RouterWorld } from '../link/index.ts';
 
 /** One thing observed: a state of the machine, and the command that was just given, if one was. */
 export interface Moment {
@@ -79,21 +79,39 @@ const TIDY = {
 export const EXERCISE_BITS = [V60, END6] as const;
 export const EXERCISE_BOARD = BOARD;
 
+/** What a simulated router shows: exercises are done on nothing else. */
+type Shown = MachineStatus & Required<Pick<MachineStatus, 'world' | 'spindle'>>;
+const shownAt = ({ machine: { status } }: Moment): Shown | null => (status?.world && status.spindle ? (status as Shown) : null);
 const last = (trace: readonly Moment[]): Moment | undefined => trace[trace.length - 1];
 const now =
-  (what: (status: MachineStatus, moment: Moment) => boolean): Look =>
+  (what: (status: Shown, moment: Moment) => boolean): Look =>
   (trace) => {
     const moment = last(trace);
-    return moment?.machine.status ? what(moment.machine.status, moment) : false;
+    const shown = moment && shownAt(moment);
+    return shown ? what(shown, moment) : false;
   };
 /** It was so at some moment. */
 const once =
-  (what: (status: MachineStatus, moment: Moment) => boolean): Look =>
+  (what: (status: Shown, moment: Moment) => boolean): Look =>
   (trace) =>
-    trace.some((moment) => moment.machine.status !== null && what(moment.machine.status, moment));
+    trace.some((moment) => {
+      const shown = shownAt(moment);
+      return shown !== null && what(shown, moment);
+    });
 const told = (name: string, carriedOut: boolean): Look => {
   return (trace) => trace.some(({ command, why }) => command?.do === name && (carriedOut ? why === null : typeof why === 'string'));
 };
+/** What a command was refused as, is seen in the machine as it was when it was given. */
+const wasRefused = ({ command, why }: Moment): boolean => command !== undefined && typeof why === 'string';
+const refused =
+  (name: string, when: (moment: Moment) => boolean): Look =>
+  (trace) =>
+    trace.some((moment) => moment.command?.do === name && wasRefused(moment) && when(moment));
+/** How a bit that hands put in is held. */
+function seatingOf(command: Moment['command']): string | undefined {
+  const { bit } = (command?.do === 'bench' ? (command as { change?: { bit?: { seating?: string } | null } }).change : undefined) ?? {};
+  return bit?.seating;
+}
 const crashed: Look = once(({ world }) => world.crash !== null);
 const CRASH = { text: 'Something was hit. On a real machine that is a broken bit, or worse.', made: crashed };
 const zeroed: Look = now((_, { machine }) => machine.setup.zeroXY !== null && !machine.setup.zeroXY.corner.startsWith('half') && machine.setup.zeroZ !== null);
@@ -124,7 +142,7 @@ export const EXERCISES: readonly Exercise[] = [
       },
       {
         text: 'Set Z on the top of the board with the plate',
-        done: now((_, { machine }) => machine.setup.zeroZ?.datum === 'top' && machine.setup.zeroZ.method.startsWith('plate')),
+        done: now((_, { machine }) => machine.setup.zeroZ?.datum === 'top' && machine.setup.zeroZ.with === 'plate'),
       },
       { text: 'Take plate and clip away', done: (trace) => zeroed(trace) && now(({ world }) => world.plate === null && !world.probeClip)(trace) },
       {
@@ -137,7 +155,7 @@ export const EXERCISES: readonly Exercise[] = [
       { text: 'You went down before the bit stood over zero: that puts a hole in the work.', made: downFirst },
       {
         text: 'You probed without the clip on the bit: nothing closes the circuit, and the bit is driven on.',
-        made: once(({ message }) => /probe/.test(message)),
+        made: once(({ state, probe }) => state === 'alarm' && probe?.touched === false),
       },
     ],
     lesson: 'Homing tells the machine where it is; zero tells it where the board is. Going to zero is always up, across, down to clearance.',
@@ -153,7 +171,7 @@ export const EXERCISES: readonly Exercise[] = [
     tasks: [
       { text: 'Measure the bit', done: once((_, { machine }) => machine.setup.bitReading !== null) },
       { text: 'Put the block on the corner, and the clip on the bit', done: once(({ world }) => world.block?.corner === 'lower-left' && world.probeClip) },
-      { text: 'Touch its top', done: once((_, { machine }) => machine.setup.zeroZ?.method.startsWith('corner block') === true) },
+      { text: 'Touch its top', done: once((_, { machine }) => machine.setup.zeroZ?.with === 'block') },
       {
         text: 'Touch its two sides: X and Y are right to a tenth',
         done: now(({ offset }, { machine }) => machine.setup.zeroXY?.by === 'corner block' && Math.hypot(offset[0] - BOARD.x, offset[1] - BOARD.y) < 0.1),
@@ -199,16 +217,16 @@ export const EXERCISES: readonly Exercise[] = [
       CRASH,
       {
         text: 'The shank was pushed to the bottom of the collet, or too little of it was held: it creeps or comes out under load.',
-        made: (trace) => trace.some(({ command }) => command?.do === 'bench' && /"seating":"(bottomed|short)"/.test(JSON.stringify(command))),
+        made: (trace) => trace.some(({ command }) => ['bottomed', 'short'].includes(seatingOf(command) ?? '')),
       },
       {
         text: 'You wanted the spindle before the new bit was measured.',
-        made: (trace) => trace.some(({ command, why }) => command?.do === 'warm-up' && /measure/i.test(why ?? '')),
+        made: refused('warm-up', ({ machine }) => machine.setup.bitReading === null),
       },
       {
         text: 'You wanted to measure the bit under the name of another. It was refused; a machine that cannot see its bit would have cut too deep or in the air.',
         made: (trace) =>
-          trace.some(({ command, machine }) => command?.do === 'measure' && machine.status?.world.bit != null && command.bit !== machine.status.world.bit),
+          trace.some(({ command, machine }) => command?.do === 'measure' && machine.status?.world?.bit != null && command.bit !== machine.status.world?.bit),
       },
     ],
     lesson: 'Every bit stands out of the collet by another length. Measured again, Z0 moves by exactly the difference; X and Y stay.',
@@ -228,7 +246,7 @@ export const EXERCISES: readonly Exercise[] = [
     slips: [
       {
         text: 'You tried three times without looking at what holds it: the refusal says it.',
-        made: (trace) => trace.filter(({ why }) => /emergency stop is pressed/.test(why ?? '')).length >= 3,
+        made: (trace) => trace.filter((moment) => wasRefused(moment) && moment.machine.status?.estop === true).length >= 3,
       },
     ],
     lesson: 'The emergency stop is looked at first, before cables, drives and programs. It is pressed at a bit change and forgotten.',
@@ -248,7 +266,7 @@ export const EXERCISES: readonly Exercise[] = [
     slips: [
       {
         text: 'You asked for the spindle with the clip on the bit. It was refused; on a machine that cannot see the clip the wire would have been torn off.',
-        made: (trace) => trace.some(({ command, why }) => command?.do === 'warm-up' && /clip/.test(why ?? '')),
+        made: refused('warm-up', ({ machine }) => machine.status?.world?.probeClip === true),
       },
     ],
     lesson: 'Plate, block, clip and magnet come off before anything turns. Look at the bit itself, not at the screen.',
@@ -374,7 +392,7 @@ export const EXERCISES: readonly Exercise[] = [
     slips: [
       {
         text: 'The bit was reached for while the spindle turned.',
-        made: (trace) => trace.some(({ command, why }) => command?.do === 'bench' && /spindle is turning/.test(why ?? '')),
+        made: refused('bench', ({ machine }) => (machine.status?.spindle?.actual ?? 0) > 0),
       },
     ],
     lesson:
@@ -383,7 +401,7 @@ export const EXERCISES: readonly Exercise[] = [
 ];
 
 /** Height of the tip above the top of the board, mm, of a bit that stands 40 mm out. */
-function heightAbove(machine: readonly number[], world: MachineStatus['world']): number {
+function heightAbove(machine: readonly number[], world: RouterWorld): number {
   return 150 + machine[2] - 40 - (world.board?.thickness ?? 0);
 }
 

@@ -3,4 +3,4 @@ export * from './bed.ts';
 export * from './plausible.ts';
 export * from './probing.ts';
 export * from './steps.ts';
-export * from './thickness.ts';
+export * from '../board/thickness.ts';

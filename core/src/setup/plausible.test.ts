@@ -6,13 +6,13 @@ import { kerbeLink, MachineProfile } from '../machine/index.ts';
 import { zeroFaults, type ZeroInput } from './index.ts';
 
 const job = Job.parse({
-  kerbe: 1,
+  kerbe: 3,
   name: 'Reed',
   board: { width: 300, height: 200, thickness: 18 },
   datum: { corner: 'lower-left', z: 'top' },
   items: {},
   itemOrder: [],
-  bits: {},
+  tools: {},
   cuts: {},
   cutOrder: [],
 });

@@ -1,3 +1,4 @@
+import { BARE_WORLD } from '../link/testing.ts';
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { Bit, Cut, Job, type Holder } from '../job/index.ts';
@@ -141,12 +142,12 @@ describe('the thickness map', () => {
 });
 
 const job = Job.parse({
-  kerbe: 1,
+  kerbe: 3,
   name: 'Reed',
   board: { width: 300, height: 120, thickness: 18, holders: [{ kind: 'clamp', x: -10, y: 60, width: 30, depth: 60, height: 20 }] },
   items: {},
   itemOrder: [],
-  bits: { v: { kind: 'v', id: 'v', name: 'V 60', angle: 60, diameter: 12.7 }, e: { kind: 'end', id: 'e', diameter: 6 } },
+  tools: { v: { kind: 'v', id: 'v', name: 'V 60', angle: 60, diameter: 12.7 }, e: { kind: 'end', id: 'e', diameter: 6 } },
   cuts: {},
   cutOrder: [],
 });
@@ -211,7 +212,7 @@ describe('set-up, step by step', () => {
     homed: true,
     sensor: { x: 0, y: 0, radius: 10, height: 50 },
     travel: [1300, 900, 130],
-    world: { ...rest.world, bit: 'v', fitting: 3 },
+    world: { ...BARE_WORLD, bit: 'v', fitting: 3 },
   };
   const program = { sha256: 'abc', bits: ['v', 'e'], spindle: true, shallowest: null, extents: null };
   const at = new Date(2000).toISOString();
@@ -254,7 +255,7 @@ describe('set-up, step by step', () => {
         ...ready,
         machine: {
           ...ready.machine,
-          status: { ...status, ...over.status, world: { ...status.world, ...over.world } },
+          status: { ...status, ...over.status, world: { ...BARE_WORLD, ...status.world, ...over.world } },
           setup: { ...setup, ...over.setup },
           ...over.machine,
         },
@@ -302,12 +303,16 @@ describe('set-up, step by step', () => {
       holds: expect.stringMatching(/middle of the board/),
     });
   });
+  it('what a machine that shows its world does not show now is not taken as seen', () => {
+    const blind = { ...ready, machine: { ...ready.machine, status: { ...status, world: undefined } } };
+    expect(setupSteps(blind).filter(({ how, done }) => how === 'seen' && !done).map(({ id }) => id)).toEqual(expect.arrayContaining(['clear', 'pins', 'dust'])); // prettier-ignore
+  });
   it('wants pins down, the dust hose on (mistake 13) and the vacuum when it holds the board', () => {
     expect(change({ world: { pinsUp: true } })).toMatchObject({ id: 'pins' });
     expect(change({ world: { dust: false } })).toMatchObject({ id: 'dust' });
     const vacuum = { ...ready, job: { ...job, board: { ...job.board, holdDown: 'vacuum' as const } } };
     expect(nextStep(setupSteps(vacuum))).toBeNull();
-    const off = { ...vacuum, machine: { ...ready.machine, status: { ...status, world: { ...status.world, vacuum: false } } } };
+    const off = { ...vacuum, machine: { ...ready.machine, status: { ...status, world: { ...BARE_WORLD, vacuum: false } } } };
     expect(nextStep(setupSteps(off))).toMatchObject({ id: 'vacuum' });
   });
   it('says what it says in sound English: one full stop, one minute', () => {
@@ -360,14 +365,17 @@ describe('set-up, step by step', () => {
   });
   it('asks a person which bit is fitted where the machine does not show it, and believes the last word', () => {
     const mute = { ...profile, shows: false };
-    const bare = { ...status, world: { ...status.world, bit: null } };
-    const words = ['clear', 'pins', 'dust', 'vacuum'].map((id) => said(id, 'abc'));
+    // A machine that shows nothing has no world at all.
+    const bare = { ...status, world: undefined };
+    // It counts no fittings either.
+    const words = [...['clear', 'pins', 'dust', 'vacuum'].map((id) => said(id, 'abc')), said('collet', 'v 0')];
+    const before = setup.confirmed.filter(({ id }) => id !== 'collet');
     const next = (over: Partial<Setup>) =>
       nextStep(
         setupSteps({
           ...ready,
           profile: mute,
-          machine: { ...ready.machine, status: bare, setup: { ...setup, confirmed: [...setup.confirmed, ...words], ...over } },
+          machine: { ...ready.machine, status: bare, setup: { ...setup, confirmed: [...before, ...words], ...over } },
         }),
       );
     expect(next({})).toBeNull();
@@ -398,7 +406,7 @@ describe('set-up, step by step', () => {
     expect(nextStep(setupSteps({ ...ready, profile: byHand, machine, program: { ...program, spindle: false } }))).toBeNull();
   });
   it('wants the bed bare before the spoilboard is skimmed (mistake 27), and a program before anything', () => {
-    const cut = Cut.parse({ kind: 'surface', id: 's', on: 'art', bit: 'e', of: 'spoilboard', skim: 0.2 });
+    const cut = Cut.parse({ kind: 'surface', id: 's', on: 'art', tool: 'e', of: 'spoilboard', skim: 0.2 });
     const skim = { ...ready, job: { ...job, cuts: { s: cut }, cutOrder: ['s'] } };
     expect(nextStep(setupSteps(skim))).toMatchObject({ id: 'bare', skippable: false, holds: expect.stringMatching(/0.2 mm/) });
     expect(nextStep(setupSteps({ ...skim, job: { ...job, cuts: { s: { ...cut, of: 'board' } as typeof cut }, cutOrder: ['s'] } }))).toBeNull();
@@ -407,7 +415,7 @@ describe('set-up, step by step', () => {
     expect(nextStep(setupSteps({ ...ready, profile: { ...profile, limits: { ...profile.limits, name: 'Renamed' } } }))).toBeNull();
     expect(nextStep(setupSteps({ ...ready, profile: other }))).toMatchObject({
       id: 'program',
-      holds: expect.stringMatching(/planned for Router.*linked to Other/),
+      holds: expect.stringMatching(/planned for Router, and Other has other limits/),
     });
   });
   it('lets what may be skipped be skipped, by name, and nothing else', () => {

@@ -2,7 +2,7 @@
 
 declare const TextDecoder: new (label: string, options?: { fatal: boolean }) => { decode(bytes: Uint8Array): string };
 
-/** Nought bytes, and halves of a surrogate pair without the other half: no text, and no database takes them. */
+/** Zero bytes, and halves of a surrogate pair without the other half: no text, and no database takes them. */
 const AMISS = /[\0\p{Surrogate}]/u;
 const ALL_AMISS = new RegExp(AMISS, 'gu');
 
@@ -28,7 +28,7 @@ export function cleanDeep<T>(data: T): T {
 const LOOK = 2048;
 
 /**
- * The text of a file: UTF-8 or UTF-16 by its mark; UTF-16 without one where every other byte is nought;
+ * The text of a file: UTF-8 or UTF-16 by its mark; UTF-16 without one where every other byte is zero;
  * else UTF-8; what is no UTF-8 is read as Latin-1 (as the web reads it: Windows-1252). Cleaned.
  */
 export function decodeText(bytes: Uint8Array): string {
@@ -41,7 +41,7 @@ function labelOf(bytes: Uint8Array): string {
   const head = bytes.subarray(0, LOOK);
   const noughts = [0, 0];
   head.forEach((byte, i) => (noughts[i % 2] += byte === 0 ? 1 : 0));
-  // Letters of European languages have nought as their upper byte.
+  // Letters of European languages have zero as their upper byte.
   const half = head.length / 2;
   if (noughts[1] > 0.6 * half && noughts[0] === 0) return 'utf-16le';
   if (noughts[0] > 0.6 * half && noughts[1] === 0) return 'utf-16be';

@@ -1,7 +1,7 @@
 /**
  * A toolpath: flat arrays of moves, in board coordinates (X right, Y away, Z up, Z = 0 on top
- * of the board), and spans that say which cut, which drawn thing and which pass a run of moves
- * belongs to. Move i goes from the end of move i-1 to (x[i], y[i], z[i]).
+ * of the board), what is on while they are made, and spans that say which cut, which drawn thing and
+ * which pass a run of moves belongs to. Move i goes from the end of move i-1 to (x[i], y[i], z[i]).
  */
 import type { Box } from '../geometry/index.ts';
 
@@ -16,7 +16,26 @@ export interface Span {
   cut: string;
   /** What it carves, in words: `V-carve`, `floor`, `pass 2 of 5`. */
   label: string;
+  /** The pass, from 1, of what is cut in several. */
+  pass?: number;
+  /** The drawn thing, by its id; of words which letter, from 0, and what that is as typed. */
+  item?: string;
+  part?: number;
+  letter?: string;
 }
+
+/** What is switched before the move `at`; a path without any is cut under a power that its section says once. */
+export type ToolEvent = { at: number } & (
+  | {
+      /** On, at a power: a share of the greatest for a beam, rev/min for a spindle. */
+      on: number;
+      /** An arc pierces first: it stands at this height, mm, for so long. */
+      pierce?: { height: number; seconds: number };
+    }
+  | { off: true }
+  | { heightControl: boolean }
+  | { assist: 'air' | 'mist' | 'none' }
+);
 
 export interface Toolpath {
   kind: Uint8Array;
@@ -25,6 +44,10 @@ export interface Toolpath {
   z: Float64Array;
   /** mm/min; 0 for rapids; seconds for a dwell. */
   feed: Float64Array;
+  /** Power of each move, as an event that switches on has it; where it is left out nothing changes it on the way. */
+  power?: Float64Array;
+  /** In the order of the moves. */
+  events?: ToolEvent[];
   spans: Span[];
 }
 
@@ -52,6 +75,9 @@ export class PathWriter {
   private readonly ys: number[] = [];
   private readonly zs: number[] = [];
   private readonly feeds: number[] = [];
+  private readonly powers: number[] = [];
+  private readonly events: ToolEvent[] = [];
+  private power = NaN;
   private readonly spans: Span[] = [];
   private readonly travel: Travel;
 
@@ -63,9 +89,35 @@ export class PathWriter {
     return this.kind.length;
   }
 
-  begin(cut: string, label: string): void {
+  /** A run of moves begins. @param pass which one, from 1, when it is cut in several */
+  begin(cut: string, label: string, pass?: number): void {
     this.end();
-    this.spans.push({ start: this.length, end: -1, cut, label });
+    this.spans.push({ start: this.length, end: -1, cut, label, ...(pass === undefined ? {} : { pass }) });
+  }
+
+  /** On from here, at a power; an arc waits while it pierces, where it is. */
+  on(power: number, pierceSeconds?: number): void {
+    const height = this.zs[this.length - 1];
+    this.events.push({ at: this.length, on: power, ...(pierceSeconds === undefined ? {} : { pierce: { height, seconds: pierceSeconds } }) });
+    this.power = power;
+  }
+
+  /** Another power for the moves that follow. */
+  setPower(power: number): void {
+    this.power = power;
+  }
+
+  off(): void {
+    this.events.push({ at: this.length, off: true });
+    this.power = NaN;
+  }
+
+  heightControl(on: boolean): void {
+    this.events.push({ at: this.length, heightControl: on });
+  }
+
+  assist(what: 'air' | 'mist' | 'none'): void {
+    this.events.push({ at: this.length, assist: what });
   }
 
   end(): void {
@@ -128,6 +180,7 @@ export class PathWriter {
       y: Float64Array.from(this.ys),
       z: Float64Array.from(this.zs),
       feed: Float64Array.from(this.feeds),
+      ...(this.events.length > 0 ? { power: Float64Array.from(this.powers), events: this.events } : {}),
       spans: this.spans,
     };
   }
@@ -138,6 +191,7 @@ export class PathWriter {
     this.ys.push(y);
     this.zs.push(z);
     this.feeds.push(feed);
+    this.powers.push(this.power);
   }
 }
 
@@ -150,6 +204,7 @@ export function joined(paths: readonly Toolpath[]): Toolpath {
     y: new Float64Array(total),
     z: new Float64Array(total),
     feed: new Float64Array(total),
+    ...(paths.some(({ events }) => events) ? { power: new Float64Array(total).fill(NaN), events: [] } : {}),
     spans: [],
   };
   let at = 0;
@@ -160,6 +215,8 @@ export function joined(paths: readonly Toolpath[]): Toolpath {
     out.z.set(path.z, at);
     out.feed.set(path.feed, at);
     for (const span of path.spans) out.spans.push({ ...span, start: span.start + at, end: span.end + at });
+    if (path.power) out.power!.set(path.power, at);
+    for (const event of path.events ?? []) out.events!.push({ ...event, at: event.at + at });
     at += path.kind.length;
   }
   return out;

@@ -14,10 +14,9 @@
  */
 import { createServer, type Socket } from 'node:net';
 import { parseArgs } from 'node:util';
-import { Machine } from '@kerbe/core/job';
-import { Hands } from '../router/bench.ts';
-import { QUEUE_LIMIT, Router } from '../router/machine.ts';
-import { BARE, World } from '../router/world.ts';
+import { QUEUE_LIMIT } from '../controller/controller.ts';
+import { Hands } from '../controller/hands.ts';
+import { router } from '../kinds.ts';
 
 const { values } = parseArgs({
   options: { port: { type: 'string', default: '0' }, hands: { type: 'string', default: '0' }, rate: { type: 'string', default: '1' } },
@@ -26,43 +25,43 @@ const { values } = parseArgs({
 /** What it calls its states. */
 const STATE = { idle: 'resting', run: 'busy', hold: 'standing', pause: 'standing', home: 'busy', alarm: 'trouble', estop: 'trouble' };
 
-const router = new Router(new World(BARE), Machine.parse({ name: 'Stand-in' }));
-router.rate = Number(values.rate) || 1;
+const machine = router();
+machine.rate = Number(values.rate) || 1;
 const waiting: { socket: Socket; text: string }[] = [];
-const hands = new Hands(router, { drop: () => {}, forget: () => void (waiting.length = 0) });
+const hands = new Hands(machine, { drop: () => {}, forget: () => void (waiting.length = 0) });
 const sockets = new Set<Socket>();
 let homing: Socket | null = null;
-let touched = router.status().probe;
+let touched = machine.status().probe;
 
 const say = (socket: Socket, text: string) => void (socket.writable && socket.write(text + '\n'));
 const answer = (socket: Socket, why: string | null) => say(socket, why === null ? 'fine' : `nope ${why}`);
 
 function take(): void {
-  while (waiting.length > 0 && router.queued < QUEUE_LIMIT && router.state !== 'home') {
+  while (waiting.length > 0 && machine.queued < QUEUE_LIMIT && machine.state !== 'home') {
     const { socket, text } = waiting.shift()!;
     // It keeps no count of its own, and forgets nothing when it runs dry: words in force stay in force.
-    answer(socket, router.accept(router.status().expected, text));
+    answer(socket, machine.accept(machine.status().expected, text));
   }
 }
 
 function receive(socket: Socket, line: string): void {
   switch (line) {
     case 'WHERE': {
-      const { state, machine, work } = router.status();
-      return say(socket, `at ${STATE[state]} ${machine.map((v) => v.toFixed(4)).join(' ')} work ${work.map((v) => v.toFixed(4)).join(' ')}`);
+      const { state, machine: at, work } = machine.status();
+      return say(socket, `at ${STATE[state]} ${at.map((v) => v.toFixed(4)).join(' ')} work ${work.map((v) => v.toFixed(4)).join(' ')}`);
     }
     case 'STILL':
-      return void router.hold();
+      return void machine.hold();
     case 'ON':
-      return void router.resume();
+      return void machine.resume();
     case 'ENOUGH':
       waiting.length = 0;
-      return void router.stop();
+      return void machine.stop();
     case 'CLEAR':
       waiting.length = 0;
-      return void router.clear();
+      return void machine.clear();
     case 'GO-HOME': {
-      const why = router.home();
+      const why = machine.home();
       if (why) return answer(socket, why);
       homing = socket;
       return;
@@ -99,19 +98,19 @@ listen('listening', values.port, receive);
 let then = performance.now();
 const clock = setInterval(() => {
   const now = performance.now();
-  const seconds = Math.min(0.1, (now - then) / 1000) * router.rate;
+  const seconds = Math.min(0.1, (now - then) / 1000) * machine.rate;
   then = now;
   for (let left = seconds; left > 0; left -= 0.1) {
-    router.advance(Math.min(0.1, left));
+    machine.advance(Math.min(0.1, left));
     take();
   }
-  const { probe, state } = router.status();
+  const { probe, state } = machine.status();
   if (probe && probe !== touched) {
     touched = probe;
     for (const socket of sockets) say(socket, `touch ${probe.position.map((v) => v.toFixed(4)).join(' ')} ${probe.touched ? 'yes' : 'no'}`);
   }
   if (homing && state !== 'home') {
-    answer(homing, router.status().homed ? null : 'it did not get home');
+    answer(homing, machine.status().homed ? null : 'it did not get home');
     homing = null;
   }
 }, 5);

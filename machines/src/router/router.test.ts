@@ -1,14 +1,18 @@
 import { Bit, Machine } from '@kerbe/core/job';
 import { describe, expect, it } from 'vitest';
-import { Router } from './machine.ts';
-import { BARE, NOSE_HEIGHT, World } from './world.ts';
+import type { Controller } from '../controller/controller.ts';
+import { router as made } from '../kinds.ts';
+import type { RouterHead } from './head.ts';
+import { BARE, NOSE_HEIGHT, type World } from './world.ts';
+
+type Router = Controller<RouterHead>;
 
 const v60 = Bit.parse({ kind: 'v', id: 'v60', angle: 60, diameter: 12.7 });
 const board = { x: 100, y: 100, width: 60, height: 40, thickness: 18 };
 const STICK_OUT = 40;
 
 function bench(settings: Partial<World['settings']> = {}): Router {
-  return new Router(new World({ ...BARE, board, bit: { shape: v60, stickOut: STICK_OUT }, cell: 0.1, ...settings }), Machine.parse({}));
+  return made({ ...BARE, board, bit: { shape: v60, stickOut: STICK_OUT }, cell: 0.1, ...settings }, Machine.parse({}));
 }
 function homed(settings: Partial<World['settings']> = {}): Router {
   const router = bench(settings);
@@ -53,7 +57,7 @@ describe('the simulated router', () => {
     const router = zeroed(homed());
     send(router, 'G21 G90', 'S18000 M3', 'G4 P5', 'G0 Z5', 'G0 X10 Y20', 'G1 Z-3 F600', 'G1 X50 F1200', 'G0 Z5', 'M5');
     run(router);
-    const { map } = router.world;
+    const { map } = router.head.world;
     expect(router.status().state).toBe('idle');
     // The cell centre lies 0.05 beside the line.
     expect(map!.at(30, 20.01)).toBeCloseTo(-3 + 0.05 * Math.sqrt(3), 4);
@@ -138,7 +142,7 @@ describe('the simulated router', () => {
     run(router);
     expect(router.status()).toMatchObject({ state: 'alarm' });
     expect(router.status().message).toMatch(/plate/);
-    expect(router.world.map!.deepest).toBe(0);
+    expect(router.head.world.map!.deepest).toBe(0);
   });
 
   it('will not turn the spindle with the clip on the bit', () => {
@@ -151,9 +155,9 @@ describe('the simulated router', () => {
     send(router, 'S24000 M3');
     router.advance(1e-6);
     router.advance(1);
-    expect(router.status().spindle.actual).toBe(6000);
+    expect(router.status().spindle!.actual).toBe(6000);
     router.advance(4);
-    expect(router.status().spindle.actual).toBe(24000);
+    expect(router.status().spindle!.actual).toBe(24000);
   });
 
   it('notices a bit pushed into wood with the spindle still', () => {
@@ -168,8 +172,8 @@ describe('the simulated router', () => {
     const router = zeroed(homed({ bit: { shape: drag, stickOut: STICK_OUT } }));
     send(router, 'G21 G90', 'M5', 'G0 Z5', 'G0 X10 Y20', 'G1 Z-2.5 F600', 'G1 X50 F1200', 'G0 Z5');
     run(router);
-    expect(router.world.crash).toBeNull();
-    const { map } = router.world;
+    expect(router.head.world.crash).toBeNull();
+    const { map } = router.head.world;
     expect(map!.at(30, 20.1)).toBeCloseTo(-0.05, 6);
     expect(map!.at(30, 20.4)).toBe(0);
   });
@@ -179,7 +183,7 @@ describe('the simulated router', () => {
     const router = zeroed(homed({ bit: { shape: drag, stickOut: STICK_OUT } }));
     send(router, 'G21 G90', 'S8000 M3', 'G4 P5', 'G0 Z5', 'G0 X10 Y20', 'G1 Z-2.5 F600', 'G1 X50 F1200');
     run(router);
-    expect(router.world.crash).toMatch(/drag diamond/);
+    expect(router.head.world.crash).toMatch(/drag diamond/);
   });
 
   it('notices a rapid into the board', () => {
@@ -204,7 +208,7 @@ describe('the simulated router', () => {
     const router = zeroed(homed());
     expect(send(router, 'G21 G90 S18000 M3', 'G4 P5', 'G0 Z5', 'F600', 'G98 G83 X30 Y20 Z-6 R1 Q2.5', 'G80')).toEqual([null, null, null, null, null, null]);
     run(router);
-    expect(router.world.map!.at(30.05, 20.05)).toBeLessThan(-5.8);
+    expect(router.head.world.map!.at(30.05, 20.05)).toBeLessThan(-5.8);
     expect(router.status().work[2]).toBeCloseTo(5, 6);
   });
 
@@ -247,10 +251,10 @@ describe('the simulated router', () => {
       run(router);
       router.setOverride(1, 0.5);
       for (let t = 0; t < 5; t += 0.1) router.advance(0.1);
-      expect(router.status().spindle.actual).toBe(8000);
+      expect(router.status().spindle!.actual).toBe(8000);
       router.setOverride(1, 1.5);
       for (let t = 0; t < 8; t += 0.1) router.advance(0.1);
-      expect(router.status().spindle.actual).toBe(24_000);
+      expect(router.status().spindle!.actual).toBe(24_000);
       expect(router.setOverride(0, 1)).toMatch(/10 to 200/);
       expect(router.setOverride(1, 3)).toMatch(/50 to 150/);
     });
@@ -312,7 +316,7 @@ describe('the simulated router', () => {
     });
     it('goes on into the board when the wire is off, and says so', () => {
       const router = zeroed(homed({ bit: { shape: e6, stickOut: STICK_OUT }, block }));
-      router.faults.probeWire = true;
+      router.head.faults['probe-wire'] = true;
       send(router, 'G21 G90', 'G53 G0 Z0', 'G0 X20 Y20', 'G91', 'G38.2 Z-100 F300', 'G90');
       run(router);
       expect(router.status()).toMatchObject({ state: 'alarm', message: expect.stringMatching(/wire whole/) });
@@ -338,8 +342,8 @@ describe('the simulated router', () => {
     });
     it('a bottomed shank creeps up and the rest is cut shallower; too little held comes out', () => {
       const { router } = cut({ bit: { shape: v60, stickOut: STICK_OUT, seating: 'bottomed' } });
-      expect(router.world.settings.bit!.stickOut).toBe(STICK_OUT - 1.5);
-      expect(router.world.map!.at(40, 20.01)).toBeGreaterThan(-1);
+      expect(router.head.world.settings.bit!.stickOut).toBe(STICK_OUT - 1.5);
+      expect(router.head.world.map!.at(40, 20.01)).toBeGreaterThan(-1);
       expect(cut({ bit: { shape: v60, stickOut: STICK_OUT, seating: 'short' } }).router.message).toMatch(/came out of the collet/);
     });
     it('pins that are still up are hit beside the board', () => {
@@ -354,7 +358,7 @@ describe('the simulated router', () => {
     });
     it('a slow spindle shows in its speed', () => {
       const router = zeroed(homed());
-      router.faults.slowSpindle = true;
+      router.head.faults['slow-spindle'] = true;
       send(router, 'S20000 M3', 'G4 P8');
       run(router);
       expect(router.status().spindle).toMatchObject({ target: 20_000, actual: 12_000 });
@@ -381,11 +385,11 @@ describe('the simulated router', () => {
     });
     it('lost steps carve beside the line', () => {
       const router = zeroed(homed());
-      router.world.slip = [0, 5, 0];
+      router.head.world.slip = [0, 5, 0];
       send(router, ...cutting);
       run(router);
-      expect(router.world.map!.at(30, 25.01)).toBeLessThan(-1.9);
-      expect(router.world.map!.at(30, 20.01)).toBe(0);
+      expect(router.head.world.map!.at(30, 25.01)).toBeLessThan(-1.9);
+      expect(router.head.world.map!.at(30, 20.01)).toBe(0);
     });
   });
 });

@@ -5,7 +5,8 @@
  */
 import type { Bit } from '@kerbe/core/job';
 import { heightAt, radiusAt, shapeOf } from '@kerbe/core/bits';
-import { carve, HeightMap, SCRATCH } from '@kerbe/core/proof';
+import { SCRATCH } from '@kerbe/core/bits';
+import { carve, HeightMap } from '@kerbe/core/proof';
 
 export interface WorldSettings {
   board: { x: number; y: number; width: number; height: number; thickness: number } | null;

@@ -3,7 +3,8 @@
  * repairs, files read and traced, files written. Only what changed is drawn and sent again.
  */
 import { ArtCache, drawSubpaths, itemPath, type DrawContext, type DrawnItem } from '@kerbe/core/artwork';
-import { checkArtwork, checkThing, repairArtwork } from '@kerbe/core/artwork/check';
+import { checkArtwork, checkThing, type CheckedThings } from '@kerbe/core/artwork/check';
+import { repairArtwork } from '@kerbe/core/artwork/repair';
 import { writeDxf } from '@kerbe/core/artwork/dxf';
 import { applyEdit, drawnBox } from '@kerbe/core/artwork/edit';
 import { exportedThings, writeSvg } from '@kerbe/core/artwork/export';
@@ -28,41 +29,41 @@ import { letterRegions } from '@kerbe/core/artwork/text';
 import { contoursOf, emptyBox, growBox } from '@kerbe/core/geometry';
 import type { Item, Job } from '@kerbe/core/job';
 import { drawJob, type PlannedItem } from '@kerbe/core/plan';
-import { finding, speakIn, type Finding } from '@kerbe/core/preflight';
+import { finding } from '@kerbe/core/findings';
 import { fontSource, loadFonts } from '../job/fonts.ts';
-import { Superseded, type Ask, type Drawing, type DrawnThing, type FileView, type Question, type Questions, type Reply } from './desk.ts';
+import { answer, transfer } from '../workers/answering.ts';
+import { Superseded } from '../workers/superseded.ts';
+import type { Answers } from '../workers/workroom.ts';
+import type { Drawing, DrawnThing, FileView, Questions } from './desk.ts';
 
 const art = new ArtCache();
-const checked = new WeakMap<object, Finding[]>();
+const checked: CheckedThings = new WeakMap();
 /** What was sent of every thing: its regions are the same object as long as nothing changed. */
 let sent = new Map<string, DrawnItem['regions']>();
 /** The newest drawing or check that was asked for: older ones are given up. */
 let newest = 0;
 /** What was drawn last, for the check. */
 let drawn: PlannedItem[] = [];
-let file: Imported = { things: [], size: { known: true, unit: 'mm', mm: 1 }, page: null, findings: [] };
+let file: Imported | null = null;
 let raster: Raster | null = null;
 
-const post = (reply: Reply, transfer: Transferable[] = []) => (self as unknown as Worker).postMessage(reply, transfer);
 const breathe = () => new Promise<void>((done) => setTimeout(done, 0));
 function stillWanted(id: number): void {
   if (id !== newest) throw new Superseded('Something newer is wanted.');
 }
 const contextOf = (job: Job): DrawContext => ({ fonts: fontSource, tolerance: job.tolerance / 2, items: job.items });
 
-type Answers = { [Q in Question]: (what: Questions[Q][0], id: number) => Promise<Questions[Q][1]> | Questions[Q][1] };
-
-const answers: Answers = {
-  async draw({ job }, id) {
-    newest = id;
+const answers: Answers<Questions> = {
+  async draw({ job }, progress) {
+    const id = ++newest;
     await loadFonts(job);
     drawn = await drawJob(job, { fonts: fontSource, art }, async (done) => {
-      post({ kind: 'progress', id, done });
+      void progress?.(done);
       await breathe();
       stillWanted(id);
     });
     const context = contextOf(job);
-    const drawing: Drawing = { changed: [], gone: [] };
+    const drawing: Drawing = { changed: [], gone: [], whole: sent.size === 0 };
     const now = new Map<string, DrawnItem['regions']>();
     for (const { item, ...thing } of drawn) {
       now.set(item.id, thing.regions);
@@ -70,13 +71,12 @@ const answers: Answers = {
     }
     drawing.gone = [...sent.keys()].filter((key) => !now.has(key));
     sent = now;
-    return drawing;
+    return transfer(drawing, drawing.changed.flatMap(buffersOf));
   },
-  async check({ job }, id) {
-    newest = id;
+  async check({ job }) {
+    const id = ++newest;
     const items = drawn;
     const context = contextOf(job);
-    speakIn(job.units);
     let rested = performance.now();
     for (const thing of items) {
       checkThing(job, thing, context, checked);
@@ -130,6 +130,7 @@ const answers: Answers = {
     return viewOf(file, Infinity, 'svg');
   },
   place({ scale, dx, dy, prefix, taken, group, oneThing, layers }) {
+    if (!file) throw new Error('The drawing is not there any more. Bring it in again.');
     const placed = placeThings(oneThing ? merged(file) : file.things, {
       scale,
       dx,
@@ -148,7 +149,7 @@ const answers: Answers = {
 };
 
 function thingOf(item: Item, { regions, lines }: Pick<DrawnItem, 'regions' | 'lines'>, context: DrawContext): DrawnThing {
-  const { subpaths, letters, said } = itemPath(item, context);
+  const { subpaths, letters } = itemPath(item, context);
   // Words are counted letter by letter, even where a script has joined them.
   const parts = letters
     ? letters.filter((letter) => letter.length > 0).map((letter) => letterRegions({ letters: [letter] }, 0.05).some(({ holes }) => holes.length > 0))
@@ -162,7 +163,6 @@ function thingOf(item: Item, { regions, lines }: Pick<DrawnItem, 'regions' | 'li
     marks: marksOf(item.kind === 'text' ? [] : subpaths),
     islands: parts.filter(Boolean).length,
     parts: parts.length,
-    letters: letters?.map((letter, i) => ({ said: said?.[i] ?? '', box: pathBox(letter) })) ?? [],
   };
 }
 
@@ -230,26 +230,7 @@ function viewOf(art: Imported, boardWidth: number, format: 'svg' | 'dxf'): FileV
   return view;
 }
 
-function buffersOf(answer: unknown): Transferable[] {
-  const out = new Set<ArrayBufferLike>();
-  if (typeof answer === 'object' && answer && 'changed' in answer)
-    for (const { contours, lines, marks } of (answer as Drawing).changed) {
-      for (const xy of contours) out.add(xy.buffer);
-      for (const { xy } of lines) out.add(xy.buffer);
-      out.add(marks.points.buffer);
-      out.add(marks.circles.buffer);
-    }
-  if (typeof answer === 'object' && answer && 'preview' in answer) for (const xy of (answer as FileView).preview) out.add(xy.buffer);
-  return [...out] as Transferable[];
-}
+const buffersOf = ({ contours, lines, marks }: DrawnThing): Transferable[] =>
+  [...contours, ...lines.map(({ xy }) => xy), marks.points, marks.circles].map(({ buffer }) => buffer as ArrayBuffer);
 
-self.onmessage = async ({ data }: MessageEvent<Ask>) => {
-  const { id, ask } = data;
-  try {
-    const answer = await (answers[ask] as (what: Ask, id: number) => Promise<Questions[Question][1]>)(data, id);
-    post({ kind: 'answer', id, answer }, buffersOf(answer));
-  } catch (error) {
-    post({ kind: 'failed', id, why: (error as Error).message, superseded: error instanceof Superseded });
-  }
-};
-post({ kind: 'ready' });
+answer(answers);

@@ -1,49 +1,32 @@
 /**
- * The artwork of the open job as a person works on it: what is drawn, what is selected, which tool
- * is in hand, what was found. Every change goes through the job session as one named step.
+ * The artwork of the open job as a person works on it: what is selected, and every edit of it, beside
+ * the drawing itself and what is in hand. Every change goes through the job session as one named step.
  */
-import RBush from 'rbush';
 import type { Edit } from '@kerbe/core/artwork/edit';
 import type { NodeAt, NodeEdit } from '@kerbe/core/artwork/nodes';
 import { freshId } from '@kerbe/core/artwork/thing';
-import type { Marks } from '@kerbe/core/artwork/snap';
 import type { Box } from '@kerbe/core/geometry';
 import { makeItem, type Item, type ItemInput, type Job } from '@kerbe/core/job';
-import type { Finding } from '@kerbe/core/preflight';
+import { wordsOf, type Finding } from '@kerbe/core/findings';
 import type { JobSession } from '../job/session.svelte';
-import { ArtDesk, Superseded, type DrawnThing } from './desk';
-
-export type ToolName = 'select' | 'nodes' | 'measure' | 'bit' | 'line' | 'bridge' | 'point';
-
-/** A drawn thing as the board paints it. */
-export interface ArtThing extends DrawnThing {
-  path: Path2D;
-}
-
-const pathOf = ({ contours, lines }: DrawnThing): Path2D => {
-  const path = new Path2D();
-  const trace = (xy: Float64Array, closed: boolean) => {
-    path.moveTo(xy[0], xy[1]);
-    for (let i = 2; i < xy.length; i += 2) path.lineTo(xy[i], xy[i + 1]);
-    if (closed) path.closePath();
-  };
-  for (const xy of contours) trace(xy, true);
-  for (const { xy, closed } of lines) trace(xy, closed);
-  return path;
-};
+import { Superseded } from '../workers/superseded';
+import { artRoom } from './desk';
+import { Drawing } from './drawing.svelte';
+import { BoardHand } from './hand.svelte';
 
 /** A place on the board that is shown, and what is said of it. */
-export type Place = Pick<Finding, 'what' | 'at' | 'cut'>;
+export interface Place extends Pick<Finding, 'at' | 'cut'> {
+  what: string;
+  /** The finding it is of. */
+  of?: Finding;
+}
 
 export class ArtEditor {
   readonly session: JobSession;
-  readonly desk = new ArtDesk();
-  things = $state.raw<ReadonlyMap<string, ArtThing>>(new Map());
-  findings = $state.raw<Finding[]>([]);
-  /** How far a long drawing is, or null. */
-  drawing = $state.raw<number | null>(null);
+  readonly desk = artRoom();
+  readonly drawing = new Drawing(this.desk, (why) => (this.note = { text: why, bad: true }));
+  readonly hand = new BoardHand();
   selection = $state.raw<ReadonlySet<string>>(new Set());
-  tool = $state<ToolName>('select');
   /** Nodes picked with the nodes tool. */
   nodes = $state.raw<readonly NodeAt[]>([]);
   /** What went wrong with the last edit, or what is worth knowing of it. */
@@ -53,17 +36,6 @@ export class ArtEditor {
   showOrder = $state(false);
   /** Finding that is looked at: its place is marked. */
   shown = $state.raw<Place | null>(null);
-  /** Distance of the snap grid, mm; 0 for none. */
-  grid = $state(0);
-  snapping = $state(true);
-  /** Width of the circle that follows the pointer: a bit of the job, by id. */
-  bit = $state<string | null>(null);
-  /** What the point tool is for, and what to do with the point. */
-  pointFor = $state.raw<{ what: string; then: (x: number, y: number) => void } | null>(null);
-  measured = $state.raw<string[]>([]);
-
-  private index = new RBush<Box & { id: string }>();
-  private marks = new RBush<Box & { id: string }>();
 
   constructor(session: JobSession) {
     this.session = session;
@@ -74,42 +46,9 @@ export class ArtEditor {
   }
 
   /** Draws what changed; call whenever the document changed. */
-  async redraw(job: Job): Promise<void> {
+  redraw(job: Job): Promise<void> {
     this.keepSelection(job);
-    try {
-      const { changed } = await this.desk.ask('draw', { job }, (done) => (this.drawing = done > 0 && done < 1 ? done : null));
-      const next = new Map<string, ArtThing>();
-      const fresh = new Map(changed.map((thing) => [thing.id, thing]));
-      for (const id of job.itemOrder) {
-        const thing = fresh.get(id);
-        const old = this.things.get(id);
-        if (thing) next.set(id, { ...thing, path: pathOf(thing) });
-        else if (old) next.set(id, old);
-      }
-      this.index = new RBush();
-      this.index.load([...next.values()].filter(({ box }) => box.minX <= box.maxX).map(({ id, box }) => ({ ...box, id })));
-      this.marks = new RBush();
-      this.marks.load([...next.values()].filter(({ marks }) => marks.points.length).map(({ id, marks }) => ({ ...marks.box, id })));
-      this.things = next;
-      this.drawing = null;
-      this.findings = await this.desk.ask('check', { job });
-    } catch (error) {
-      this.drawing = null;
-      if (!(error instanceof Superseded)) this.note = { text: (error as Error).message, bad: true };
-    }
-  }
-
-  /** Things whose boxes meet a box, in drawing order. */
-  within(box: Box): ArtThing[] {
-    return this.index
-      .search(box)
-      .map(({ id }) => this.things.get(id)!)
-      .filter(Boolean);
-  }
-
-  /** Snap marks whose boxes meet a box, but those of some things. */
-  marksIn(box: Box, without: ReadonlySet<string>): Marks[] {
-    return this.marks.search(box).flatMap(({ id }) => (without.has(id) ? [] : (this.things.get(id)?.marks ?? [])));
+    return this.drawing.redraw(job);
   }
 
   isLocked(id: string): boolean {
@@ -129,11 +68,11 @@ export class ArtEditor {
     if (groups.size) for (const item of Object.values(items)) if (item.group && groups.has(item.group)) chosen.add(item.id);
     this.selection = chosen;
     this.nodes = [];
-    if (this.tool === 'nodes' && chosen.size !== 1) this.tool = 'select';
+    if (this.hand.tool === 'nodes' && chosen.size !== 1) this.hand.tool = 'select';
   }
 
   selectAll(): void {
-    this.select(this.job.itemOrder.filter((id) => !this.isLocked(id) && this.things.has(id)));
+    this.select(this.job.itemOrder.filter((id) => !this.isLocked(id) && this.drawing.things.has(id)));
   }
 
   get ids(): string[] {
@@ -148,16 +87,7 @@ export class ArtEditor {
 
   /** Box of everything selected, as drawn. */
   selectionBox(): Box | null {
-    const box = { minX: Infinity, minY: Infinity, maxX: -Infinity, maxY: -Infinity };
-    for (const id of this.selection) {
-      const b = this.things.get(id)?.box;
-      if (!b || b.minX > b.maxX) continue;
-      box.minX = Math.min(box.minX, b.minX);
-      box.minY = Math.min(box.minY, b.minY);
-      box.maxX = Math.max(box.maxX, b.maxX);
-      box.maxY = Math.max(box.maxY, b.maxY);
-    }
-    return box.minX <= box.maxX ? box : null;
+    return this.drawing.boxOf(this.selection);
   }
 
   /** Changes the figures of one thing. */
@@ -190,7 +120,7 @@ export class ArtEditor {
   }
 
   async repair(found: Finding): Promise<void> {
-    await this.work(found.repair?.label ?? 'Mend', () => this.desk.ask('repair', { job: this.job, finding: found }));
+    await this.work(wordsOf(found, this.job.units).repair ?? 'Mend', () => this.desk.ask('repair', { job: this.job, finding: found }));
     this.shown = null;
   }
 
@@ -228,7 +158,7 @@ export class ArtEditor {
       d.items[id] = item as never;
       d.itemOrder = [...d.itemOrder, id];
     });
-    this.tool = 'select';
+    this.hand.tool = 'select';
     this.select([id]);
     return id;
   }
@@ -241,7 +171,7 @@ export class ArtEditor {
       for (const item of items) d.items[item.id] = item as never;
       d.itemOrder = [...d.itemOrder, ...items.map(({ id }) => id)];
     });
-    this.tool = 'select';
+    this.hand.tool = 'select';
     this.select(items.length > 2000 ? [] : items.map(({ id }) => id));
   }
 

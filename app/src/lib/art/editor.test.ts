@@ -3,13 +3,14 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { readJob, type Job } from '@kerbe/core/job';
 import { JobSession } from '../job/session.svelte';
 import { FakeWorker, Store } from '../testing';
-import { Superseded, type Ask, type DrawnThing, type Reply } from './desk';
+import type { DrawnThing } from './desk';
+import { Superseded } from '../workers/superseded';
 import { ArtEditor } from './editor.svelte';
 
 const square = (id: string, x: number, more = {}) => ({ kind: 'rectangle' as const, id, x, y: 50, width: 20, height: 20, ...more });
 function someJob(): Job {
   const reading = readJob({
-    kerbe: 1,
+    kerbe: 3,
     name: 'T',
     board: { width: 200, height: 100, thickness: 18 },
     items: { a: square('a', 20), b: square('b', 60), c: square('c', 100, { locked: true }), d: square('d', 140, { layer: 'fixed' }) },
@@ -18,8 +19,8 @@ function someJob(): Job {
       { id: 'first', name: 'First' },
       { id: 'fixed', name: 'Fixed', locked: true },
     ],
-    bits: { end: { kind: 'end', id: 'end', diameter: 6 } },
-    cuts: { out: { kind: 'profile', id: 'out', on: ['a', 'b'], bit: 'end' } },
+    tools: { end: { kind: 'end', id: 'end', diameter: 6 } },
+    cuts: { out: { kind: 'profile', id: 'out', on: ['a', 'b'], tool: 'end' } },
     cutOrder: ['out'],
   });
   if (!reading.ok) throw new Error(reading.why.join());
@@ -33,16 +34,15 @@ const drawn = (id: string, x: number): DrawnThing => ({
   marks: { points: new Float64Array(0), kinds: new Uint8Array(0), circles: new Float64Array(0), box: { minX: 0, minY: 0, maxX: 0, maxY: 0 } } as never,
   islands: 0,
   parts: 1,
-  letters: [],
 });
 
 let session: JobSession;
 let editor: ArtEditor;
-let worker: FakeWorker<Ask, Reply>;
+let worker: FakeWorker;
 const settle = () => vi.advanceTimersByTimeAsync(0);
 /** Answers the newest question of the artwork worker. */
 const answer = async (value: unknown) => {
-  worker.say({ kind: 'answer', id: worker.asked.at(-1)!.id, answer: value as never });
+  worker.reply(worker.asked.at(-1)!, value);
   await settle();
 };
 
@@ -65,8 +65,8 @@ beforeEach(() => {
   );
   session = new JobSession('j1', 1, someJob());
   editor = new ArtEditor(session);
-  worker = FakeWorker.all[1] as never;
-  worker.say({ kind: 'ready' });
+  worker = FakeWorker.all[1];
+  worker.ready();
 });
 afterEach(() => {
   editor.close();
@@ -140,31 +140,31 @@ describe('drawing', () => {
   const draw = async (changed: DrawnThing[]) => {
     const done = editor.redraw(session.job);
     await settle();
-    await answer({ changed, gone: [] });
+    await answer({ changed, gone: [], whole: false });
     await answer([]);
     await done;
   };
   it('only what changed is drawn again; what is gone is gone from the board and from the selection', async () => {
     await draw([drawn('a', 20), drawn('b', 60), drawn('c', 100), drawn('d', 140)]);
-    const before = editor.things.get('b');
+    const before = editor.drawing.things.get('b');
     editor.select(['a', 'b']);
     expect(editor.selectionBox()).toEqual({ minX: 10, minY: 40, maxX: 70, maxY: 60 });
     session.change('Delete', { items: { a: null } });
     await draw([drawn('c', 101)]);
-    expect([...editor.things.keys()]).toEqual(['b', 'c', 'd']);
-    expect(editor.things.get('b')).toBe(before);
+    expect([...editor.drawing.things.keys()]).toEqual(['b', 'c', 'd']);
+    expect(editor.drawing.things.get('b')).toBe(before);
     expect(editor.ids).toEqual(['b']);
-    expect(editor.within({ minX: 0, minY: 0, maxX: 75, maxY: 100 }).map(({ id }) => id)).toEqual(['b']);
+    expect(editor.drawing.within({ minX: 0, minY: 0, maxX: 75, maxY: 100 }).map(({ id }) => id)).toEqual(['b']);
   });
   it('a drawing that is no longer wanted says nothing; one that failed says why', async () => {
     const old = editor.redraw(session.job);
     await settle();
-    worker.say({ kind: 'failed', id: worker.asked.at(-1)!.id, why: 'old', superseded: true });
+    worker.fail(worker.asked.at(-1)!, 'old', 'Superseded');
     await old;
     expect(editor.note).toBeNull();
     const bad = editor.redraw(session.job);
     await settle();
-    worker.say({ kind: 'failed', id: worker.asked.at(-1)!.id, why: 'The face is damaged.', superseded: false });
+    worker.fail(worker.asked.at(-1)!, 'The face is damaged.');
     await bad;
     expect(editor.note).toEqual({ text: 'The face is damaged.', bad: true });
   });
@@ -191,20 +191,18 @@ describe('edits worked out by the worker', () => {
     expect(session.job.items.a).toBeDefined();
     expect(editor.note).toMatchObject({ bad: true, text: expect.stringMatching(/changed while/) });
   });
-  it('a worker that dies is started again, and its questions are answered with that', async () => {
+  it('go on when the worker dies: another one is asked, and everything is drawn anew by it', async () => {
     const done = editor.edit('Unite', { kind: 'unite', ids: ['a', 'b'] } as never);
     await settle();
-    worker.onerror!({ message: 'out of memory', preventDefault() {} } as never);
-    await done;
-    expect(editor.note).toMatchObject({ bad: true, text: expect.stringMatching(/started again/) });
-    worker = FakeWorker.all.at(-1) as never;
-    const again = editor.edit('Unite', { kind: 'unite', ids: ['a', 'b'] } as never);
+    worker.die('out of memory');
+    worker = FakeWorker.all.at(-1)!;
     // Asked before it was ready, the question waits for it.
     expect(worker.asked).toHaveLength(0);
-    worker.say({ kind: 'ready' });
+    worker.ready();
+    await settle();
     await answer({ items: { a: null } });
-    await again;
-    expect(session.job.items.a).toBeUndefined();
+    await done;
+    expect([session.job.items.a, editor.note]).toEqual([undefined, null]);
   });
   it('cancelled, nothing changes and nothing is said', async () => {
     const question = editor.desk.ask('subpaths', { job: session.job, thing: 'a' });

@@ -13,7 +13,7 @@ export const FIELDS: Record<Item['kind'], Field[]> = {
   text: [],
   rectangle: [
     length('width', 'Width'),
-    length('height', 'Depth'),
+    length('height', 'Height'),
     length('radius', 'Corner radius', 0),
     {
       kind: 'choice',
@@ -27,7 +27,7 @@ export const FIELDS: Record<Item['kind'], Field[]> = {
       ],
     },
   ],
-  ellipse: [length('width', 'Width'), length('height', 'Depth')],
+  ellipse: [length('width', 'Width'), length('height', 'Height')],
   polygon: [count('sides', 'Sides', 3, 200), length('diameter', 'Across the corners')],
   star: [count('points', 'Points', 3, 200), length('diameter', 'Across the points'), length('inner', 'Across the hollows')],
   slot: [length('length', 'Length over all'), length('width', 'Width')],
@@ -52,13 +52,13 @@ export const FIELDS: Record<Item['kind'], Field[]> = {
       ],
     },
   ],
-  picture: [length('width', 'Width'), length('height', 'Depth')],
+  picture: [length('width', 'Width'), length('height', 'Height')],
 };
 
 export const HOLE_FIELDS: Record<'rows' | 'circle' | 'corners', Field[]> = {
   rows: [count('columns', 'Holes across', 1, 200), count('rows', 'Rows', 1, 200), length('dx', 'Apart, across'), length('dy', 'Apart, between rows')],
   circle: [count('count', 'Holes', 1, 500), length('across', 'Circle they stand on, across')],
-  corners: [length('width', 'Width of the plate'), length('height', 'Depth of the plate'), length('inset', 'In from both edges')],
+  corners: [length('width', 'Width of the plate'), length('height', 'Height of the plate'), length('inset', 'In from both edges')],
 };
 
 export const KIND_NAMES: Record<Item['kind'], string> = {

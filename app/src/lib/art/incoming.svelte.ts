@@ -1,9 +1,11 @@
 /** A file on its way in: what it is, what it holds, how large it will be - until it is put on the board or left. */
+import { wordsOf } from '@kerbe/core/findings';
 import { sniff } from '@kerbe/core/artwork/sniff';
 import type { TraceSettings } from '@kerbe/core/artwork/import';
 import { UNITS } from '@kerbe/core/artwork/units';
 import { makeItem, type Item } from '@kerbe/core/job';
-import { Superseded, type FileView } from './desk';
+import type { FileView } from './desk';
+import { Superseded } from '../workers/superseded';
 import type { ArtEditor } from './editor.svelte';
 
 /** Largest file that is read in the browser, bytes. */
@@ -77,7 +79,9 @@ export class Incoming {
     this.unit = view.guess;
     this.oneThing = view.shapes + view.lines > MANY;
     const bad = view.findings.find(({ severity }) => severity === 'error');
-    if (bad) this.failed = `${bad.what} ${bad.remedy}`;
+    if (!bad) return;
+    const { what, remedy } = wordsOf(bad, this.editor.job.units);
+    this.failed = `${what} ${remedy}`;
   }
 
   async retrace(): Promise<void> {

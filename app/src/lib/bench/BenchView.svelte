@@ -2,7 +2,7 @@
   /** The simulated machine from above: its bed, what lies on it, and the board as it is carved. */
   import { depthColour, DEPTH_STEPS } from '$lib/board/depth';
   import type { MachineLink } from '$lib/machine.svelte';
-  import type { MachineView } from '$lib/cards/types';
+  import type { MachineView } from '$lib/stages/types';
 
   let { machine, shop }: { machine: MachineLink; shop: MachineView } = $props();
   const status = $derived(machine.now.status);
@@ -16,7 +16,7 @@
     if (drawing || revision === shown) return;
     drawing = true;
     try {
-      const map = (await (await fetch('/api/machine/map')).json()) as { columns: number; rows: number; data: string } | null;
+      const map = (await (await fetch(`/api/machines/${machine.id}/map`)).json()) as { columns: number; rows: number; data: string } | null;
       shown = revision;
       if (!map) return void (picture = null);
       const packed = Uint8Array.from(atob(map.data), (c) => c.charCodeAt(0));
@@ -50,18 +50,18 @@
     }
   }
   $effect(() => {
-    const revision = status?.world.revision ?? -1;
+    const revision = status?.world?.revision ?? -1;
     if (revision < 0) return;
     void draw(revision);
-    const timer = setInterval(() => void draw(machine.now.status?.world.revision ?? -1), 1000);
+    const timer = setInterval(() => void draw(machine.now.status?.world?.revision ?? -1), 1000);
     return () => clearInterval(timer);
   });
 </script>
 
 <svg viewBox="-40 {-h - 40} {w + 80} {h + 80}" role="img" aria-label="The simulated machine from above">
   <rect x="0" y={-h} width={w} height={h} fill="var(--bed)" stroke="var(--line-strong)" stroke-width="3" />
-  {#if status}
-    {@const { world } = status}
+  {#if status?.world}
+    {@const world = status.world!}
     {#if world.board}
       {@const b = world.board}
       <rect x={b.x} y={-b.y - b.height} width={b.width} height={b.height} fill="var(--wood)" stroke="var(--ink)" stroke-width="2" />
@@ -99,7 +99,7 @@
     {#if status.sensor}<circle cx={status.sensor.x} cy={-status.sensor.y} r="13" class="metal" /><text x={status.sensor.x + 22} y={-status.sensor.y + 8}
         >sensor</text
       >{/if}
-    <g class="spindle" class:turning={status.spindle.actual > 100}>
+    <g class="spindle" class:turning={(status.spindle?.actual ?? 0) > 100}>
       <circle cx={status.machine[0]} cy={-status.machine[1]} r="26" />
       <path d="M{status.machine[0] - 40} {-status.machine[1]}h80M{status.machine[0]} {-status.machine[1] - 40}v80" />
       {#if world.probeClip}<path class="wire" d="M{status.machine[0] + 18} {-status.machine[1] - 18}q60 -60 120 -20" />{/if}

@@ -2,8 +2,8 @@
   /** The person's hands on the simulated machine: everything a hand could do to a real one, and faults to order. */
   import type { Bit } from '@kerbe/core/job';
   import { EXERCISE_BITS } from '@kerbe/core/setup/exercises';
-  import type { Act } from '$lib/setup/act.svelte';
-  import { stickOut } from '$lib/setup/hands';
+  import type { Act } from '$lib/stages/setup/act.svelte';
+  import { stickOut } from '$lib/stages/setup/hands';
   import NumberField from '$lib/ui/NumberField.svelte';
 
   let { act, crib }: { act: Act; crib: Bit[] } = $props();
@@ -23,7 +23,7 @@
           { name: 'Dust extraction', on: world.dust, change: { dust: !world.dust } },
           { name: 'Location pins up', on: world.pinsUp, change: { pinsUp: !world.pinsUp } },
           { name: 'Lid open', on: world.lidOpen, change: { lidOpen: !world.lidOpen } },
-          { name: 'Spindle box', on: status!.spindle.power, change: { spindlePower: !status!.spindle.power } },
+          { name: 'Spindle box', on: status!.spindle?.power, change: { spindlePower: !status!.spindle?.power } },
           { name: 'Clip on the bit', on: world.probeClip, change: { probeClip: !world.probeClip } },
         ]
       : [],
@@ -105,7 +105,7 @@
   </div>
   <div class="row">
     <button class="press" onclick={() => bench({ board: { ...board } })}>Lay a fresh board there</button>
-    <button class="press" disabled={!world.board} onclick={() => bench({ board: null })}>Take it away</button>
+    <button class="press" disabled={!world.board} onclick={() => bench({ board: null })}>Remove</button>
     <button class="press" onclick={() => bench({ clamps: [...world.clamps, { ...here, width: 40, depth: 60, height: 45 }] })}>A clamp under the bit</button>
     <button class="press" disabled={world.clamps.length === 0} onclick={() => bench({ clamps: [] })}>Clamps off</button>
   </div>

@@ -3,12 +3,12 @@
   import { Job } from '@kerbe/core/job';
   import { EXERCISE_BOARD } from '@kerbe/core/setup/exercises';
   import type { Bit } from '@kerbe/core/job';
-  import type { MachineView } from '$lib/cards/types';
-  import type { Act } from '$lib/setup/act.svelte';
-  import Holds from '$lib/setup/Holds.svelte';
-  import JogPad from '$lib/setup/JogPad.svelte';
-  import ZeroXY from '$lib/setup/ZeroXY.svelte';
-  import ZeroZ from '$lib/setup/ZeroZ.svelte';
+  import type { MachineView } from '$lib/stages/types';
+  import type { Act } from '$lib/stages/setup/act.svelte';
+  import Holds from '$lib/stages/setup/Holds.svelte';
+  import JogPad from '$lib/stages/setup/JogPad.svelte';
+  import ZeroXY from '$lib/stages/setup/ZeroXY.svelte';
+  import ZeroZ from '$lib/stages/setup/ZeroZ.svelte';
 
   let { act, shop, crib }: { act: Act; shop: MachineView; crib: Bit[] } = $props();
   const now = $derived(act.machine.now);
@@ -16,23 +16,23 @@
   let face = $state<'top' | 'spoilboard'>('top');
   let called = $state<string | null>(null);
   let sure = $state(false);
-  const bit = $derived(crib.find(({ id }) => id === status?.world.bit) ?? null);
+  const bit = $derived(crib.find(({ id }) => id === status?.world?.bit) ?? null);
   /** The board on the bed, as a job that counts from its front left corner. */
   const job = $derived.by(() => {
-    const { width, height, thickness } = status?.world.board ?? EXERCISE_BOARD;
+    const { width, height, thickness } = status?.world?.board ?? EXERCISE_BOARD;
     return Job.parse({
-      kerbe: 1,
+      kerbe: 3,
       name: 'Practice',
       board: { width, height, thickness },
       datum: { z: face },
       items: {},
       itemOrder: [],
-      bits: {},
+      tools: {},
       cuts: {},
       cutOrder: [],
     });
   });
-  const measureAs = $derived(called ?? status?.world.bit ?? '');
+  const measureAs = $derived(called ?? status?.world?.bit ?? '');
 </script>
 
 <Holds machine={act.machine} />
@@ -49,7 +49,7 @@
       </div>{/each}
     <div>
       <dt>spindle</dt>
-      <dd class="figure">{status.spindle.actual}</dd>
+      <dd class="figure">{status.spindle?.actual ?? '–'}</dd>
     </div>
   </dl>
 {/if}

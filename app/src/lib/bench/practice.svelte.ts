@@ -1,7 +1,8 @@
 /** One exercise under way: the scene laid out, everything observed, and the verdict as it stands. */
+import type { ScreenCommand } from '@kerbe/core/link/commands';
 import { EXERCISES, judge, type Exercise, type Moment, type Verdict } from '@kerbe/core/setup/exercises';
 import type { MachineLink } from '$lib/machine.svelte';
-import { Act } from '$lib/setup/act.svelte';
+import { Act } from '$lib/stages/setup/act.svelte';
 import { ask } from '$lib/ui/post';
 
 /** As much of what was seen as a verdict can need. */
@@ -31,18 +32,18 @@ export class Practice extends Act {
     this.doing = 'laying the scene';
     this.why = null;
     const { fault, estop, ...scene } = exercise.scene;
-    const steps: ({ do: string } & Record<string, unknown>)[] = [
+    const steps: ScreenCommand[] = [
       { do: 'stop' },
-      { do: 'bench', change: { estop: false } },
+      { do: 'bench' as const, change: { estop: false } },
       { do: 'clear' },
-      ...(exercise.homed ? [] : [{ do: 'bench', change: { fault: { kind: 'reset' } } }]),
-      { do: 'bench', change: { fault: { kind: 'slow-spindle', on: false } } },
-      { do: 'bench', change: { fault: { kind: 'probe-wire', on: false } } },
-      { do: 'bench', change: { lidOpen: false, clamps: [], probeClip: false } },
-      ...(exercise.homed ? [{ do: 'home' }] : []),
-      { do: 'bench', change: scene },
-      ...(estop ? [{ do: 'bench', change: { estop } }] : []),
-      ...(fault ? [{ do: 'bench', change: { fault } }] : []),
+      ...(exercise.homed ? [] : [{ do: 'bench' as const, change: { fault: { kind: 'reset' } } }]),
+      { do: 'bench' as const, change: { fault: { kind: 'slow-spindle', on: false } } },
+      { do: 'bench' as const, change: { fault: { kind: 'probe-wire', on: false } } },
+      { do: 'bench' as const, change: { lidOpen: false, clamps: [], probeClip: false } },
+      ...(exercise.homed ? [{ do: 'home' as const }] : []),
+      { do: 'bench' as const, change: scene },
+      ...(estop ? [{ do: 'bench' as const, change: { estop } }] : []),
+      ...(fault ? [{ do: 'bench' as const, change: { fault } }] : []),
     ];
     for (const step of steps) {
       for (let i = 0; i < 100 && step.do !== 'stop' && this.machine.now.busy !== null; i++) await new Promise((done) => setTimeout(done, 50));
@@ -79,7 +80,7 @@ export class Practice extends Act {
     this.take({ at: Date.now(), machine: $state.snapshot(this.machine.now) });
   }
 
-  override async send(command: { do: string } & Record<string, unknown>): Promise<boolean> {
+  override async send(command: ScreenCommand): Promise<boolean> {
     const before = $state.snapshot(this.machine.now);
     const done = await super.send(command);
     this.take({ at: Date.now(), machine: before, command, why: this.why });

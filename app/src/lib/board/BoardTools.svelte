@@ -8,7 +8,8 @@
   import Plus from '@lucide/svelte/icons/plus';
   import Ruler from '@lucide/svelte/icons/ruler';
   import Slash from '@lucide/svelte/icons/slash';
-  import type { ArtEditor, ToolName } from '$lib/art/editor.svelte';
+  import type { ArtEditor } from '$lib/art/editor.svelte';
+  import type { ToolName } from '$lib/art/hand.svelte';
 
   interface Props {
     editor: ArtEditor;
@@ -17,13 +18,13 @@
   }
   let { editor, onzoom, onfit }: Props = $props();
   const TOOLS: { name: ToolName; label: string; title: string; Icon: typeof Circle }[] = [
-    { name: 'select', label: 'Pick', title: 'Pick and move (V)', Icon: MousePointer },
+    { name: 'select', label: 'Select', title: 'Select and move (V)', Icon: MousePointer },
     { name: 'nodes', label: 'Nodes', title: 'Nodes of a free path (N)', Icon: PenTool },
     { name: 'line', label: 'Line', title: 'Draw a line (L)', Icon: Slash },
     { name: 'measure', label: 'Measure', title: 'Measure (M)', Icon: Ruler },
     { name: 'bit', label: 'Try a bit', title: 'A circle as wide as the bit (B)', Icon: Circle },
   ];
-  const bits = $derived(Object.values(editor.job.bits));
+  const bits = $derived(Object.values(editor.job.tools));
   const GRIDS = $derived(editor.job.units === 'in' ? [0, 25.4 / 16, 25.4 / 8, 25.4 / 4, 25.4 / 2, 25.4] : [0, 1, 2, 5, 10, 20]);
   const gridName = (mm: number) =>
     mm === 0 ? 'no grid' : editor.job.units === 'in' ? `grid ${mm === 25.4 ? '1' : `1/${Math.round(25.4 / mm)}`} in` : `grid ${mm} mm`;
@@ -31,8 +32,11 @@
 
 <div class="tools" role="toolbar" aria-label="Tools on the board">
   {#each TOOLS as { name, label, title, Icon } (name)}
-    <button {title} aria-pressed={editor.tool === name} disabled={name === 'nodes' && editor.only?.kind !== 'path'} onclick={() => (editor.tool = name)}
-      ><Icon size={17} />{label}</button
+    <button
+      {title}
+      aria-pressed={editor.hand.tool === name}
+      disabled={name === 'nodes' && editor.only?.kind !== 'path'}
+      onclick={() => (editor.hand.tool = name)}><Icon size={17} />{label}</button
     >
   {/each}
   <hr />
@@ -41,12 +45,12 @@
   <button aria-label="Show the whole board" title="Whole board (0)" onclick={onfit}><Maximize size={18} /></button>
 </div>
 <div class="snaps">
-  <label><input type="checkbox" bind:checked={editor.snapping} /> snap</label>
-  <select aria-label="Grid" bind:value={editor.grid}>
+  <label><input type="checkbox" bind:checked={editor.hand.snapping} /> snap</label>
+  <select aria-label="Grid" bind:value={editor.hand.grid}>
     {#each GRIDS as step (step)}<option value={step}>{gridName(step)}</option>{/each}
   </select>
-  {#if editor.tool === 'bit' && bits.length}
-    <select aria-label="Bit to try" value={editor.bit ?? bits[0].id} onchange={(e) => (editor.bit = e.currentTarget.value)}>
+  {#if editor.hand.tool === 'bit' && bits.length}
+    <select aria-label="Bit to try" value={editor.hand.bit ?? bits[0].id} onchange={(e) => (editor.hand.bit = e.currentTarget.value)}>
       {#each bits as bit (bit.id)}<option value={bit.id}>{bit.name || bit.id}</option>{/each}
     </select>
   {/if}
@@ -54,13 +58,13 @@
     <button class="press" onclick={() => editor.session.edit('Clear the guides', (d) => void (d.guides = []))}>clear guides</button>
   {/if}
 </div>
-{#if editor.tool === 'measure' || editor.tool === 'line' || editor.tool === 'bridge' || editor.tool === 'point'}
+{#if editor.hand.tool === 'measure' || editor.hand.tool === 'line' || editor.hand.tool === 'bridge' || editor.hand.tool === 'point'}
   <p class="hint" role="status">
-    {#if editor.tool === 'measure'}
-      <span class="figure">{editor.measured.length ? editor.measured.join(' · ') : 'press two points, or a thing'}</span>
-    {:else if editor.tool === 'line'}<span>press where it starts and where it ends</span>
-    {:else if editor.tool === 'bridge'}<span>press on the strokes to be bridged; Escape when done</span>
-    {:else if editor.tool === 'point'}<span>press the {editor.pointFor?.what ?? 'point'}; Escape to leave it</span>{/if}
+    {#if editor.hand.tool === 'measure'}
+      <span class="figure">{editor.hand.measured.length ? editor.hand.measured.join(' · ') : 'press two points, or a thing'}</span>
+    {:else if editor.hand.tool === 'line'}<span>press where it starts and where it ends</span>
+    {:else if editor.hand.tool === 'bridge'}<span>press on the strokes to be bridged; Escape when done</span>
+    {:else if editor.hand.tool === 'point'}<span>press the {editor.hand.pointFor?.what ?? 'point'}; Escape to leave it</span>{/if}
   </p>
 {/if}
 

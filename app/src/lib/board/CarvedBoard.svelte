@@ -5,13 +5,16 @@
   import { tilesOf } from '@kerbe/core/proof/tiles';
   import type { Bit, Job } from '@kerbe/core/job';
   import type { BoardMap } from '$lib/job/planner';
-  import type { Marks } from '$lib/proof/desk.svelte';
+  import type { Marks } from '$lib/stages/proof/desk.svelte';
   import { len } from '$lib/ui/format';
   import { saveFile } from '$lib/ui/files';
   import { prefs } from '$lib/ui/prefs.svelte';
-  import { onMount } from 'svelte';
+  import { onMount, untrack } from 'svelte';
   import { cameraOf, pick, project, type View } from './camera';
-  import type { CarvedAnswer, CarvedOrder, Frame } from './carved.worker';
+  import { carvedRoom, type Frame, type Questions } from './carved';
+  import { transfer } from 'comlink';
+  import { Superseded } from '$lib/workers/superseded';
+  import type { Workroom } from '$lib/workers/workroom';
   import { LOOKS, type LookName } from '@kerbe/core/proof/looks';
 
   interface Props {
@@ -34,8 +37,10 @@
   }
   let { job, map, deepest, view, onview, look, paint = null, marks = null, bit = null, measuring = false, line = null, label = '' }: Props = $props();
 
-  let canvas: HTMLCanvasElement;
-  let worker = $state.raw<Worker | null>(null);
+  let canvas = $state<HTMLCanvasElement>();
+  let room = $state.raw<Workroom<Questions> | null>(null);
+  /** A canvas is one worker's for life: with another worker comes another canvas, once. */
+  let life = $state(0);
   let why = $state<string | null>(null);
   let size = $state({ width: 0, height: 0 });
   let moving = $state(false);
@@ -47,7 +52,6 @@
   /** Version of the map the drawing worker holds. */
   let held: { map: Float32Array; version: number } | null = null;
   let measured = $state.raw<(Measured & { at: [number, number] }) | null>(null);
-  let snapped: ((png: Blob) => void) | null = null;
 
   const board = $derived({ width: job.board.width, height: job.board.height, thickness: job.board.thickness });
   const camera = $derived(size.width > 0 ? cameraOf(view, board, size.width, size.height) : null);
@@ -55,9 +59,22 @@
     const n = parseInt(hex.slice(1), 16);
     return [(n >> 16) / 255, ((n >> 8) & 255) / 255, (n & 255) / 255];
   };
-  const order = (what: CarvedOrder, transfer: Transferable[] = []) => worker?.postMessage(what, transfer);
+  const LOST = 'The carved view could not be drawn here. The plan and the section show the same figures.';
+  /** Tells the drawing worker something; when it has died another is tried, once. */
+  async function tell<T>(what: (to: Workroom<Questions>) => Promise<T>): Promise<T | undefined> {
+    const now = room;
+    if (!now) return;
+    try {
+      return await what(now);
+    } catch (error) {
+      if (error instanceof Superseded || room !== now) return;
+      now.close();
+      room = held = null;
+      if (life === 0) life++;
+      else why = LOST;
+    }
+  }
   const frame = (scale: number): Frame => ({
-    id: ++asked,
     view,
     width: Math.round(size.width * scale),
     height: Math.round(size.height * scale),
@@ -81,61 +98,64 @@
   }
 
   /** A picture of the view, twice as large, to the person's computer. */
-  export function savePicture(name: string) {
-    snapped = (png) => saveFile(name, png, 'image/png');
-    order({ kind: 'snap', ...frame(2) });
+  export async function savePicture(name: string) {
+    const png = await tell((to) => to.ask('snap', frame(2)));
+    if (png) saveFile(name, png, 'image/png');
+    draw();
+  }
+
+  /** Asks for a frame; the picture is new when the newest of them was drawn. */
+  function draw(scale = 1) {
+    const id = (newest = ++asked);
+    void tell((to) => to.ask('draw', frame(scale))).then((done) => {
+      if (done) drawn = id;
+    });
   }
 
   onMount(() => {
-    const drawer = new Worker(new URL('./carved.worker.ts', import.meta.url), { type: 'module' });
-    drawer.onmessage = ({ data }: MessageEvent<CarvedAnswer>) => {
-      if (data.kind === 'ready') {
-        worker = drawer;
-        const off = canvas.transferControlToOffscreen();
-        order({ kind: 'canvas', canvas: off }, [off]);
-      } else if (data.kind === 'drawn') drawn = data.id;
-      else if (data.kind === 'flat') why = 'This browser has no WebGL2: the board is shown flat, with depth as shade. Figures and sections are the same.';
-      else if (data.kind === 'snapped') {
-        snapped?.(data.png);
-        snapped = null;
-        order({ kind: 'draw', ...frame(1) });
-        newest = asked;
-      } else why = data.why;
-    };
-    drawer.onerror = () => (why = 'The carved view could not be drawn here. The plan and the section show the same figures.');
     const observer = new ResizeObserver(([entry]) => (size = { width: Math.floor(entry.contentRect.width), height: Math.floor(entry.contentRect.height) }));
-    observer.observe(canvas.parentElement!);
-    return () => {
-      observer.disconnect();
-      drawer.terminate();
-    };
+    observer.observe(canvas!.parentElement!);
+    return () => observer.disconnect();
   });
   $effect(() => {
-    if (!worker) return;
-    order({ kind: 'dress', look: $state.snapshot(LOOKS[look]), paint: paint ? rgb(paint) : null });
+    if (!canvas) return;
+    const now = carvedRoom();
+    const off = canvas.transferControlToOffscreen();
+    room = now;
+    void untrack(() => tell((to) => to.ask('canvas', transfer({ canvas: off }, [off])))).then((made) => {
+      if (made?.flat) why = 'This browser has no WebGL2: the board is shown flat, with depth as shade. Figures and sections are the same.';
+    });
+    return () => now.close();
   });
   $effect(() => {
-    if (!worker || !map) return;
+    const dress = { look: $state.snapshot(LOOKS[look]), paint: paint ? rgb(paint) : null };
+    if (room) void untrack(() => tell((to) => to.ask('dress', dress)));
+  });
+  $effect(() => {
+    if (!room || !map) return;
     // Only what changed goes over, when the worker has the version before.
     if (map.changed && held?.map === map.height && held.version === map.version - 1) {
       const data = tilesOf(map, map.changed);
-      order({ kind: 'renew', tiles: map.changed.slice(), data }, [data.buffer]);
+      const what = transfer({ tiles: map.changed.slice(), data }, [data.buffer]);
+      void untrack(() => tell((to) => to.ask('renew', what)));
     } else {
       const { spare, ...rest } = map;
-      order({ kind: 'load', map: { ...rest, height: spare ?? map.height, changed: null }, board, deepest }, spare ? [spare.buffer] : []);
+      const what = transfer({ map: { ...rest, height: spare ?? map.height, changed: null }, board, deepest }, spare ? [spare.buffer] : []);
+      void untrack(() => tell((to) => to.ask('load', what)));
       map.spare = undefined;
     }
     held = { map: map.height, version: map.version };
   });
   $effect(() => {
-    if (worker) order({ kind: 'mark', marks: marks ? { ...marks } : null });
+    const what = { marks: marks ? { ...marks } : null };
+    if (room) void untrack(() => tell((to) => to.ask('mark', what)));
   });
   $effect(() => {
     void [map, marks, look, paint, prefs.mode];
-    if (!worker || size.width === 0) return;
+    if (!room || size.width === 0) return;
     // Half the size while it moves; every pixel when it rests.
-    order({ kind: 'draw', ...frame(moving ? 0.5 : 1) });
-    newest = asked;
+    void [view, moving];
+    untrack(() => draw(moving ? 0.5 : 1));
   });
   $effect(() => {
     void [map, measuring];
@@ -159,7 +179,7 @@
 
   function measureUnder(event: PointerEvent) {
     if (!camera || !map) return;
-    const box = canvas.getBoundingClientRect();
+    const box = canvas!.getBoundingClientRect();
     const at = pick(camera, map, board, event.clientX - box.left, event.clientY - box.top);
     measured = at ? { ...measureAt(map, ...at), at } : null;
   }
@@ -191,33 +211,33 @@
 
 <div class="carved">
   <!-- svelte-ignore a11y_no_interactive_element_to_noninteractive_role -->
-  <canvas
-    bind:this={canvas}
-    tabindex="0"
-    role="application"
-    aria-label="The carved board{label ? `, ${label}` : ''}. Arrow keys turn it, plus and minus change the distance."
-    data-drawn={drawn > 0}
-    data-rested={drawn === newest && !moving}
-    class:measuring
-    onpointerdown={(event) => {
-      drag = { x: event.clientX, y: event.clientY, slide: event.shiftKey || event.button === 1 };
-      canvas.setPointerCapture(event.pointerId);
-      if (measuring) measureUnder(event);
-    }}
-    onpointermove={move}
-    onpointerup={() => (drag = null)}
-    onpointerleave={() => !drag && (measured = null)}
-    onwheel={(event) => {
-      event.preventDefault();
-      turn({ distance: view.distance * (event.deltaY > 0 ? 1.12 : 1 / 1.12) });
-    }}
-    onkeydown={(event) => {
-      const act = keys[event.key];
-      if (!act) return;
-      event.preventDefault();
-      act();
-    }}
-  ></canvas>
+  {#key life}<canvas
+      bind:this={canvas}
+      tabindex="0"
+      role="application"
+      aria-label="The carved board{label ? `, ${label}` : ''}. Arrow keys turn it, plus and minus change the distance."
+      data-drawn={drawn > 0}
+      data-rested={drawn === newest && !moving}
+      class:measuring
+      onpointerdown={(event) => {
+        drag = { x: event.clientX, y: event.clientY, slide: event.shiftKey || event.button === 1 };
+        canvas!.setPointerCapture(event.pointerId);
+        if (measuring) measureUnder(event);
+      }}
+      onpointermove={move}
+      onpointerup={() => (drag = null)}
+      onpointerleave={() => !drag && (measured = null)}
+      onwheel={(event) => {
+        event.preventDefault();
+        turn({ distance: view.distance * (event.deltaY > 0 ? 1.12 : 1 / 1.12) });
+      }}
+      onkeydown={(event) => {
+        const act = keys[event.key];
+        if (!act) return;
+        event.preventDefault();
+        act();
+      }}
+    ></canvas>{/key}
   <svg class="over" aria-hidden="true">
     {#if lineEnds}<path d="M{lineEnds[0].x} {lineEnds[0].y}L{lineEnds[1].x} {lineEnds[1].y}" class="cut" />{/if}
     {#if bitPath}

@@ -3,15 +3,17 @@
   import Konva from 'konva';
   import { onMount } from 'svelte';
   import type { Job } from '@kerbe/core/job';
-  import type { ArtEditor, ToolName } from '$lib/art/editor.svelte';
+  import type { ArtEditor } from '$lib/art/editor.svelte';
+  import type { ToolName } from '$lib/art/hand.svelte';
   import type { PlanView } from '$lib/job/planner';
   import { prefs } from '$lib/ui/prefs.svelte';
-  import { coloursOf, paintBoard, paintDatum, paintGuides, paintHint, paintHolders, paintRulers, paintThing, paintTrack, RULER, trackOf } from './paint';
+  import { coloursOf, paintBoard, paintDatum, paintGuides, paintHint, paintHolders, paintRulers, paintThing, paintTrack, trackOf } from './paint';
+  import { hearPointer } from './pointer';
   import { nodesTool } from './tools/nodes';
   import { bitTool, bridgeTool, lineTool, measureTool, pointTool } from './tools/probes';
   import { cutsTool, type CutMarks, type CutsTool } from './tools/cuts';
   import { selectTool } from './tools/select';
-  import type { Press, Tool } from './tools/tool';
+  import type { Tool } from './tools/tool';
   import { BoardView } from './view';
 
   interface Props {
@@ -39,8 +41,6 @@
   let lifted: { ids: ReadonlySet<string>; matrix: readonly [number, number, number, number, number, number] } | null = null;
   let tools: Record<ToolName, Tool> | null = null;
   let cutting: CutsTool | null = null;
-  /** A mark of the cuts is being pulled. */
-  let pulling = false;
   let select: ReturnType<typeof selectTool>;
   let nodes: ReturnType<typeof nodesTool>;
   let cursor = $state('default');
@@ -66,7 +66,7 @@
     for (const id of ids ?? job.itemOrder) {
       if (but?.has(id)) continue;
       const item = job.items[id];
-      const thing = editor.things.get(id);
+      const thing = editor.drawing.things.get(id);
       if (!item || !thing) continue;
       const { box } = thing;
       // What is out of sight, or smaller than a pixel, is not painted.
@@ -121,7 +121,7 @@
     if (working) {
       paintGuides(context, job, view, c);
       paintMarks(context);
-      tools?.[editor.tool].paint?.(context);
+      tools?.[editor.hand.tool].paint?.(context);
       paintRulers(context, view, job.units, c);
     } else if (marks) {
       cutting?.paint?.(context);
@@ -142,11 +142,11 @@
     paintHint(context, shown.what, x + 10, y, c);
   }
   /** A point on the board is asked for while cuts are worked on. */
-  const picking = $derived(marks !== null && editor.tool === 'point');
+  const picking = $derived(marks !== null && editor.hand.tool === 'point');
   /** Where findings are, and the order of things when it is asked for. */
   function paintMarks(context: CanvasRenderingContext2D) {
     const c = coloursOf(host);
-    for (const found of editor.findings) {
+    for (const found of editor.drawing.findings) {
       if (!found.at || found.severity === 'note') continue;
       const [x, y] = view!.toScreen(...found.at);
       context.fillStyle = c.amber;
@@ -165,7 +165,7 @@
     context.textAlign = 'center';
     context.textBaseline = 'middle';
     job.itemOrder.forEach((id, i) => {
-      const thing = editor.things.get(id);
+      const thing = editor.drawing.things.get(id);
       if (!thing || thing.box.minX > thing.box.maxX || id === job.outline) return;
       const [x, y] = view!.toScreen((thing.box.minX + thing.box.maxX) / 2, (thing.box.minY + thing.box.maxY) / 2);
       context.fillStyle = c.ink;
@@ -231,108 +231,13 @@
       point: pointTool(bench),
     };
     cutting = cutsTool(bench, () => marks);
-    const pressOf = (evt: MouseEvent): Press | null => {
-      const at = v.pointer();
-      return at && { ...at, shift: evt.shiftKey, alt: evt.altKey };
-    };
-    let panning: { x: number; y: number } | null = null;
-    /** Fingers on the glass, by id. */
-    const fingers = new Map<number, { x: number; y: number }>();
-    const spread = () => {
-      const [a, b] = [...fingers.values()];
-      return { distance: Math.hypot(a.x - b.x, a.y - b.y), x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
-    };
-    let pinch: ReturnType<typeof spread> | null = null;
-    const rect = () => host.getBoundingClientRect();
-    v.stage.on('pointerdown', ({ evt, target }) => {
-      host.focus({ preventScroll: true });
-      if (evt.pointerType === 'touch') {
-        fingers.set(evt.pointerId, { x: evt.clientX, y: evt.clientY });
-        if (fingers.size === 2) {
-          tools?.[editor.tool].leave?.();
-          pinch = spread();
-          return;
-        }
-      }
-      const press = pressOf(evt);
-      if (!press) return;
-      if (picking && evt.button === 0) {
-        tools!.point.down?.(press);
-        return;
-      }
-      if (marks && !held && evt.button === 0 && cutting!.takes(press)) {
-        pulling = true;
-        v.stage.content.setPointerCapture(evt.pointerId);
-        cutting!.down?.(press);
-        return;
-      }
-      if (!working || evt.button === 1 || held) {
-        panning = { x: evt.clientX, y: evt.clientY };
-        return;
-      }
-      // A pull out of a ruler is a new guide.
-      const [sx, sy] = press.screen;
-      if (sx < RULER || sy > size.height - RULER) {
-        ruling = sx < RULER ? 'x' : 'y';
-        return;
-      }
-      if (evt.button !== 0 || target.getParent() instanceof Konva.Transformer) return;
-      // Konva hears its own content element only.
-      v.stage.content.setPointerCapture(evt.pointerId);
-      tools![editor.tool].down?.(press);
-    });
-    v.stage.on('pointermove', ({ evt }) => {
-      if (fingers.has(evt.pointerId)) fingers.set(evt.pointerId, { x: evt.clientX, y: evt.clientY });
-      if (pinch && fingers.size === 2) {
-        const now = spread();
-        const { left, top } = rect();
-        v.pan(now.x - pinch.x, now.y - pinch.y);
-        v.zoom(now.distance / Math.max(1, pinch.distance), [now.x - left, now.y - top]);
-        pinch = now;
-        return;
-      }
-      if (panning) {
-        v.pan(evt.clientX - panning.x, evt.clientY - panning.y);
-        panning = { x: evt.clientX, y: evt.clientY };
-        return;
-      }
-      const press = pressOf(evt);
-      if (press && picking) tools!.point.move?.(press);
-      else if (press && pulling) cutting!.move?.(press);
-      else if (press && working && !ruling) tools![editor.tool].move?.(press);
-    });
-    v.stage.on('pointerup', ({ evt }) => {
-      fingers.delete(evt.pointerId);
-      pinch = null;
-      if (panning) {
-        panning = null;
-        return;
-      }
-      const press = pressOf(evt);
-      if (pulling) {
-        pulling = false;
-        if (press) cutting!.up?.(press);
-        return;
-      }
-      if (ruling && press) {
-        const inside = press.screen[0] > RULER && press.screen[1] < size.height - RULER;
-        if (inside) editor.addGuide(ruling, press.board[ruling === 'x' ? 0 : 1]);
-        ruling = null;
-        return;
-      }
-      if (press && working) tools![editor.tool].up?.(press);
-    });
-    v.stage.on('dblclick dbltap', ({ evt }) => {
-      const press = pressOf(evt as MouseEvent);
-      if (press && working) tools![editor.tool].double?.(press);
-    });
-    v.stage.on('wheel', ({ evt }) => {
-      evt.preventDefault();
-      const at = v.pointer();
-      if (!at) return;
-      if (evt.shiftKey) v.pan(-evt.deltaY, 0);
-      else v.zoom(evt.deltaY < 0 ? 1.12 : 1 / 1.12, at.screen);
-    });
+    hearPointer(v, host, () => ({
+      tool: () => (picking ? tools!.point : working ? tools![editor.hand.tool] : null),
+      picking: () => picking,
+      taker: (press) => (marks && !held && cutting!.takes(press) ? cutting : null),
+      pushes: () => !working || held,
+      guide: working ? (axis, at) => editor.addGuide(axis, at) : null,
+    }));
     const observer = new ResizeObserver(([entry]) => {
       size = { width: Math.floor(entry.contentRect.width), height: Math.floor(entry.contentRect.height) };
     });
@@ -346,7 +251,6 @@
   });
   /** Space held down: the pointer pushes the board about. */
   let held = false;
-  let ruling: 'x' | 'y' | null = null;
 
   $effect(() => {
     if (size.width === 0 || !view) return;
@@ -360,22 +264,22 @@
 
   let before: ToolName = 'select';
   $effect(() => {
-    const { tool } = editor;
+    const { tool } = editor.hand;
     cursor = tools?.[tool].cursor ?? 'default';
     if (before !== tool) tools?.[before].leave?.();
     before = tool;
-    void [editor.selection, editor.things];
+    void [editor.selection, editor.drawing.things];
     select?.sync();
     if (tool === 'nodes') nodes?.sync();
     view?.over.batchDraw();
   });
   $effect(() => {
     // Paint again when anything drawn changes.
-    void [editor.things, tracks, editor.selection, showPaths, working, job, prefs.mode];
+    void [editor.drawing.things, tracks, editor.selection, showPaths, working, job, prefs.mode];
     view?.base.batchDraw();
   });
   $effect(() => {
-    void [editor.findings, editor.shown, editor.showOrder, editor.nodes, job.guides, job.units, prefs.mode, working, marks, picking];
+    void [editor.drawing.findings, editor.shown, editor.showOrder, editor.nodes, job.guides, job.units, prefs.mode, working, marks, picking];
     view?.over.batchDraw();
   });
   $effect(() => {
@@ -405,9 +309,9 @@
     if (event.key === '+' || event.key === '=') view?.zoom(1.2);
     else if (event.key === '-') view?.zoom(1 / 1.2);
     else if (event.key === '0') fit();
-    else if (picking && tools?.point.key?.(event)) editor.pointFor = null;
+    else if (picking && tools?.point.key?.(event)) editor.hand.pointFor = null;
     else if (marks && cutting?.key?.(event)) view?.over.batchDraw();
-    else if (!working || event.ctrlKey || event.metaKey || event.altKey || !tools?.[editor.tool].key?.(event)) return;
+    else if (!working || event.ctrlKey || event.metaKey || event.altKey || !tools?.[editor.hand.tool].key?.(event)) return;
     event.preventDefault();
     event.stopPropagation();
   }

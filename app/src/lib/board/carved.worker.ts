@@ -1,94 +1,68 @@
 /** Draws the carved view off the main thread: where there is no graphics processor a frame takes a while, and the page must not wait for it. */
 import { applyTiles } from '@kerbe/core/proof/tiles';
 import type { BoardMap } from '$lib/job/planner';
-import type { Size, View } from './camera.ts';
+import { answer } from '../workers/answering.ts';
+import type { Answers } from '../workers/workroom.ts';
+import type { Frame, Questions } from './carved.ts';
 import { FlatPicture } from './flat.ts';
-import type { Look } from '@kerbe/core/proof/looks';
 import { CarvedPicture, type BoardPicture } from './raymarch.ts';
 
-export interface Frame {
-  id: number;
-  view: View;
-  width: number;
-  height: number;
-  ground: [number, number, number];
-  dark: boolean;
-}
-
-export type CarvedOrder =
-  | { kind: 'canvas'; canvas: OffscreenCanvas }
-  | { kind: 'load'; map: BoardMap; board: Size; deepest: number }
-  | { kind: 'renew'; tiles: Uint32Array; data: Float32Array }
-  | { kind: 'dress'; look: Look; paint: [number, number, number] | null }
-  | { kind: 'mark'; marks: Parameters<BoardPicture['mark']>[0] }
-  | ({ kind: 'draw' } & Frame)
-  /** A picture of the view, as a PNG. */
-  | ({ kind: 'snap' } & Frame);
-
-export type CarvedAnswer =
-  { kind: 'ready' } | { kind: 'drawn'; id: number } | { kind: 'flat' } | { kind: 'snapped'; png: Blob } | { kind: 'failed'; why: string };
-
-const post = (answer: CarvedAnswer) => (self as unknown as Worker).postMessage(answer);
 let picture: BoardPicture | null = null;
 let surface: OffscreenCanvas | null = null;
 let map: BoardMap | null = null;
 let wanted: Frame | null = null;
-let failed = false;
+/** Whoever waits for the frame that is wanted. */
+let waiting: ((drawn: boolean) => void) | null = null;
 
-function pictureOn(canvas: OffscreenCanvas): BoardPicture {
+function pictureOn(canvas: OffscreenCanvas): { on: BoardPicture; flat: boolean } {
   try {
-    return new CarvedPicture(canvas);
+    return { on: new CarvedPicture(canvas), flat: false };
   } catch {
-    post({ kind: 'flat' });
-    return new FlatPicture(canvas);
+    return { on: new FlatPicture(canvas), flat: true };
   }
 }
 
 /** Draws the newest view asked for, skipping those that came in while a frame was made. */
 function paint(): void {
-  if (!picture || !wanted) return;
-  const { id, view, width, height, ground, dark } = wanted;
-  wanted = null;
-  if (picture.draw(view, width, height, ground, dark)) post({ kind: 'drawn', id });
+  const [frame, told] = [wanted, waiting];
+  wanted = waiting = null;
+  if (!frame || !told) return;
+  const { view, width, height, ground, dark } = frame;
+  told(picture?.draw(view, width, height, ground, dark) === true);
 }
 
-async function obey(order: CarvedOrder): Promise<void> {
-  switch (order.kind) {
-    case 'canvas':
-      surface = order.canvas;
-      picture = pictureOn(order.canvas);
-      return;
-    case 'load':
-      map = order.map;
-      picture?.load(order.map, order.board, order.deepest);
-      return;
-    case 'renew':
-      if (!map) return;
-      applyTiles(map, order.tiles, order.data);
-      picture?.renew(map, order.tiles);
-      return;
-    case 'dress':
-      picture?.dress(order.look, order.paint);
-      return;
-    case 'mark':
-      picture?.mark(order.marks);
-      return;
-    case 'draw':
-      if (!wanted) setTimeout(paint, 0);
-      wanted = order;
-      return;
-    case 'snap': {
-      const { view, width, height, ground, dark } = order;
-      if (picture?.draw(view, width, height, ground, dark)) post({ kind: 'snapped', png: await surface!.convertToBlob({ type: 'image/png' }) });
-    }
-  }
-}
-
-self.onmessage = ({ data }: MessageEvent<CarvedOrder>) => {
-  obey(data).catch((error: Error) => {
-    // Once is enough to say it.
-    if (!failed) post({ kind: 'failed', why: error.message });
-    failed = true;
-  });
+const answers: Answers<Questions> = {
+  canvas({ canvas }) {
+    surface = canvas;
+    const { on, flat } = pictureOn(canvas);
+    picture = on;
+    return { flat };
+  },
+  load(order) {
+    map = order.map;
+    picture?.load(order.map, order.board, order.deepest);
+  },
+  renew({ tiles, data }) {
+    if (!map) return;
+    applyTiles(map, tiles, data);
+    picture?.renew(map, tiles);
+  },
+  dress({ look, paint: colour }) {
+    picture?.dress(look, colour);
+  },
+  mark({ marks }) {
+    picture?.mark(marks);
+  },
+  draw(frame) {
+    if (!wanted) setTimeout(paint, 0);
+    waiting?.(false);
+    wanted = frame;
+    return new Promise<boolean>((done) => (waiting = done));
+  },
+  async snap({ view, width, height, ground, dark }) {
+    if (!picture?.draw(view, width, height, ground, dark)) throw new Error('There is no board to take a picture of.');
+    return surface!.convertToBlob({ type: 'image/png' });
+  },
 };
-post({ kind: 'ready' });
+
+answer(answers);

@@ -1,7 +1,7 @@
 /** What the board from above shows, painted on a canvas: board, artwork, tool paths, rulers, marks. */
 import { isStraight } from '@kerbe/core/bits';
 import { datumPoint, type Job } from '@kerbe/core/job';
-import type { ArtThing } from '$lib/art/editor.svelte';
+import type { ArtThing } from '$lib/art/drawing.svelte';
 import type { CutView } from '$lib/job/planner';
 import { DEPTH_STEPS, depthColour, depthStep } from './depth';
 import type { BoardView } from './view';

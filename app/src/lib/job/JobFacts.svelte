@@ -9,7 +9,7 @@
   const errors = $derived(count('error'));
   const warnings = $derived(count('warning'));
   const bits = $derived(new Set((session.plan?.cuts ?? []).filter(({ facts }) => facts.moves > 0).map(({ bit }) => bit.id)).size);
-  const changes = $derived(Math.round((session.plan?.time.changes ?? 0) / Math.max(1, job.machine.bitChangeSeconds)));
+  const changes = $derived(session.plan?.time.changeCount ?? 0);
 </script>
 
 <footer aria-label="Facts">
@@ -21,10 +21,12 @@
     <span>deepest <b class="figure">{len(session.plan.deepest, job.units)}</b></span>
     <span><b class="figure">{bits}</b> {bits === 1 ? 'bit' : 'bits'}</span>
     <span title="At the machine: cutting, starting the spindle, changing bits"
-      ><b class="figure">{duration(session.plan.seconds)}</b>{changes > 0 ? ` with ${changes === 1 ? 'a bit change' : `${changes} bit changes`}` : ''}</span
+      ><b class="figure">{duration(session.plan.time.atMachine)}</b>{changes > 0
+        ? ` with ${changes === 1 ? 'a bit change' : `${changes} bit changes`}`
+        : ''}</span
     >
     <span class:bad={errors > 0} class:warn={errors === 0 && warnings > 0}
-      >{errors ? `✕ ${errors} to mend` : warnings ? `▲ ${warnings} ${warnings === 1 ? 'warning' : 'warnings'}` : 'nothing found'}</span
+      >{errors ? `✕ ${errors} to mend` : warnings ? `▲ ${warnings} ${warnings === 1 ? 'warning' : 'warnings'}` : 'no problems found'}</span
     >
     {#if session.stale}<span class="quiet">planning…</span>{/if}
   {/if}

@@ -6,9 +6,9 @@
   let { session, editor }: { session: JobSession; editor: ArtEditor } = $props();
 </script>
 
-{#if editor.busy || editor.drawing !== null}
+{#if editor.busy || editor.drawing.progress !== null}
   <div class="doing" role="status">
-    <progress max="1" value={editor.drawing ?? undefined}></progress>
+    <progress max="1" value={editor.drawing.progress ?? undefined}></progress>
     {editor.busy ?? 'Drawing'}…
     <button
       class="press"

@@ -3,20 +3,24 @@
  * and the proof on a height map. A newer job cancels an older one between steps; only cuts that
  * changed are planned and carved again. Questions about the last plan are answered one by one.
  */
+import type { CheckedThings } from '@kerbe/core/artwork/check';
+import { kindOf } from '@kerbe/core/cuts';
 import { whereTimeGoes, willItShow } from '@kerbe/core/advise';
 import { ArtCache } from '@kerbe/core/artwork';
 import { boardThickness, type Job } from '@kerbe/core/job';
 import { contoursOf, type Region } from '@kerbe/core/geometry';
 import { CutCache, planJob, writePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
-import { boardStl, differenceOf, HeightMap, LayeredBoard, markOf, SCRATCH, Scrubber, speedOver, thumbnail, tilesOf, timelineOf } from '@kerbe/core/proof';
-import type { Finding } from '@kerbe/core/preflight';
+import { boardStl, differenceOf, HeightMap, LayeredBoard, effectivePath, Scrubber, speedOver, thumbnail, tilesOf, timelineOf } from '@kerbe/core/proof';
 import { fontSource, loadFonts } from './fonts.ts';
-import type { Answer, CutView, PlanView, Questions, Request, SentMap } from './planner.ts';
+import { answer, transfer } from '../workers/answering.ts';
+import { Superseded } from '../workers/superseded.ts';
+import type { Answers, Progress } from '../workers/workroom.ts';
+import type { CutView, PlanView, Questions, SentMap } from './planner.ts';
 
 /** Drawings, cuts, and findings of single things, kept from plan to plan. */
 const art = new ArtCache();
 const cuts = new CutCache();
-const checked = new WeakMap<object, Finding[]>();
+const checked: CheckedThings = new WeakMap();
 let newest = 0;
 
 /** Cells of the live proof: fine enough to see a V's tip, few enough to stay quick; and of the finest that is drawn. */
@@ -25,21 +29,21 @@ const FINEST = { cells: 20e6, side: 8192 };
 /** Cells of the board while it is scrubbed. */
 const SCRUBBED = { cell: 0.25, cells: 1.5e6, side: 4096 };
 
-const post = (answer: Answer, transfer: Transferable[] = []) => (self as unknown as Worker).postMessage(answer, transfer);
 /** Lets a newer request in. */
 const breathe = () => new Promise<void>((done) => setTimeout(done, 0));
 
 /** The plan that was shown last, and what was worked out of it since. */
 let shown: { job: Job; plan: Plan; board: LayeredBoard; finer?: LayeredBoard; scrubber?: Scrubber } | null = null;
 
-async function plan({ id, job, date, crib }: Extract<Request, { kind: 'plan' }>): Promise<void> {
+async function plan({ job, date, crib }: Questions['plan'][0], progress?: Progress): Promise<Questions['plan'][1]> {
+  const id = ++newest;
   const signal = {
     throwIfAborted() {
-      if (id !== newest) throw new Superseded();
+      if (id !== newest) throw new Superseded('Something newer is wanted.');
     },
   };
   const onProgress = async (what: string, done: number) => {
-    post({ kind: 'progress', id, what, done });
+    void progress?.(done, what);
     await breathe();
   };
   await onProgress('Fetching faces', 0);
@@ -57,9 +61,8 @@ async function plan({ id, job, date, crib }: Extract<Request, { kind: 'plan' }>)
   const view: Omit<PlanView, 'map'> = {
     cuts: planned.cuts.map(viewOf),
     findings: planned.findings,
-    seconds: planned.seconds,
     files: writePrograms(job, planned, date),
-    deepest: Math.max(0, ...planned.cuts.map(({ cut, facts }) => (cut.kind === 'drag' ? SCRATCH : facts.deepest))),
+    deepest: Math.max(0, ...planned.cuts.map(({ cut, facts }) => kindOf(cut).scratchDepth ?? facts.deepest)),
     time: whereTimeGoes(job, planned.cuts),
     stretches: timelineOf(job, planned.cuts).stretches,
     shows: willItShow(job, planned.cuts),
@@ -72,10 +75,8 @@ async function plan({ id, job, date, crib }: Extract<Request, { kind: 'plan' }>)
   for (const cut of view.cuts) for (const array of [cut.kind, cut.x, cut.y, cut.z]) buffers.add(array.buffer);
   if ('height' in sent) for (const array of [sent.height, sent.spare!]) buffers.add(array.buffer);
   else for (const array of [sent.tiles, sent.data]) buffers.add(array.buffer);
-  post({ kind: 'plan', id, view, map: sent }, [...buffers] as Transferable[]);
+  return transfer({ view, map: sent }, [...buffers] as Transferable[]);
 }
-
-class Superseded extends Error {}
 
 const gridOf = ({ columns, rows, cell }: HeightMap) => ({ columns, rows, cell });
 
@@ -86,29 +87,28 @@ function cellFor({ board }: Job, wanted: number, most: { cells: number; side: nu
   return cell;
 }
 
-type Answers = { [K in keyof Questions]: (data: Questions[K][0]) => { answer: Questions[K][1]; transfer: Transferable[] } };
-
 const last = () => {
   if (!shown) throw new Error('Nothing is planned yet.');
   return shown;
 };
 
-const answers: Answers = {
+const answers: Answers<Questions> = {
+  plan,
   scrub({ t }) {
     const now = last();
     now.scrubber ??= new Scrubber(now.job, now.plan.cuts, cellFor(now.job, SCRUBBED.cell, SCRUBBED));
     const { map, moment } = now.scrubber.at(t);
-    return { answer: { map: { ...gridOf(map), height: map.height }, moment }, transfer: [map.height.buffer as ArrayBuffer] };
+    return transfer({ map: { ...gridOf(map), height: map.height }, moment }, [map.height.buffer as ArrayBuffer]);
   },
   owners() {
     const owners = last().board.owners();
-    return { answer: { owners }, transfer: [owners.buffer as ArrayBuffer] };
+    return transfer({ owners }, [owners.buffer as ArrayBuffer]);
   },
   difference() {
     const { job, plan: planned, board } = last();
     const { by, left, over, cuts: each } = differenceOf(job, planned.items, planned.cuts, board.map);
     const classes = Uint8Array.from(by, (value) => (value > 0 ? 1 : value < 0 ? 2 : 0));
-    return { answer: { classes, left, over, cuts: each }, transfer: [classes.buffer] };
+    return transfer({ classes, left, over, cuts: each }, [classes.buffer]);
   },
   finer({ cell }) {
     const now = last();
@@ -116,22 +116,22 @@ const answers: Answers = {
     if (now.finer?.map.cell !== fine) now.finer = new LayeredBoard(now.job.board.width, now.job.board.height, fine);
     now.finer.update(now.plan.cuts);
     const [height, spare] = [now.finer.map.height.slice(), now.finer.map.height.slice()];
-    return { answer: { map: { ...gridOf(now.finer.map), height, spare } }, transfer: [height.buffer, spare.buffer] };
+    return transfer({ map: { ...gridOf(now.finer.map), height, spare } }, [height.buffer, spare.buffer]);
   },
   speed({ parts }) {
     const { job, plan: planned } = last();
-    return { answer: { speeds: speedOver(timelineOf(job, planned.cuts), planned.cuts, parts) }, transfer: [] };
+    return { speeds: speedOver(timelineOf(job, planned.cuts), planned.cuts, parts) };
   },
   stl() {
     const { job, board } = last();
     const stl = boardStl(board.map, boardThickness(job.board));
-    return { answer: { stl }, transfer: [stl.buffer as ArrayBuffer] };
+    return transfer({ stl }, [stl.buffer as ArrayBuffer]);
   },
 };
 
 /** What the screen shows of a cut. Its arrays are copies: those planned are kept for the next plan. */
 function viewOf(planned: PlannedCut): CutView {
-  const { cut, bit, path, facts, seconds, lifts, through, widest, tabPoints, unreached, holes, passes, spots, marked, overlap, step, fit } = planned;
+  const { cut, bit, path, facts, seconds, lifts, through, tabPoints, spots, fit } = planned;
   const rings = (regions: readonly Region[]) => regions.flatMap((region) => contoursOf(region).map(({ xy }) => xy));
   return {
     id: cut.id,
@@ -140,34 +140,16 @@ function viewOf(planned: PlannedCut): CutView {
     x: path.x.slice(),
     y: path.y.slice(),
     // What a diamond is pressed by is no depth.
-    z: markOf(planned).z.slice(),
+    z: effectivePath(planned).z.slice(),
     facts,
     seconds,
     lifts,
     through,
-    widest,
+    figures: kindOf(cut).figures(planned),
     tabPoints,
-    unreached,
-    holes,
-    passes,
     spots,
-    marked,
-    overlap,
-    step,
     fit: fit && { plug: rings(fit.plug), recess: rings(fit.recess), gap: fit.gap },
   };
 }
 
-self.onmessage = async ({ data }: MessageEvent<Request>) => {
-  if (data.kind === 'plan') newest = data.id;
-  try {
-    if (data.kind === 'plan') await plan(data);
-    else {
-      const { answer, transfer } = answers[data.kind](data.data as never);
-      post({ kind: 'answer', id: data.id, answer }, transfer);
-    }
-  } catch (error) {
-    if (!(error instanceof Superseded)) post({ kind: 'failed', id: data.id, why: (error as Error).message });
-  }
-};
-post({ kind: 'ready' });
+answer(answers);

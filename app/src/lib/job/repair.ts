@@ -1,19 +1,19 @@
 /** Carries out the repair a finding offers, as one step that can be undone. */
-import type { Finding } from '@kerbe/core/preflight';
+import { wordsOf, type Finding } from '@kerbe/core/findings';
 import type { ArtEditor } from '$lib/art/editor.svelte';
 import type { JobSession } from './session.svelte';
 
 export function repair(session: JobSession, editor: ArtEditor, found: Finding): void {
   const { repair: mend, cut } = found;
   if (!mend) return;
-  if (mend.order) session.edit(mend.label, (d) => void (d.cutOrder = mend.order!));
-  else if (mend.floor !== undefined && cut)
-    session.edit(mend.label, (d) => {
-      const carve = d.cuts[cut];
-      if (carve?.kind === 'vcarve') carve.floorDepth = mend.floor;
+  const label = wordsOf(found, session.job.units).repair ?? 'Mend';
+  if (mend.order) session.edit(label, (d) => void (d.cutOrder = mend.order!));
+  else if (mend.fields && cut)
+    session.edit(label, (d) => {
+      if (d.cuts[cut]) Object.assign(d.cuts[cut], mend.fields);
     });
   else if (mend.guide)
-    session.edit(mend.label, (d) => {
+    session.edit(label, (d) => {
       for (const id of mend.items) if (d.items[id]) d.items[id].guide = true;
     });
   else void editor.repair(found);

@@ -4,7 +4,7 @@
  */
 import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from 'immer';
 import { changedJob, type Change } from '@kerbe/core/artwork/change';
-import type { Job } from '@kerbe/core/job';
+import { readJob, type Job } from '@kerbe/core/job';
 import { tabName } from '$lib/ui/tab';
 import { Planner, type BoardMap, type PlanView, type Questions, type SentMap } from './planner.ts';
 
@@ -148,7 +148,7 @@ export class JobSession {
   }
 
   /** Asks the worker about the plan that is shown. */
-  ask<K extends keyof Questions>(kind: K, data: Questions[K][0]): Promise<Questions[K][1]> {
+  ask<K extends Exclude<keyof Questions, 'plan'>>(kind: K, data: Questions[K][0]): Promise<Questions[K][1]> {
     return this.planner.ask(kind, data);
   }
 
@@ -204,13 +204,18 @@ export class JobSession {
       await this.saveNow();
       return;
     }
-    const answer = (await (await fetch(`/api/jobs/${this.id}`)).json()) as { revision: number; doc: Job };
+    const answer = (await (await fetch(`/api/jobs/${this.id}`)).json()) as { revision: number; doc: unknown };
+    const reading = readJob(answer.doc);
+    if (!reading.ok) {
+      this.save = { kind: 'offline', why: `The other version cannot be read: ${reading.why[0]}` };
+      return;
+    }
     this.revision = answer.revision;
     this.past = [];
     this.future = [];
     this.dirty = false;
     localStorage.removeItem(this.draftKey);
-    this.job = answer.doc;
+    this.job = reading.job;
     this.save = { kind: 'saved' };
     this.replan();
   }
@@ -248,11 +253,14 @@ export class JobSession {
   /** What was typed before a reload, a crash or a lost connection and never reached the server. */
   private restoreDraft(): void {
     try {
-      const draft = JSON.parse(localStorage.getItem(this.draftKey) ?? 'null') as { revision: number; job: Job } | null;
+      const draft = JSON.parse(localStorage.getItem(this.draftKey) ?? 'null') as { revision: number; job: unknown } | null;
       if (!draft) return;
+      // Changes kept by an older page are brought up to date as any document is.
+      const reading = readJob(draft.job);
+      if (!reading.ok) return localStorage.removeItem(this.draftKey);
       // The server took it and could not say so any more: nothing is left to keep.
-      if (inOrder(draft.job) === inOrder(this.job)) return localStorage.removeItem(this.draftKey);
-      this.job = draft.job;
+      if (inOrder(reading.job) === inOrder(this.job)) return localStorage.removeItem(this.draftKey);
+      this.job = reading.job;
       this.revision = draft.revision;
       this.dirty = true;
       this.lastLabel = 'Kept changes';

@@ -3,19 +3,19 @@ import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { readJob, type Job } from '@kerbe/core/job';
 import { FakeWorker, Store } from '../testing';
-import { Planner, type Answer, type Request } from './planner';
+import { Planner } from './planner';
 import { JobSession } from './session.svelte';
 
 function someJob(name = 'Reed Gate'): Job {
   const reading = readJob({
-    kerbe: 1,
+    kerbe: 3,
     name,
     board: { width: 200, height: 100, thickness: 18 },
     items: { edge: { kind: 'rectangle', id: 'edge', x: 100, y: 50, width: 180, height: 80 } },
     itemOrder: ['edge'],
     outline: 'edge',
-    bits: { end: { kind: 'end', id: 'end', diameter: 6 } },
-    cuts: { out: { kind: 'profile', id: 'out', on: 'outline', bit: 'end' } },
+    tools: { end: { kind: 'end', id: 'end', diameter: 6 } },
+    cuts: { out: { kind: 'profile', id: 'out', on: 'outline', tool: 'end' } },
     cutOrder: ['out'],
   });
   if (!reading.ok) throw new Error(reading.why.join());
@@ -66,7 +66,7 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
-const workers = () => FakeWorker.all as FakeWorker<Request, Answer>[];
+const workers = () => FakeWorker.all;
 const open = () => new JobSession('j1', server.revision, structuredClone(server.doc));
 const wait = (ms: number) => vi.advanceTimersByTimeAsync(ms);
 const name = (session: JobSession, to: string, key: string | null = null) => session.edit(`Name ${to}`, (d) => void (d.name = to), key);
@@ -318,71 +318,93 @@ describe('nothing is lost on reload', () => {
 describe('the planner', () => {
   const events = () => ({ progress: vi.fn(), plan: vi.fn(), failed: vi.fn() });
   const map = (height: number[]) => ({ columns: 2, rows: 1, cell: 1, height: Float32Array.from(height), spare: undefined }) as never;
-  const view = (id: number, height: number[]): Answer => ({ kind: 'plan', id, view: {} as never, map: map(height) });
+  const view = (height: number[]) => ({ view: {}, map: map(height) });
 
-  it('waits for its worker, and plans the newest only', () => {
+  it('waits for its worker; of several plans only the newest is shown, and only its progress', async () => {
     const seen = events();
     const planner = new Planner(seen);
     const [worker] = workers();
     planner.request(someJob('a'), '2026-01-01', null);
     planner.request(someJob('b'), '2026-01-01', null);
+    await wait(0);
     expect(worker.asked).toEqual([]);
-    worker.say({ kind: 'ready' });
-    expect(worker.asked).toMatchObject([{ kind: 'plan', job: { name: 'b' } }]);
+    worker.ready();
+    await wait(0);
+    expect(worker.asked).toMatchObject([
+      { name: 'plan', what: { job: { name: 'a' } } },
+      { name: 'plan', what: { job: { name: 'b' } } },
+    ]);
+    worker.fail(worker.asked[0], 'Something newer is wanted.', 'Superseded');
+    worker.reply(worker.asked[1], view([0, 0]));
     planner.request(someJob('c'), '2026-01-01', null);
-    worker.say({ kind: 'progress', id: worker.asked[0].id, what: 'old', done: 0.5 });
-    worker.say(view(worker.asked[0].id, [0, 0]));
-    expect(seen.progress).not.toHaveBeenCalled();
-    expect(seen.plan).not.toHaveBeenCalled();
-    worker.say(view(worker.asked[1].id, [0, -1]));
+    await wait(0);
+    expect([seen.plan, seen.failed].map(({ mock }) => mock.calls.length)).toEqual([0, 0]);
+    worker.reply(worker.asked[2], view([0, -1]));
+    await wait(0);
     expect(seen.plan).toHaveBeenCalledTimes(1);
   });
   it('cancelled, it ends the work in the middle of a step and begins afresh; questions under way are refused', async () => {
     const seen = events();
     const planner = new Planner(seen);
-    await expect(planner.ask('speed', { parts: 3 })).rejects.toThrow('Nothing is planned yet');
     const [first] = workers();
-    first.say({ kind: 'ready' });
+    first.ready();
     planner.request(someJob(), '2026-01-01', null);
     const question = planner.ask('speed', { parts: 3 });
     planner.cancel();
     await expect(question).rejects.toThrow('Cancelled');
     expect(first.ended).toBe(true);
     const second = workers()[1];
-    second.say({ kind: 'ready' });
+    second.ready();
+    await wait(0);
     expect(second.asked).toEqual([]);
     planner.request(someJob('after'), '2026-01-01', null);
-    second.say(view(second.asked[0].id, [0, 0]));
+    await wait(0);
+    second.reply(second.asked[0], view([0, 0]));
+    await wait(0);
+    expect(seen.plan).toHaveBeenCalledTimes(1);
+    expect(seen.failed).not.toHaveBeenCalled();
+  });
+  it('goes on when its worker dies, and says so when a second one dies of the same job', async () => {
+    const seen = events();
+    const planner = new Planner(seen);
+    planner.request(someJob(), '2026-01-01', null);
+    for (let k = 0; k < 2; k++) {
+      workers().at(-1)!.ready();
+      await wait(0);
+      expect(workers().at(-1)!.asked).toMatchObject([{ name: 'plan' }]);
+      expect(seen.failed).not.toHaveBeenCalled();
+      workers().at(-1)!.die('out of memory');
+    }
+    await wait(0);
+    expect(seen.failed).toHaveBeenCalledWith(expect.stringMatching(/planning worker stopped over this \(out of memory\)/));
+    planner.request(someJob('smaller'), '2026-01-01', null);
+    workers().at(-1)!.ready();
+    await wait(0);
+    workers()
+      .at(-1)!
+      .reply(workers().at(-1)!.asked[0], view([0, 0]));
+    await wait(0);
     expect(seen.plan).toHaveBeenCalledTimes(1);
   });
-  it('cancelled before its worker was ready, it does not plan what was waiting', () => {
-    const planner = new Planner(events());
-    planner.request(someJob(), '2026-01-01', null);
-    planner.cancel();
-    workers()[1].say({ kind: 'ready' });
-    expect(workers()[1].asked).toEqual([]);
-  });
-  it('says what a worker died of', () => {
-    const seen = events();
-    new Planner(seen);
-    workers()[0].onerror!({ message: 'out of memory' });
-    expect(seen.failed).toHaveBeenCalledWith(expect.stringMatching(/^out of memory/));
-  });
-  it('a job is planned again at every change, and shows as old until it is', () => {
+  it('a job is planned again at every change, and shows as old until it is', async () => {
     vi.stubGlobal('document', { createElement: () => ({ getContext: () => null }) });
     const session = open();
     const [worker] = workers();
-    worker.say({ kind: 'ready' });
-    worker.say({ kind: 'plan', id: worker.asked[0].id, view: { thumbnail: { width: 1, height: 1, data: [] } } as never, map: map([0, 0]) });
+    worker.ready();
+    await wait(0);
+    worker.reply(worker.asked[0], { view: { thumbnail: { width: 1, height: 1, data: [] } }, map: map([0, 0]) });
+    await wait(0);
     expect(session.stale).toBe(false);
     name(session, 'Other');
     expect(session.stale).toBe(true);
-    expect(worker.asked.at(-1)).toMatchObject({ job: { name: 'Other' } });
+    await wait(0);
+    expect(worker.asked.at(-1)).toMatchObject({ what: { job: { name: 'Other' } } });
     session.cancelPlan();
     expect(session.planFailed).toMatch(/cancelled/);
     session.useCrib(['a']);
     session.useCrib(['a']);
-    workers()[1].say({ kind: 'ready' });
-    expect(workers()[1].asked).toMatchObject([{ crib: ['a'] }]);
+    workers()[1].ready();
+    await wait(0);
+    expect(workers()[1].asked).toMatchObject([{ what: { crib: ['a'] } }]);
   });
 });

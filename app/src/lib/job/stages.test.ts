@@ -7,7 +7,7 @@ import { STAGES, STATE_WORD, stageStates, type Standing } from './stages';
 
 function someJob(change: Partial<JobInput> = {}): Job {
   const reading = readJob({
-    kerbe: 1,
+    kerbe: 3,
     name: 'T',
     board: { width: 200, height: 100, thickness: 18 },
     items: {
@@ -16,8 +16,8 @@ function someJob(change: Partial<JobInput> = {}): Job {
     },
     itemOrder: ['edge', 'words'],
     outline: 'edge',
-    bits: { v: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 } },
-    cuts: { carve: { kind: 'vcarve', id: 'carve', on: 'words', bit: 'v' } },
+    tools: { v: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 } },
+    cuts: { carve: { kind: 'vcarve', id: 'carve', on: 'words', tool: 'v' } },
     cutOrder: ['carve'],
     ...change,
   });
@@ -98,7 +98,7 @@ describe('the stages', () => {
   it.each([
     [run('running'), 'in-hand'],
     [run('held'), 'needs-you'],
-    [run('bit-change'), 'needs-you'],
+    [run('paused'), 'needs-you'],
     [run('link-lost'), 'needs-you'],
     [run('done', true), 'ready'],
     [run('stopped', true), 'needs-you'],

@@ -15,7 +15,7 @@ export const STAGES = [
 ] as const;
 export type Stage = (typeof STAGES)[number]['id'];
 export type StageState = 'not-started' | 'in-hand' | 'ready' | 'needs-you';
-export const STATE_WORD: Record<StageState, string> = { 'not-started': 'not started', 'in-hand': 'in hand', ready: 'ready', 'needs-you': 'needs you' };
+export const STATE_WORD: Record<StageState, string> = { 'not-started': 'not started', 'in-hand': 'in hand', ready: 'ready', 'needs-you': 'check this' };
 
 export interface Standing {
   job: Job;

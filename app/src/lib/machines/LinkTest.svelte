@@ -10,7 +10,7 @@
   let why = $state<string | null>(null);
   let line = $state('');
   async function look() {
-    const answer = await ask<{ talk: typeof talk }>('/api/machine/talk');
+    const answer = await ask<{ talk: typeof talk }>(`/api/machines/${machine.id}/talk`);
     if (answer.ok) talk = answer.value.talk.slice(-60);
     else why = answer.why;
   }
@@ -45,7 +45,7 @@
       line = '';
     }}
   >
-    <input class="input" aria-label="A line to send as it is" placeholder="A line to send as it is" maxlength="200" bind:value={line} />
+    <input class="input" aria-label="Send a raw line" placeholder="Send a raw line" maxlength="200" bind:value={line} />
     <button class="press" disabled={!line.trim()}>Send it</button>
   </form>
   <p class="caution">What is sent here is not checked: a line that moves, moves. Somebody stands at the machine.</p>

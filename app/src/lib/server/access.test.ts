@@ -119,7 +119,7 @@ describe('over HTTP', () => {
   it.each(listed.filter(([route, method]) => ruleOf(route, method).bytes <= 1024 * 1024))('%s %s: a body that is too large', async (route, method) => {
     const { bytes, least } = ruleOf(route, method);
     // The door's own; and Hold and Stop, whose bodies it drops unread.
-    if (least === 'anybody' && route.startsWith('/api/machine')) return;
+    if (least === 'anybody' && route.startsWith('/api/machines/simulated-router/command')) return;
     if (/\/(hold|stop)$/.test(route)) return;
     const answer = await people.owner!(pathOf(route), { method, headers: bodyOf(route).headers, body: 'x'.repeat(bytes + 1) });
     expect(answer.status).toBe(413);
@@ -143,7 +143,8 @@ describe('over HTTP', () => {
     expect((await owner(`/api/releases/${job}/x.nc`)).status).toBe(404);
   });
   it('the door’s own way is for nobody else', async () => {
-    const told = (headers: Record<string, string>) => people.owner!('/api/machine/told', { method: 'POST', json: { do: 'hold', id: 'x', name: 'x' }, headers });
+    const told = (headers: Record<string, string>) =>
+      people.owner!('/api/machines/simulated-router/told', { method: 'POST', json: { do: 'hold', id: 'x', name: 'x' }, headers });
     expect((await told({})).status).toBe(403);
     expect((await told({ 'x-kerbe-door': 'guessed' })).status).toBe(403);
   });

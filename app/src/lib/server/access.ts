@@ -39,14 +39,14 @@ export const WRITES: Record<string, Partial<Record<'POST' | 'PUT' | 'PATCH' | 'D
   '/api/runs/[id]': { PATCH: rule('operator', 128 * KB) },
   '/api/runs/[id]/photo': { POST: rule('operator', 64 * MB), DELETE: rule('operator') },
   '/api/machines': { POST: rule('owner', MB) },
-  '/api/machines/[id]': { POST: rule('operator'), PUT: rule('owner', MB), DELETE: rule('owner') },
+  '/api/machines/[id]': { POST: rule('operator'), PUT: rule('owner', MB), PATCH: rule('owner'), DELETE: rule('owner') },
   // A jog speaks ten times a second. A watcher holds and stops: each command has its own rule there.
-  '/api/machine': { POST: rule('watcher', 256 * KB, 3000) },
+  '/api/machines/[id]/command': { POST: rule('watcher', 256 * KB, 3000) },
   // Stopping a machine is everybody's who is signed in, as often as they press.
-  '/api/machine/hold': { POST: rule('watcher', 8 * KB, Infinity) },
-  '/api/machine/stop': { POST: rule('watcher', 8 * KB, Infinity) },
+  '/api/machines/[id]/hold': { POST: rule('watcher', 8 * KB, Infinity) },
+  '/api/machines/[id]/stop': { POST: rule('watcher', 8 * KB, Infinity) },
   // The door's own, by its token.
-  '/api/machine/told': { POST: rule('anybody', 8 * KB, Infinity) },
+  '/api/machines/[id]/told': { POST: rule('anybody', 8 * KB, Infinity) },
   // Whoever practises keeps how it went.
   '/api/exercises': { POST: rule('watcher') },
 };

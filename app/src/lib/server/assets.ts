@@ -4,8 +4,8 @@ import { FACES, SINGLE_LINE } from '@kerbe/core/artwork/faces';
 import { cleanText } from '@kerbe/core/text';
 import { sql } from 'kysely';
 import { db } from './db';
-import type { OwnFaces, Read } from './planner.worker';
-import { inChild, TooMuch } from './children';
+import type { OwnFaces, Read } from './heavy';
+import { inChild, WorkLimitError } from './children';
 
 export type Kept = { ok: true; id: string; read: Read } | { ok: false; status: number; why: string };
 
@@ -19,13 +19,12 @@ export async function keep(bytes: Uint8Array, name: string, jobId: string | null
   try {
     read = await inChild('read', { bytes, name });
   } catch (error) {
-    if (error instanceof TooMuch) return { ok: false, status: 422, why: `The file was not kept. ${error.message}` };
+    if (error instanceof WorkLimitError) return { ok: false, status: 422, why: `The file was not kept. ${error.message}` };
     throw error;
   }
   if (read.why) return { ok: false, status: 422, why: read.why };
   if (read.kind === 'other' || !wanted.includes(read.kind)) return { ok: false, status: 422, why: 'This kind of file does not belong here.' };
-  const failed = read.findings.find(({ severity }) => severity === 'error');
-  if (failed) return { ok: false, status: 422, why: `${failed.what} ${failed.remedy}` };
+  if (read.failed) return { ok: false, status: 422, why: read.failed };
   const { sha256 } = read;
   const same = await db()
     .selectFrom('asset')

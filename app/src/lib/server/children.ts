@@ -7,7 +7,7 @@ import { fork, type ChildProcess } from 'node:child_process';
 import { setPriority } from 'node:os';
 import { watch, type Bounds } from '@kerbe/files/bounds';
 import { env } from '$env/dynamic/private';
-import type * as Work from './planner.worker';
+import type * as Work from './heavy';
 
 type Kind = keyof typeof Work;
 
@@ -28,7 +28,7 @@ const IDLE = 60_000;
 const MOST_WAITING = 200;
 
 /** Work that did not end within its bounds, or found no room. */
-export class TooMuch extends Error {}
+export class WorkLimitError extends Error {}
 
 interface Task {
   data: unknown;
@@ -47,7 +47,7 @@ class Pool {
   }
 
   run(data: unknown): Promise<never> {
-    if (this.waiting.length >= MOST_WAITING) return Promise.reject(new TooMuch('Too much is waiting to be worked on. Try again in a minute.'));
+    if (this.waiting.length >= MOST_WAITING) return Promise.reject(new WorkLimitError('Too much is waiting to be worked on. Try again in a minute.'));
     return new Promise((done, fail) => {
       this.waiting.push({ data, done, fail });
       this.next();
@@ -68,7 +68,7 @@ class Pool {
       if (kept.child.connected && kept.child.exitCode === null && kept.child.signalCode === null) return kept.child;
     }
     const heap = `--max-old-space-size=${BOUNDS[this.kind].megabytes}`;
-    const child = fork(env.KERBE_PLANNER!, [], {
+    const child = fork(env.KERBE_HEAVY!, [], {
       serialization: 'advanced',
       execArgv: [heap],
       env: { NODE_ENV: 'production', PATH: process.env.PATH } as NodeJS.ProcessEnv,
@@ -104,7 +104,7 @@ class Pool {
     const ended = (code: number | null, signal: string | null) => {
       if (settled) return;
       over();
-      fail(new TooMuch(`It was given up: ${why || `the process that worked on it ended (${signal ?? code})`}.`));
+      fail(new WorkLimitError(`It was given up: ${why || `the process that worked on it ended (${signal ?? code})`}.`));
     };
     child.once('message', answered).once('exit', ended);
     child.send({ kind: this.kind, data }, (error) => {
@@ -126,7 +126,7 @@ class Pool {
 
 const pools = new Map<Kind, Pool>();
 
-/** Has a function of planner.worker carried out in a process. Fails with {@link TooMuch} when it goes beyond its bounds. */
+/** Has a function of heavy carried out in a process. Fails with {@link WorkLimitError} when it goes beyond its bounds. */
 export function inChild<K extends Kind>(kind: K, data: Parameters<(typeof Work)[K]>[0]): Promise<Awaited<ReturnType<(typeof Work)[K]>>> {
   let pool = pools.get(kind);
   if (!pool) pools.set(kind, (pool = new Pool(kind)));

@@ -1,11 +1,13 @@
 /** The database: PostgreSQL through Kysely. Tables are made by the migrations in migrations.ts. */
-import { Kysely, PostgresDialect, type Generated, type JSONColumnType } from 'kysely';
+import type { RunFacts } from '@kerbe/core/link';
+import { Kysely, PostgresDialect, type ColumnType, type Generated, type JSONColumnType } from 'kysely';
 import pg from 'pg';
 import type { Bit, Job } from '@kerbe/core/job';
 import type { Setup } from '@kerbe/core/link';
 import type { MachineProfile } from '@kerbe/core/machine';
 import type { Template } from '@kerbe/core/job/template';
-import type { Finding } from '@kerbe/core/preflight';
+import type { ProgramSpan } from '@kerbe/core/program';
+import type { ToldFinding } from '@kerbe/core/findings';
 import { env } from '$env/dynamic/private';
 
 export interface ProgramRecord {
@@ -13,8 +15,12 @@ export interface ProgramRecord {
   text: string;
   sha256: string;
   bits: string[];
+  /** Running, and what a person's changes of bit in it take; releases from before have no changes. */
   seconds: number;
+  changes?: number;
   lines: number;
+  /** Which of its lines cut what; releases from before do not say. */
+  spans?: ProgramSpan[];
   extents: { min: [number, number, number]; max: [number, number, number] } | null;
 }
 
@@ -23,7 +29,7 @@ export interface ReleaseReport {
   date: string;
   seconds: number;
   deepest: number;
-  findings: Finding[];
+  findings: ToldFinding[];
   cuts: { id: string; kind: string; bit: string; moves: number; seconds: number; deepest: number; length: number; lifts: number }[];
   /** Warnings a person has ticked, by code. */
   accepted: { code: string; by: string }[];
@@ -100,11 +106,15 @@ export interface Tables extends AuthTables {
     notes: string;
     started_at: Generated<Date>;
     ended_at: Date | null;
-    /** The machine's name, and what was set up at it when the run began. */
+    /** The machine's name then, and what was set up at it when the run began. */
     machine: string;
+    /** Which machine it belongs to; null for one that is in the shop no more. */
+    machine_id: string | null;
     setup: JSONColumnType<Partial<Setup>>;
     /** Seconds cut with each bit, by its id in the job. */
     bit_seconds: JSONColumnType<Record<string, number>>;
+    /** What was being cut when it ended before its end. */
+    cut_last: JSONColumnType<ProgramSpan> | null;
     /** The line it went on from, when it did not begin at the beginning. */
     from_line: number | null;
     defects: JSONColumnType<Defect[]>;
@@ -113,7 +123,7 @@ export interface Tables extends AuthTables {
     id: string;
     name: string;
     doc: JSONColumnType<MachineProfile>;
-    /** The one the agent is linked to. */
+    /** Does Kerbe have an agent that is linked to it? */
     connected: boolean;
     created_at: Generated<Date>;
     updated_at: Generated<Date>;
@@ -146,7 +156,15 @@ export interface Tables extends AuthTables {
   /** The shop's bits. */
   crib_bit: { id: string; doc: JSONColumnType<Bit>; created_at: Generated<Date>; updated_at: Generated<Date> };
   cut_template: { id: string; name: string; doc: JSONColumnType<Template>; author: string; created_at: Generated<Date> };
-  run_event: { id: Generated<number>; run_id: string; at: Date; event: string; line: number | null; text: string | null };
+  run_event: {
+    id: Generated<number>;
+    run_id: string;
+    at: Date;
+    event: string;
+    line: number | null;
+    text: string | null;
+    facts: ColumnType<RunFacts | null, string | null, never>;
+  };
   audit: { id: Generated<number>; at: Generated<Date>; author: string; author_id: string; command: string; detail: string; refused: string | null };
 }
 

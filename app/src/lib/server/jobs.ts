@@ -1,15 +1,11 @@
 /** Jobs in the database: read, saved by revision, made new. */
 import { randomUUID } from 'node:crypto';
-import { readJob, type Job } from '@kerbe/core/job';
-import { SHOP_BITS } from './crib';
+import { sql } from 'kysely';
+import type { Author } from './audit';
 import { db } from './db';
-import type { JobText, SaveRead } from './planner.worker';
-
-/** Whoever does something: the account, and the name as it stands in the record. */
-export interface Author {
-  id: string;
-  name: string;
-}
+import { machineFor } from './machines';
+import type { JobText } from './job-text';
+import type { SaveRead } from './heavy';
 
 export type Saved = { ok: true; revision: number } | { ok: false; status: number; why: string; revision?: number };
 
@@ -54,11 +50,11 @@ export async function saveJob(id: string, save: Extract<SaveRead, { ok: true }>,
     });
 }
 
-/** A job that is at hand, as it is kept. */
-export const textOf = (job: Job): JobText => ({ doc: JSON.stringify(job), name: job.name });
-
-export async function createJob({ doc, name }: JobText, author: Author, picture: string | null = null): Promise<string> {
+/** A new job. One that names no machine of this shop is for the one that comes first: which one that was stays true when others are linked. */
+export async function createJob({ doc: text, name, machine, process }: JobText, author: Author, picture: string | null = null): Promise<string> {
   const id = randomUUID();
+  const meant = await machineFor({ machine: { id: machine ?? undefined }, process });
+  const doc = meant && meant.id !== machine ? sql<string>`jsonb_set(${text}::jsonb, '{machine,id}', to_jsonb(${meant.id}::text))` : text;
   await db()
     .transaction()
     .execute(async (trx) => {
@@ -69,41 +65,6 @@ export async function createJob({ doc, name }: JobText, author: Author, picture:
         .execute();
     });
   return id;
-}
-
-/** A fresh sign: a board, a pair of bits and the cuts most signs have; the words are still to come. */
-export function newSign(name: string): Job {
-  const reading = readJob({
-    kerbe: 1,
-    name,
-    board: { width: 400, height: 150, thickness: 18, material: 'pine' },
-    items: {
-      words: { kind: 'text', id: 'words', name: 'Words', x: 200, y: 75, text: '', face: 'cinzel', capHeight: 38 },
-      edge: { kind: 'rectangle', id: 'edge', name: 'Sign outline', x: 200, y: 75, width: 370, height: 120, radius: 12 },
-    },
-    itemOrder: ['words', 'edge'],
-    outline: 'edge',
-    bits: SHOP_BITS,
-    cuts: {
-      carve: { kind: 'vcarve', id: 'carve', name: 'Carve the words', on: 'art', bit: 'v60', feed: 2400, plunge: 1200, speed: 18000 },
-      edge: {
-        kind: 'profile',
-        id: 'edge',
-        name: 'Cut out the sign',
-        on: 'outline',
-        bit: 'end6',
-        feed: 3000,
-        plunge: 900,
-        speed: 18000,
-        depthPerPass: 4,
-        tabs: 4,
-      },
-    },
-    cutOrder: ['carve', 'edge'],
-    machine: { name: 'Simulated router', warmUpSeconds: 60 },
-  });
-  if (!reading.ok) throw new Error(reading.why.join(' '));
-  return reading.job;
 }
 
 /** Takes a job off the wall, or hangs it there again. */

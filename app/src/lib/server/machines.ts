@@ -1,16 +1,21 @@
-/** The shop's machines: their profiles, and which of them the agent is linked to. */
+/** The shop's machines: their profiles, and which of them are linked. */
+import { env } from '$env/dynamic/private';
 import { kerbeLink, linkedOf, MachineProfile } from '@kerbe/core/machine';
+import { meantOf } from '$lib/machine';
+import type { ProcessName } from '@kerbe/core/process';
 import { z } from 'zod';
-import { agentCommand, type Person } from './agent';
+import { agentCommand, lookForAgents, presentSnapshot, type Person } from './agents';
 import { db } from './db';
+import { endAgent, keepAgent } from './keeper';
 
-/** The machine that ships with Kerbe: its link is the one the agent was started with. */
-export const SIMULATED = 'simulated-router';
+/** The machines that come with Kerbe: each has its agent from the beginning. */
+const simulated = (): { id: string; kind: ProcessName }[] => JSON.parse(env.KERBE_SIMULATED ?? '[]') as { id: string; kind: ProcessName }[];
+export const isSimulated = (id: string): boolean => simulated().some((one) => one.id === id);
 
-export const simulatedProfile = (): MachineProfile =>
+const simulatedProfile = (name: string): MachineProfile =>
   MachineProfile.parse({
     // Nothing of it gets warm: a minute is enough to practise on.
-    limits: { name: 'Simulated router', warmUpSeconds: 60 },
+    limits: { name, warmUpSeconds: 60 },
     shows: true,
     has: { vacuum: true, dust: true, pins: true, lid: false },
     link: kerbeLink('127.0.0.1', 4001),
@@ -41,24 +46,42 @@ const serialProfile = (): MachineProfile =>
     notes: 'An example of a machine on a serial cable. Every word of its link is to be set from the controller’s own manual; none of it was tried on hardware.',
   });
 
+/** Every simulated machine there is stands in the list; a new shop's has an example of a real one too. */
 export async function fillMachines(): Promise<void> {
-  const any = await db().selectFrom('machine').select('id').limit(1).executeTakeFirst();
-  if (any) return;
+  const known = (await db().selectFrom('machine').select('id').execute()).map(({ id }) => id);
   const row = (id: string, doc: MachineProfile, connected: boolean) => ({ id, name: doc.limits.name, doc: JSON.stringify(doc), connected });
-  await db()
-    .insertInto('machine')
-    .values([row(SIMULATED, simulatedProfile(), true), row('shed-router', serialProfile(), false)])
-    .execute();
-  await db()
-    .insertInto('spoilboard_skim')
-    .values([{ machine_id: SIMULATED, height: 18, note: 'New board, planed on both sides', author: 'owner' }])
-    .execute();
+  const of: Record<string, number> = {};
+  for (const { id, kind } of simulated()) {
+    const count = (of[kind] = (of[kind] ?? 0) + 1);
+    if (known.includes(id)) continue;
+    await db()
+      .insertInto('machine')
+      .values(row(id, simulatedProfile(`Simulated ${kind}${count > 1 ? ` ${count}` : ''}`), true))
+      .execute();
+    await db().insertInto('spoilboard_skim').values({ machine_id: id, height: 18, note: 'New board, planed on both sides', author: 'owner' }).execute();
+  }
+  if (known.length === 0)
+    await db()
+      .insertInto('machine')
+      .values(row('shed-router', serialProfile(), false))
+      .execute();
+}
+
+/** A machine that is linked has an agent; said once, at the start: an older Kerbe had one agent for all of them. */
+export async function settleLinks(): Promise<void> {
+  for (const { id, connected, profile } of await machines())
+    if (isSimulated(id)) {
+      if (!connected) await db().updateTable('machine').set({ connected: true }).where('id', '=', id).execute();
+    } else if (connected) await keepAgent(id, linkedOf(profile));
 }
 
 export interface MachineRow {
   id: string;
   name: string;
+  /** Does it have an agent that is linked to it? */
   connected: boolean;
+  /** It comes with Kerbe. */
+  simulated: boolean;
   profile: MachineProfile;
 }
 
@@ -67,31 +90,47 @@ const read = (row: { id: string; name: string; connected: boolean; doc: MachineP
   id: row.id,
   name: row.name,
   connected: row.connected,
+  simulated: isSimulated(row.id),
   profile: MachineProfile.parse(row.doc),
 });
 
+/** The linked ones first, and of these those that do not come with Kerbe. */
 export async function machines(): Promise<MachineRow[]> {
-  return (await db().selectFrom('machine').select(['id', 'name', 'connected', 'doc']).orderBy('connected', 'desc').orderBy('name').execute()).map(read);
+  const rows = (await db().selectFrom('machine').select(['id', 'name', 'connected', 'doc']).orderBy('name').execute()).map(read);
+  const rank = ({ connected, simulated }: MachineRow) => (connected ? 0 : 2) + (simulated ? 1 : 0);
+  return rows.sort((a, b) => rank(a) - rank(b));
 }
 
-/** The machine the agent is linked to. */
-export async function connectedMachine(): Promise<MachineRow> {
-  const row = await db().selectFrom('machine').select(['id', 'name', 'connected', 'doc']).where('connected', '=', true).executeTakeFirst();
-  return row ? read(row) : { id: SIMULATED, name: 'Simulated router', connected: true, profile: simulatedProfile() };
-}
+/** The machine a job is for. */
+export const machineFor = async (job: { machine: { id?: string }; process: ProcessName }): Promise<MachineRow | null> => meantOf(await machines(), job);
 
-/** Links the agent to a machine. Resolves to why not, or null. */
-export async function connect(id: string, person: Person): Promise<string | null> {
+/** Links Kerbe to a machine by an agent of its own, or renews what its agent knows of it. Resolves to why not, or null. */
+export async function link(id: string, person: Person): Promise<string | null> {
   const row = (await machines()).find((machine) => machine.id === id);
   if (!row) return 'This machine is not in the shop any more.';
-  const why = await agentCommand({ do: 'connect', linked: id === SIMULATED ? null : linkedOf(row.profile) }, person);
-  if (why) return why;
-  await db()
-    .transaction()
-    .execute(async (trx) => {
-      await trx.updateTable('machine').set({ connected: false }).execute();
-      await trx.updateTable('machine').set({ connected: true }).where('id', '=', id).execute();
-    });
+  const linked = linkedOf(row.profile);
+  try {
+    if (!row.simulated) await keepAgent(id, linked);
+    await lookForAgents();
+  } catch (error) {
+    return `Its agent could not be started (${(error as Error).message}).`;
+  }
+  const why = await agentCommand(id, { do: 'connect', linked: row.simulated ? null : linked }, person);
+  if (!why) await db().updateTable('machine').set({ connected: true }).where('id', '=', id).execute();
+  return why;
+}
+
+/** Lets a machine go: its agent ends, and what it knew of it is kept for another time. */
+export async function unlink(id: string, person: Person): Promise<string | null> {
+  if (isSimulated(id)) return 'A simulated machine stays linked.';
+  // An agent that does not answer is carrying out nothing.
+  if ((await presentSnapshot(id)).agent) {
+    const why = await agentCommand(id, { do: 'connect', linked: null }, person);
+    if (why) return why;
+  }
+  await endAgent(id);
+  await lookForAgents();
+  await db().updateTable('machine').set({ connected: false }).where('id', '=', id).execute();
   return null;
 }
 

@@ -16,7 +16,7 @@ import { comeIn, must, setUp, tell, Watcher, type Person } from './testing';
 
 const SOAK = Number(process.env.KERBE_SOAK ?? 1);
 const KILLS = SOAK === 1 ? 2 : 5 * SOAK;
-const VICTIMS = ['web server', 'machine agent', 'simulated router', 'database'] as const;
+const VICTIMS = ['web server', 'agent of simulated-router', 'simulated-router', 'database'] as const;
 const PROGRAM = 'program-1-v60-12.7+end-6.35.nc';
 const wait = (ms: number) => new Promise((done) => setTimeout(done, ms));
 
@@ -49,7 +49,7 @@ afterAll(async () => {
 });
 
 const agent = async (): Promise<AgentSnapshot | null> =>
-  fetch(`http://127.0.0.1:${stack.agent.port}/state`, { headers: { authorization: `Bearer ${stack.token}` } })
+  fetch(`${stack.agentOf()}/state`, { headers: { authorization: `Bearer ${stack.token}` } })
     .then((response) => response.json() as Promise<AgentSnapshot>)
     .catch(() => null);
 async function until<T>(what: () => Promise<T>, seconds = 60): Promise<NonNullable<T>> {
@@ -119,7 +119,7 @@ async function startRun(): Promise<void> {
   });
   await until(async () => (await tell(owner, { do: 'start', release: released.id, program: PROGRAM, here: true })) === null);
   const run = (await until(async () => ((await agent())?.run?.endedAt === null ? (await agent())!.run : null)))!;
-  const order = JSON.parse(readFileSync(join(home, 'journal', `order-${run.id}.json`), 'utf8')) as { program: string };
+  const order = JSON.parse(readFileSync(join(home, 'machines', 'simulated-router', `order-${run.id}.json`), 'utf8')) as { program: string };
   runs.set(run.id, linesOf(order.program));
 }
 /** A run that goes: begun anew when there is none, gone on with when it waits. */
@@ -127,7 +127,7 @@ async function keepRunning(): Promise<void> {
   const now = await agent();
   const run = now?.run;
   if (!run || run.endedAt !== null) return startRun();
-  if (run.state === 'bit-change') {
+  if (run.state === 'paused') {
     await must(owner, { do: 'stop' });
     return startRun();
   }
@@ -164,7 +164,7 @@ it(
         await stack.kill(name);
         await wait(Math.random() * 500);
         // A machine that is away is never shown as if it answered.
-        if (name === 'machine agent') await until(async () => !watcher.now.agent && watcher.now.status === null);
+        if (name === 'agent of simulated-router') await until(async () => !watcher.now.agent && watcher.now.status === null);
         await stack.again(name);
         if (name === 'web server') {
           await watcher.close();
@@ -190,7 +190,7 @@ it(
     expect(ledger.acknowledged.length).toBeGreaterThan(10);
     expect(ledger.acknowledged.filter(({ revision, n }) => kept.get(revision) !== `save ${n}`)).toEqual([]);
     // Every line the machine took, run by run: from the first on, none left out, none twice.
-    const taken = readFileSync(join(home, 'taken'), 'utf8').split('\n');
+    const taken = readFileSync(join(home, 'taken', 'simulated-router'), 'utf8').split('\n');
     expect(runs.size).toBeGreaterThan(0);
     for (const [id, lines] of runs) {
       const of = taken.filter((line) => line.startsWith(`${id}:`)).map((line) => line.slice(line.indexOf('\t') + 1));

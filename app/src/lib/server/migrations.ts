@@ -206,6 +206,30 @@ const migrations: Record<string, Migration> = {
       await sql`create index job_with_holders on job (updated_at) where jsonb_array_length(coalesce(doc->'board'->'holders', '[]'::jsonb)) > 0`.execute(db);
     },
   },
+  '007-run-facts': {
+    async up(db) {
+      // What an event was, beside its words.
+      await db.schema.alterTable('run_event').addColumn('facts', 'jsonb').execute();
+    },
+  },
+  '008-run-machine': {
+    async up(db: Kysely<unknown>) {
+      await db.schema
+        .alterTable('run')
+        .addColumn('machine_id', 'text', (c) => c.references('machine.id').onDelete('set null'))
+        .addColumn('cut_last', 'jsonb')
+        .execute();
+      // Until now a run knew its machine by name alone, and names are not unique: where two share one it stays unknown.
+      await sql`update run set machine_id = machine.id from machine
+        where machine.name = run.machine and not exists (select from machine other where other.name = machine.name and other.id <> machine.id)`.execute(db);
+      // Jobs were for the machine the shop was linked to; from now on each names its own.
+      for (const table of ['job', 'job_revision'])
+        await sql`update ${sql.table(table)} as told
+          set doc = jsonb_set(told.doc, '{machine}', coalesce(told.doc -> 'machine', '{}') || jsonb_build_object('id', machine.id))
+          from machine where machine.connected`.execute(db);
+      await db.schema.createIndex('run_by_machine').on('run').columns(['machine_id', 'started_at']).execute();
+    },
+  },
 };
 
 /** Any number that no other program on this database takes. */

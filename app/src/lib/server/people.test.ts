@@ -18,7 +18,8 @@ const form = (by: Person, path: string, fields: Record<string, string>) =>
     method: 'POST',
     headers: { 'content-type': 'application/x-www-form-urlencoded', accept: 'application/json' },
     body: new URLSearchParams(fields).toString(),
-  }).then(async (response) => JSON.stringify(await response.json()));
+    // Who is no owner by now is refused before the form is read, in plain words.
+  }).then((response) => response.text());
 const PASSWORD = 'willow kettle nine';
 let made = 0;
 async function list(): Promise<{ id: string; name: string; role: string }[]> {
@@ -70,7 +71,7 @@ describe('what an owner does with an account holds at once', () => {
     expect(await form(owner, '/people?/end', { id, name })).toContain('signed out');
     await watcher.ended();
     expect(await status(by)).toBe(401);
-    expect((await by('/api/machine/hold', { method: 'POST', headers: { 'idempotency-key': 'x' } })).status).toBe(401);
+    expect((await by('/api/machines/simulated-router/hold', { method: 'POST', headers: { 'idempotency-key': 'x' } })).status).toBe(401);
     // Not only here: none of them would be good again after a restart.
     for (const more of [1, 2, 3]) expect(await status(await signIn(url, email, PASSWORD)), String(more)).toBe(200);
     await form(owner, '/people?/end', { id, name });

@@ -4,11 +4,11 @@ import { sql } from 'kysely';
 import { forbids } from '@kerbe/core/preflight';
 import { ownFacesOf, PLANNED_FROM } from './assets';
 import { cribBits } from './crib';
-import { inChild, TooMuch } from './children';
+import { inChild, WorkLimitError } from './children';
 import { db, type ProgramRecord } from './db';
 import { hashOfHashes } from './hashes';
-import type { Author } from './jobs';
-import type { Planned } from './planner.worker';
+import type { Author } from './audit';
+import type { Planned } from './heavy';
 
 export type Release = { ok: true; id: string; sha256: string } | { ok: false; status: number; why: string };
 
@@ -25,7 +25,7 @@ export async function release(jobId: string, revision: number, accepted: string[
       crib: (await cribBits()).map(({ id }) => id),
     });
   } catch (error) {
-    if (!(error instanceof TooMuch)) throw error;
+    if (!(error instanceof WorkLimitError)) throw error;
     return { ok: false, status: 422, why: `The release was not made. ${error.message} Make the job smaller: fewer things, larger steps.` };
   }
   const { programs, sha256, count, report } = planned;
@@ -71,7 +71,7 @@ export async function programOf(releaseId: string, name: string): Promise<Progra
 }
 
 /** The programs of a release without their texts, and whether each turns the spindle: what is only listed is not loaded. */
-export const PROGRAMS_LISTED = sql<(Omit<ProgramRecord, 'text'> & { spindle: boolean })[]>`(
-  select coalesce(jsonb_agg((program - 'text') || jsonb_build_object('spindle', (program ->> 'text') ~ '\\mM0?[34]\\M') order by place), '[]'::jsonb)
+export const PROGRAMS_LISTED = sql<(Omit<ProgramRecord, 'text' | 'spans'> & { spindle: boolean })[]>`(
+  select coalesce(jsonb_agg((program - 'text' - 'spans') || jsonb_build_object('spindle', (program ->> 'text') ~ '\\mM0?[34]\\M') order by place), '[]'::jsonb)
   from jsonb_array_elements(release.programs) with ordinality as one(program, place)
 )`.as('programs');

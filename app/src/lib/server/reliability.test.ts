@@ -25,8 +25,7 @@ let released: { id: string; job: string; program: string; sha256: string };
 let pool: pg.Pool;
 
 /** What the agent itself says, without the web server. */
-const agent = async () =>
-  (await (await fetch(`http://127.0.0.1:${stack.agent.port}/state`, { headers: { authorization: `Bearer ${stack.token}` } })).json()) as AgentSnapshot;
+const agent = async () => (await (await fetch(`${stack.agentOf()}/state`, { headers: { authorization: `Bearer ${stack.token}` } })).json()) as AgentSnapshot;
 async function until(what: (now: AgentSnapshot) => unknown, seconds = 60): Promise<AgentSnapshot> {
   const end = Date.now() + seconds * 1000;
   for (;;) {
@@ -114,7 +113,7 @@ describe('in the middle of a run', () => {
         expect(await tell(owner, { do: 'hold' })).toBeNull();
         await until((now) => now.run!.state === 'held' && now.status!.speed === 0);
         // Strangers are strangers still.
-        const stranger = await fetch(`${stack.url}/api/machine`, {
+        const stranger = await fetch(`${stack.url}/api/machines/simulated-router/command`, {
           method: 'POST',
           headers: { origin: stack.url, 'content-type': 'application/json', 'idempotency-key': 'x' },
           body: JSON.stringify({ do: 'stop' }),
@@ -137,10 +136,10 @@ describe('in the middle of a run', () => {
   it('the agent killed under the web server: its run is told to every screen as it stands, and goes on by a press', async () => {
     const id = await start();
     await anyMoment();
-    await stack.kill('machine agent');
+    await stack.kill('agent of simulated-router');
     await watcher.until((now) => !now.agent);
     expect(await tell(owner, { do: 'hold' })).toMatch(/agent does not answer/);
-    await stack.again('machine agent');
+    await stack.again('agent of simulated-router');
     await watcher.until((now) => now.agent && now.link && /link is back/.test(now.run?.message ?? ''));
     await must(owner, { do: 'resume' });
     await until((now) => now.run!.state === 'running');

@@ -1,25 +1,29 @@
 /** Runs: a released program, fitted to the board as it lies, given to the agent once every step is done; and the record of it. */
+import { zeroZWords } from '@kerbe/core/setup/defects';
 import { createHash, randomUUID } from 'node:crypto';
 import { isToday } from 'date-fns';
 import { cuttingWidth } from '@kerbe/core/bits';
-import { boardThickness, shallowestOf, type Job } from '@kerbe/core/job';
+import { boardThickness, readJob, shallowestOf, type Job } from '@kerbe/core/job';
+import { processOf } from '@kerbe/core/process';
 import { adaptProgram, bitsFrom, firstBitFitted, linesOf, OP, readProgram, resumeProgram, toPath } from '@kerbe/core/program';
 import { boxWay, holdersAtWork, nextStep, outlineWay, setupSteps, surfaceOf, type Step } from '@kerbe/core/setup';
 import { planMotion } from '@kerbe/core/motion';
-import { agentCommand, NO_AGENT, presentSnapshot, type Person } from './agent';
+import { agentCommand, NO_AGENT, presentSnapshot, type Person } from './agents';
 import type { MachineSnapshot } from '$lib/machine';
 import { db, type ProgramRecord } from './db';
-import { connectedMachine } from './machines';
+import { machineFor, type MachineRow } from './machines';
 import { programOf } from './releases';
 
 interface Released {
   release: { id: string; job_id: string };
   program: ProgramRecord & { extents: NonNullable<ProgramRecord['extents']> };
   job: Job;
+  /** The machine it is meant for. */
+  shop: MachineRow;
 }
 
 /** A released program with the job it was planned from, or why there is none to run. */
-async function released(releaseId: string, name: string): Promise<Released | string> {
+async function released(machine: string, releaseId: string, name: string): Promise<Released | string> {
   const release = await db().selectFrom('release').select(['id', 'job_id', 'revision']).where('id', '=', releaseId).executeTakeFirst();
   const program = release && (await programOf(releaseId, name));
   if (typeof program === 'string') return program;
@@ -32,12 +36,16 @@ async function released(releaseId: string, name: string): Promise<Released | str
     .executeTakeFirstOrThrow();
   const job = await db().selectFrom('job').select('revision').where('id', '=', release!.job_id).executeTakeFirstOrThrow();
   if (job.revision !== release!.revision) return 'The job was changed after this release. Release it again first.';
-  return { release: release!, program: { ...program, extents: program.extents }, job: doc };
+  const reading = readJob(doc);
+  if (!reading.ok) return `The job of this release cannot be read: ${reading.why[0]}`;
+  const shop = await machineFor(reading.job);
+  if (shop?.id !== machine)
+    return `This job is for ${shop?.name ?? 'a machine the shop has no more'}, not for this machine. Change it on Board, and release it again.`;
+  return { release: release!, program: { ...program, extents: program.extents }, job: reading.job, shop };
 }
 
 /** What is still to be done before a program may run. */
-async function openStep({ job, program, release }: Released, bits: string[], machine: MachineSnapshot): Promise<Step | null> {
-  const { profile } = await connectedMachine();
+function openStep({ job, program, release, shop: { profile } }: Released, bits: string[], machine: MachineSnapshot): Step | null {
   return nextStep(
     setupSteps({
       job,
@@ -58,25 +66,36 @@ function secondsFrom(program: ProgramRecord, rest: string, job: Job): number {
 }
 
 /** Starts a released program, and nothing else: what runs is read from the release, not from the browser. */
-export async function startRun(asked: { release: string; program: string; from?: number; here: boolean }, person: Person, key: string): Promise<string | null> {
+export async function startRun(
+  machine: string,
+  asked: { release: string; program: string; from?: number; here: boolean },
+  person: Person,
+  key: string,
+): Promise<string | null> {
   // The same again after a lost answer: one run, not two.
-  const before = await db().selectFrom('run').select(['id', 'release_id', 'program', 'state', 'from_line']).where('key', '=', key).executeTakeFirst();
-  if (before && (before.release_id !== asked.release || before.program !== asked.program || before.from_line !== (asked.from ?? null)))
+  const before = await db()
+    .selectFrom('run')
+    .select(['id', 'release_id', 'program', 'state', 'from_line', 'machine_id'])
+    .where('key', '=', key)
+    .executeTakeFirst();
+  if (
+    before &&
+    (before.machine_id !== machine || before.release_id !== asked.release || before.program !== asked.program || before.from_line !== (asked.from ?? null))
+  )
     return 'This key was used for another command. Nothing was done.';
   if (before) {
     // The record comes a moment after the machine: what the agent says is so.
-    const began = before.state !== 'starting' || (await presentSnapshot()).run?.id === before.id;
+    const began = before.state !== 'starting' || (await presentSnapshot(machine)).run?.id === before.id;
     return began ? null : 'This start is under way, and its end is not known yet. Look at the machine.';
   }
-  const found = await released(asked.release, asked.program);
+  const found = await released(machine, asked.release, asked.program);
   if (typeof found === 'string') return found;
-  const { release, program, job } = found;
-  const machine = await presentSnapshot();
-  const { setup } = machine;
-  const { name: machineName, profile } = await connectedMachine();
-  const { spindle, limits } = profile;
+  const { release, program, job, shop } = found;
+  const now = await presentSnapshot(machine);
+  const { setup } = now;
+  const { spindle, limits } = shop.profile;
   const bits = asked.from ? bitsFrom(program.text, asked.from, program.bits) : program.bits;
-  const open = await openStep(found, bits, machine);
+  const open = openStep(found, bits, now);
   if (open) return `Before the start: ${open.title.charAt(0).toLowerCase()}${open.title.slice(1)}. ${open.holds}`;
 
   if (!asked.here) return 'Nothing starts unless somebody is at the machine and says that it is clear.';
@@ -86,7 +105,7 @@ export async function startRun(asked: { release: string; program: string; from?:
     return 'This program calls bit lengths from a tool table (G43), and Kerbe measures every bit at this machine: the length would count twice. Release it with lengths measured by the machine.';
   let source: number[] | undefined;
   if (asked.from) {
-    const resumed = resumeProgram(text, asked.from, job.program.spindleDelay ?? job.machine.spindleSeconds);
+    const resumed = resumeProgram(text, asked.from, job.program.spindleDelay ?? job.machine.spindleSeconds, processOf(job).resume);
     if ('why' in resumed) return resumed.why;
     ({ text, source } = resumed);
   }
@@ -107,7 +126,7 @@ export async function startRun(asked: { release: string; program: string; from?:
     angle ? `turned ${((angle * 180) / Math.PI).toFixed(2)}°` : '',
     surface ? `follows a surface, readings: ${setup.readings.length}` : '',
     setup.zeroXY ? `XY: ${setup.zeroXY.by}` : '',
-    setup.zeroZ ? `Z: ${setup.zeroZ.method}` : '',
+    setup.zeroZ ? `Z: ${zeroZWords(setup.zeroZ, job.units)}` : '',
     skipped.length > 0 ? `skipped: ${skipped.join(', ')}` : '',
   ]
     .filter(Boolean)
@@ -126,16 +145,18 @@ export async function startRun(asked: { release: string; program: string; from?:
       author: person.by,
       author_id: person.id,
       key,
-      crib: JSON.stringify(Object.fromEntries(bits.flatMap((bit) => (job.bits[bit]?.crib ? [[bit, job.bits[bit].crib]] : [])))),
+      crib: JSON.stringify(Object.fromEntries(bits.flatMap((bit) => (job.tools[bit]?.crib ? [[bit, job.tools[bit].crib]] : [])))),
       ended_at: null,
       message: '',
       notes: '',
       line: 0,
       actual_seconds: 0,
-      machine: machineName,
+      machine: shop.name,
+      machine_id: machine,
       setup: JSON.stringify(setup),
       bit_seconds: '{}',
       from_line: asked.from ?? null,
+      cut_last: null,
       defects: '[]',
     })
     .onConflict((conflict) => conflict.column('key').doNothing())
@@ -148,14 +169,15 @@ export async function startRun(asked: { release: string; program: string; from?:
     program: text,
     textSha256: createHash('sha256').update(text).digest('hex'),
     ...(source ? { source, lines: linesOf(program.text).length } : {}),
+    process: job.process,
     bits,
     datum: job.datum,
     extents: program.extents,
     workOffset: job.program.workOffset,
-    vacuum: profile.shows && job.board.holdDown === 'vacuum',
+    vacuum: shop.profile.shows && job.board.holdDown === 'vacuum',
     note,
   };
-  const why = await agentCommand({ do: 'start', order }, person, key);
+  const why = await agentCommand(machine, { do: 'start', order }, person, key);
   // Without an answer nobody knows: the row stays, and the agent's own record says what became of it.
   if (why === NO_AGENT) return why;
   if (why) await db().deleteFrom('run').where('id', '=', id).execute();
@@ -165,16 +187,17 @@ export async function startRun(asked: { release: string; program: string; from?:
 
 /** Drives round a released program: its box or its outline, over what holds the board. */
 export async function frameRun(
+  machine: string,
   asked: { release: string; program: string; shape: 'box' | 'outline'; height: number },
   person: Person,
   key: string,
 ): Promise<string | null> {
-  const found = await released(asked.release, asked.program);
+  const found = await released(machine, asked.release, asked.program);
   if (typeof found === 'string') return found;
   const { program, job } = found;
   const way = asked.shape === 'box' ? boxWay(program.extents.min, program.extents.max) : outlineWay(toPath(readProgram(program.text)));
-  const first = job.bits[program.bits[0]];
+  const first = job.tools[program.bits[0]];
   const up = job.datum.z === 'spoilboard' ? boardThickness(job.board) : 0;
   const reach = first ? Math.max(cuttingWidth(first), first.shank) / 2 : 0;
-  return agentCommand({ do: 'frame', way, height: asked.height + up, sha256: program.sha256, holders: holdersAtWork(job), reach }, person, key);
+  return agentCommand(machine, { do: 'frame', way, height: asked.height + up, sha256: program.sha256, holders: holdersAtWork(job), reach }, person, key);
 }

@@ -35,37 +35,44 @@ export const comeIn = (url: string, role: 'owner' | 'operator'): Promise<Person>
 /** By an account. */
 export const signIn = (url: string, email: string, password: string): Promise<Person> => posted(url, new URLSearchParams({ email, password }).toString());
 
-/** Tells the machine something; gives why it was refused. */
-export async function tell(by: Person, command: Record<string, unknown>): Promise<string | null> {
-  const response = await by('/api/machine', { method: 'POST', json: command, headers: { 'idempotency-key': crypto.randomUUID() } });
+/** The machine that comes with Kerbe. */
+export const ROUTER = 'simulated-router';
+
+/** Tells a machine something; gives why it was refused. */
+export async function tell(by: Person, command: Record<string, unknown>, machine = ROUTER): Promise<string | null> {
+  const response = await by(`/api/machines/${machine}/command`, { method: 'POST', json: command, headers: { 'idempotency-key': crypto.randomUUID() } });
   return ((await response.json()) as { why: string | null }).why;
 }
-export async function must(by: Person, command: Record<string, unknown>): Promise<void> {
-  const why = await tell(by, command);
+export async function must(by: Person, command: Record<string, unknown>, machine = ROUTER): Promise<void> {
+  const why = await tell(by, command, machine);
   if (why !== null) throw new Error(`${JSON.stringify(command).slice(0, 200)}: ${why}`);
 }
 
-/** Watches the machine through the server's stream of events for as long as it is open. */
+/** Watches a machine through the server's stream of events for as long as it is open. */
 export class Watcher {
   now: MachineSnapshot = NO_MACHINE;
   /** States seen, and when the first was. */
   seen = 0;
+  readonly machine: string;
   private readonly control = new AbortController();
   private readonly reading: Promise<void>;
 
-  constructor(by: Person) {
+  constructor(by: Person, machine = ROUTER) {
+    this.machine = machine;
     this.reading = this.read(by).catch(() => {});
   }
 
   private async read(by: Person): Promise<void> {
-    const response = await by('/api/machine/events', { signal: this.control.signal });
+    const response = await by(`/api/machines/events?machine=${this.machine}`, { signal: this.control.signal });
     let rest = '';
     for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) {
       const parts = (rest + new TextDecoder().decode(chunk)).split('\n\n');
       rest = parts.pop()!;
       for (const part of parts)
-        if (part.startsWith('data: ')) {
-          this.now = JSON.parse(part.slice(6)) as MachineSnapshot;
+        if (part.startsWith('event: machine\ndata: ')) {
+          const { machine, snapshot } = JSON.parse(part.slice(part.indexOf('{'))) as { machine: string; snapshot: MachineSnapshot };
+          if (machine !== this.machine) throw new Error(`a word of ${machine} was heard at ${this.machine}`);
+          this.now = snapshot;
           this.seen++;
         }
     }
@@ -95,20 +102,21 @@ export class Watcher {
 /** From a released program to the point where it may start: set up as a person would, every step done. */
 export async function setUp(by: Person, watcher: Watcher, doc: Job, release: { id: string; job: string; program: string; sha256: string }): Promise<void> {
   await watcher.until((now) => now.link);
+  const tellIt = (command: Record<string, unknown>) => must(by, command, watcher.machine);
   const board = { x: 150, y: 200, width: doc.board.width, height: doc.board.height, thickness: doc.board.thickness };
   const [mx, my] = [board.x + 300, board.y + 20];
-  await must(by, { do: 'clear' });
-  await must(by, { do: 'home' });
-  await must(by, { do: 'bench', change: { board, cell: 0.5, dust: true, bit: { shape: doc.bits.v60, stickOut: 40 } } });
-  await must(by, { do: 'place-board', x: board.x, y: board.y });
-  await must(by, { do: 'measure', bit: 'v60', sure: true });
-  await must(by, { do: 'move-over', x: board.x, y: board.y });
-  await must(by, { do: 'zero-xy', corner: doc.datum.corner, job: release.job });
-  await must(by, { do: 'move-over', x: mx, y: my });
-  await must(by, { do: 'bench', change: { plate: { x: mx, y: my, thickness: 10 }, probeClip: true } });
-  await must(by, { do: 'zero-z', method: 'plate', thickness: 10, datum: doc.datum.z, job: release.job });
-  await must(by, { do: 'bench', change: { plate: null, probeClip: false } });
-  const { fitting } = (await watcher.until((now) => now.status && !now.status.world.probeClip)).status!.world;
-  for (const id of ['held', 'warm', 'frame', 'person']) await must(by, { do: 'confirm', id, key: release.sha256, skipped: id === 'warm' || id === 'frame' });
-  await must(by, { do: 'confirm', id: 'collet', key: `v60 ${fitting}` });
+  await tellIt({ do: 'clear' });
+  await tellIt({ do: 'home' });
+  await tellIt({ do: 'bench', change: { board, cell: 0.5, dust: true, bit: { shape: doc.tools.v60, stickOut: 40 } } });
+  await tellIt({ do: 'place-board', x: board.x, y: board.y });
+  await tellIt({ do: 'measure', bit: 'v60', sure: true });
+  await tellIt({ do: 'move-over', x: board.x, y: board.y });
+  await tellIt({ do: 'zero-xy', corner: doc.datum.corner, job: release.job });
+  await tellIt({ do: 'move-over', x: mx, y: my });
+  await tellIt({ do: 'bench', change: { plate: { x: mx, y: my, thickness: 10 }, probeClip: true } });
+  await tellIt({ do: 'zero-z', method: 'plate', thickness: 10, datum: doc.datum.z, job: release.job });
+  await tellIt({ do: 'bench', change: { plate: null, probeClip: false } });
+  const { fitting } = (await watcher.until((now) => now.status && !now.status.world!.probeClip)).status!.world!;
+  for (const id of ['held', 'warm', 'frame', 'person']) await tellIt({ do: 'confirm', id, key: release.sha256, skipped: id === 'warm' || id === 'frame' });
+  await tellIt({ do: 'confirm', id: 'collet', key: `v60 ${fitting}` });
 }

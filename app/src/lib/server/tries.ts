@@ -26,7 +26,7 @@ export class Tries {
     this.now = now;
   }
 
-  /** Seconds until this account may be tried from this address again; nought when it may now - and that try counts. */
+  /** Seconds until this account may be tried from this address again; zero when it may now - and that try counts. */
   begin(account: string, address: string): number {
     const keys = keysOf(account, address);
     const wait = Math.max(...keys.map(([kind, key]) => this.wait(kind, key)));

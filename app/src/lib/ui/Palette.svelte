@@ -21,6 +21,7 @@
             <List.Item
               class="palette-item"
               value={command.label}
+              keywords={[...(command.words ?? [])]}
               onSelect={() => {
                 open = false;
                 command.run();

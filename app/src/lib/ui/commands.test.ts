@@ -1,5 +1,6 @@
 /** Commands by key: what is shown is what is listened for, and a field that is typed in keeps its keys. */
 import { describe, expect, it, vi } from 'vitest';
+import { commandsOf, type AtHand } from '../job/commands';
 import { bindingsOf, shownKeys, type Command } from './commands';
 
 /** A key pressed beside any field, in one that is typed in, or in one whose typing was taken. */
@@ -8,6 +9,19 @@ const press = (inField: boolean, settled = false) =>
     target: { closest: (what: string) => (inField && !(settled && what.includes(':not([data-settled])')) ? {} : null) },
     preventDefault: vi.fn(),
   }) as unknown as KeyboardEvent & { preventDefault: ReturnType<typeof vi.fn> };
+
+describe('what people look for', () => {
+  const found = commandsOf({ session: { job: { units: 'mm' } }, editor: {}, view: {}, proof: {}, machine: {} } as unknown as AtHand);
+  it.each(['diameter', 'simulate', 'preview', 'toolpath', 'passes', 'font', 'zero', 'origin', 'kerf', 'g-code', 'duplicate', 'svg'])(
+    '%s finds a command',
+    (word) => expect(found.filter(({ label, words = [] }) => [label, ...words].some((one) => one.toLowerCase().includes(word))).length).toBeGreaterThan(0),
+  );
+  it('no two commands are called the same, or have the same keys', () => {
+    const twice = (list: (string | undefined)[]) => list.filter((one, k) => one !== undefined && list.indexOf(one) !== k);
+    expect(twice(found.map(({ label }) => label))).toEqual([]);
+    expect(twice(found.flatMap(({ bind, also = [] }) => [bind, ...also]))).toEqual([]);
+  });
+});
 
 describe('commands', () => {
   it.each([

@@ -3,6 +3,8 @@
 export interface Command {
   id: string;
   label: string;
+  /** Other words a person may look for it by. */
+  words?: readonly string[];
   /** Keys as tinykeys writes them: `$mod+k`, `Alt+Digit1`, `]`. */
   bind?: string;
   /** Other keys that do the same and are not shown. */

@@ -1,8 +1,7 @@
 /** Looks that belong to the person, not to the job. */
-import { browser } from '$app/environment';
 
 class Prefs {
-  mode = $state<'light' | 'dark'>(browser && document.documentElement.dataset.mode === 'dark' ? 'dark' : 'light');
+  mode = $state<'light' | 'dark'>(typeof document !== 'undefined' && document.documentElement.dataset.mode === 'dark' ? 'dark' : 'light');
 
   toggleMode(): void {
     this.mode = this.mode === 'light' ? 'dark' : 'light';

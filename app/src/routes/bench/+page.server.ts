@@ -1,12 +1,12 @@
 import { cribBits } from '$lib/server/crib';
 import { db } from '$lib/server/db';
-import { connectedMachine } from '$lib/server/machines';
+import { machines } from '$lib/server/machines';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals, depends }) => {
   depends('kerbe:bench');
   return {
-    machine: await connectedMachine(),
+    machines: (await machines()).filter(({ simulated }) => simulated),
     crib: await cribBits(),
     // All of them: an exercise is a few minutes of somebody's life.
     results: await db()

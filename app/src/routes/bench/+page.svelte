@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { onDestroy, onMount } from 'svelte';
+  import { onDestroy, onMount, untrack } from 'svelte';
   import { format } from 'date-fns';
   import { EXERCISE_BITS, EXERCISES } from '@kerbe/core/setup/exercises';
   import type { Bit } from '@kerbe/core/job';
@@ -9,10 +9,14 @@
   import Hands from '$lib/bench/Hands.svelte';
   import Panel from '$lib/bench/Panel.svelte';
   import { Practice } from '$lib/bench/practice.svelte';
+  import Choice from '$lib/ui/Choice.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
 
   let { data } = $props();
-  const machine = new MachineLink();
+  /** A shop always has a simulated machine. */
+  const [first] = untrack(() => data.machines);
+  const machine = new MachineLink(first.id);
+  const shop = $derived(data.machines.find(({ id }) => id === machine.id) ?? first);
   const act = new Practice(machine);
   const crib = $derived([...(EXERCISE_BITS as unknown as Bit[]), ...data.crib.filter(({ id }) => !EXERCISE_BITS.some((one) => one.id === id))]);
   let tab = $state<'exercises' | 'hands'>('exercises');
@@ -32,67 +36,67 @@
 <svelte:head><title>Bench · Kerbe</title></svelte:head>
 <div class="page">
   <ShopBar user={data.user} here="bench" />
-  {#if !data.machine.profile.shows}
-    <main class="none">
-      <h1>Bench</h1>
-      <p>The bench belongs to the simulated machine, and the shop is linked to {data.machine.name}.</p>
-      <a class="next" href="/machines">To the machines</a>
-    </main>
-  {:else}
-    <main>
-      <div class="view"><BenchView {machine} shop={data.machine} /></div>
-      <section class="side" aria-label="Hands and exercises">
-        <div class="tabs" role="group" aria-label="What to do here">
-          <button class="press" aria-pressed={tab === 'exercises'} onclick={() => (tab = 'exercises')}>Exercises</button>
-          <button class="press" aria-pressed={tab === 'hands'} onclick={() => (tab = 'hands')}>Hands on the machine</button>
-        </div>
-        {#if tab === 'hands'}
-          <Hands {act} {crib} />
-        {:else if act.laying}
-          <p role="status">The scene is being laid out…</p>
-        {:else if act.exercise && act.verdict}
-          <h2>{act.exercise.title}</h2>
-          <p>{act.exercise.brief}</p>
-          <ol class="tasks">
-            {#each act.exercise.tasks as task, k (task.text)}
-              <li class:done={act.verdict.tasks[k]}>
-                <span aria-hidden="true">{act.verdict.tasks[k] ? '✓' : '○'}</span>
-                {task.text}<span class="sr-only">{act.verdict.tasks[k] ? ', done' : ', to do'}</span>
-              </li>
-            {/each}
-          </ol>
-          {#each act.verdict.slips as slip (slip)}<p class="caution">{slip}</p>{/each}
-          {#if act.verdict.finished}
-            <p class="verdict" role="status">{act.verdict.passed ? 'Done, without a slip.' : 'Done, with a slip: once more, and it is yours.'}</p>
-            <p>{act.exercise.lesson}</p>
-            <p class="quiet">{act.kept === 'kept' ? 'Kept with your results.' : act.kept === 'failed' ? 'The result could not be kept.' : ''}</p>
-            <button class="next" onclick={() => act.end()}>Another exercise</button>
-          {:else}<p class="quiet">Your hands on the machine are under the other tab; its panel is beside.</p>{/if}
-          <button class="press" onclick={() => act.begin(act.exercise!.id)}>From the beginning</button>
-          {#if !act.verdict.finished}<button class="press" onclick={() => act.end()}>Leave it</button>{/if}
-        {:else}
-          <p>Every mistake here is free. Each exercise lays out a scene on the simulated machine, watches what you do, and says what it teaches.</p>
-          <ul class="list">
-            {#each EXERCISES as exercise (exercise.id)}
-              {@const mine = best(exercise.id)}
-              {@const passed = mine.find(({ passed: p }) => p)}
-              <li>
-                <button class="press" onclick={() => act.begin(exercise.id)}>{exercise.title}</button>
-                <span class="quiet"
-                  >{passed
-                    ? `done ${format(new Date(passed.at), 'd MMM')}`
-                    : mine.length > 0
-                      ? `${mine.length} ${mine.length === 1 ? 'try' : 'tries'}, with slips`
-                      : ''}</span
-                >
-              </li>
-            {/each}
-          </ul>
-        {/if}
-      </section>
-      <section class="side" aria-label="Panel of the machine"><Panel {act} shop={data.machine} {crib} /></section>
-    </main>
-  {/if}
+  <main>
+    <div class="view"><BenchView {machine} {shop} /></div>
+    <section class="side" aria-label="Hands and exercises">
+      {#if data.machines.length > 1}
+        <Choice
+          label="Machine"
+          value={machine.id}
+          options={data.machines.map(({ id, name }) => ({ value: id, label: name }))}
+          onchange={(id) => machine.use(id)}
+        />
+      {/if}
+      <div class="tabs" role="group" aria-label="What to do here">
+        <button class="press" aria-pressed={tab === 'exercises'} onclick={() => (tab = 'exercises')}>Exercises</button>
+        <button class="press" aria-pressed={tab === 'hands'} onclick={() => (tab = 'hands')}>Hands on the machine</button>
+      </div>
+      {#if tab === 'hands'}
+        <Hands {act} {crib} />
+      {:else if act.laying}
+        <p role="status">The scene is being laid out…</p>
+      {:else if act.exercise && act.verdict}
+        <h2>{act.exercise.title}</h2>
+        <p>{act.exercise.brief}</p>
+        <ol class="tasks">
+          {#each act.exercise.tasks as task, k (task.text)}
+            <li class:done={act.verdict.tasks[k]}>
+              <span aria-hidden="true">{act.verdict.tasks[k] ? '✓' : '○'}</span>
+              {task.text}<span class="sr-only">{act.verdict.tasks[k] ? ', done' : ', to do'}</span>
+            </li>
+          {/each}
+        </ol>
+        {#each act.verdict.slips as slip (slip)}<p class="caution">{slip}</p>{/each}
+        {#if act.verdict.finished}
+          <p class="verdict" role="status">{act.verdict.passed ? 'Done, without a slip.' : 'Done, with a slip: once more, and it is yours.'}</p>
+          <p>{act.exercise.lesson}</p>
+          <p class="quiet">{act.kept === 'kept' ? 'Kept with your results.' : act.kept === 'failed' ? 'The result could not be kept.' : ''}</p>
+          <button class="next" onclick={() => act.end()}>Another exercise</button>
+        {:else}<p class="quiet">Your hands on the machine are under the other tab; its panel is beside.</p>{/if}
+        <button class="press" onclick={() => act.begin(act.exercise!.id)}>From the beginning</button>
+        {#if !act.verdict.finished}<button class="press" onclick={() => act.end()}>Leave the exercise</button>{/if}
+      {:else}
+        <p>Every mistake here is free. Each exercise lays out a scene on the simulated machine, watches what you do, and says what it teaches.</p>
+        <ul class="list">
+          {#each EXERCISES as exercise (exercise.id)}
+            {@const mine = best(exercise.id)}
+            {@const passed = mine.find(({ passed: p }) => p)}
+            <li>
+              <button class="press" onclick={() => act.begin(exercise.id)}>{exercise.title}</button>
+              <span class="quiet"
+                >{passed
+                  ? `done ${format(new Date(passed.at), 'd MMM')}`
+                  : mine.length > 0
+                    ? `${mine.length} ${mine.length === 1 ? 'try' : 'tries'}, with slips`
+                    : ''}</span
+              >
+            </li>
+          {/each}
+        </ul>
+      {/if}
+    </section>
+    <section class="side" aria-label="Panel of the machine"><Panel {act} {shop} {crib} /></section>
+  </main>
 </div>
 
 <style>
@@ -105,10 +109,6 @@
     display: grid;
     grid-template-columns: minmax(0, 1fr) minmax(20rem, 23rem) minmax(19rem, 22rem);
     min-height: 0;
-  }
-  .none {
-    display: block;
-    padding: 1.4rem 1.6rem;
   }
   .view {
     padding: 0.8rem;

@@ -5,7 +5,7 @@
   import { cribToCsv, cribToJson, readCrib } from '@kerbe/core/bits/crib';
   import { Bit as BitSchema, type Bit } from '@kerbe/core/job';
   import BitDrawing from '$lib/board/BitDrawing.svelte';
-  import BitFields from '$lib/cards/cuts/BitFields.svelte';
+  import BitFields from '$lib/stages/cuts/BitFields.svelte';
   import { saveFile } from '$lib/ui/files';
   import { duration, len } from '$lib/ui/format';
   import { ask } from '$lib/ui/post';
@@ -51,7 +51,7 @@
     <h1>Bits</h1>
     <button class="press" onclick={() => (unit = unit === 'mm' ? 'in' : 'mm')}>shown in {unit}</button>
     <span class="grow"></span>
-    <button class="press" onclick={() => chooser.click()}>Bring in CSV or JSON</button>
+    <button class="press" onclick={() => chooser.click()}>Import CSV or JSON</button>
     <button class="press" disabled={bits.length === 0} onclick={() => saveFile('bits.csv', cribToCsv(bits.map(({ bit }) => bit)), 'text/csv')}
       >Save as CSV</button
     >

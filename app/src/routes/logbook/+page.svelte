@@ -2,7 +2,7 @@
   import { format } from 'date-fns';
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import { duration } from '$lib/ui/format';
-  import { RUN_WORD } from '$lib/ui/words';
+  import { recordWord } from '$lib/ui/words';
   import { DEFECTS } from '@kerbe/core/setup/defects';
 
   let { data } = $props();
@@ -14,10 +14,10 @@
 <main>
   <h1>Logbook</h1>
   <form method="GET" class="find">
-    <input class="input" type="search" name="find" value={data.find} aria-label="Find in the log" placeholder="job, wood, person, note, what went wrong…" />
+    <input class="input" type="search" name="find" value={data.find} aria-label="Find in the log" placeholder="job, wood, person, note, problems…" />
     <select class="select" name="state" value={data.state} aria-label="How it ended">
-      <option value="">however it ended</option>
-      {#each ['done', 'stopped', 'failed', 'running'] as state (state)}<option value={state}>{RUN_WORD[state]}</option>{/each}
+      <option value="">any result</option>
+      {#each ['done', 'stopped', 'failed', 'running'] as state (state)}<option value={state}>{recordWord(state)}</option>{/each}
     </select>
     <button class="press">Find</button>
     {#if data.find || data.state}<a class="press" href="/logbook">Show all</a>{/if}
@@ -30,17 +30,14 @@
     <p><a class="next" href="/">To the shop</a></p>
   {:else}
     <table>
-      <thead
-        ><tr><th>When</th><th>Job</th><th>Who</th><th>How it ended</th><th class="n">Planned</th><th class="n">Took</th><th>Notes and what went wrong</th></tr
-        ></thead
-      >
+      <thead><tr><th>When</th><th>Job</th><th>Who</th><th>Result</th><th class="n">Planned</th><th class="n">Took</th><th>Notes and problems</th></tr></thead>
       <tbody>
         {#each data.runs as run (run.id)}
           <tr>
             <td class="figure">{format(run.started_at, 'd MMM yyyy HH:mm')}</td>
             <td><a href="/job/{run.job_id}?stage=record">{run.job_name}</a></td>
             <td>{run.author}</td>
-            <td><b>{RUN_WORD[run.state] ?? run.state}</b>{run.state === 'done' ? '' : ` ${run.message}`}</td>
+            <td><b>{recordWord(run.state)}</b>{run.state === 'done' ? '' : ` ${run.message}`}</td>
             <td class="n">{duration(run.estimate_seconds)}</td>
             <td class="n">{duration(run.actual_seconds)}</td>
             <td

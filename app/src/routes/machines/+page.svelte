@@ -1,25 +1,26 @@
 <script lang="ts">
-  import { onDestroy, onMount } from 'svelte';
   import { format } from 'date-fns';
   import { kerbeLink, MachineProfile } from '@kerbe/core/machine';
   import { invalidate } from '$app/navigation';
   import LinkTest from '$lib/machines/LinkTest.svelte';
   import ProfileForm from '$lib/machines/ProfileForm.svelte';
-  import { MachineLink } from '$lib/machine.svelte';
-  import Holds from '$lib/setup/Holds.svelte';
+  import { MachineLink, watchMachines } from '$lib/machine.svelte';
+  import Holds from '$lib/stages/setup/Holds.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import { ask } from '$lib/ui/post';
 
   let { data } = $props();
-  const machine = new MachineLink();
-  onMount(() => machine.open());
-  onDestroy(() => machine.close());
   const owner = $derived(data.user?.role === 'owner');
   let chosen = $state<string | null>(null);
   const NEW = 'new';
   const open = $derived(chosen ?? data.machines.find(({ connected }) => connected)?.id ?? data.machines[0]?.id);
   const row = $derived(data.machines.find(({ id }) => id === open) ?? null);
+  const links = $derived(data.machines.filter(({ connected }) => connected).map(({ id }) => new MachineLink(id)));
+  $effect(() => {
+    if (links.length > 0) return watchMachines(links);
+  });
+  const machine = $derived(links.find(({ id }) => id === open) ?? null);
   const skims = $derived(data.skims.filter(({ machine_id }) => machine_id === open));
   let why = $state<string | null>(null);
   let height = $state<number | null>(null);
@@ -38,16 +39,19 @@
       await renew();
     }
   }
-  const now = $derived(machine.now);
-  const doing = $derived(
-    !now.agent
-      ? 'the agent is away'
-      : !now.link
-        ? 'does not answer'
-        : now.run && !now.run.endedAt
-          ? `${now.run.name}, line ${now.run.line} of ${now.run.lines}`
-          : (now.busy ?? now.status?.state ?? ''),
-  );
+  function doing(id: string): string {
+    const now = links.find((one) => one.id === id)?.now;
+    if (!now?.agent) return 'the agent is away';
+    if (!now.link) return 'does not answer';
+    if (now.run && !now.run.endedAt) return `${now.run.name}, line ${now.run.line} of ${now.run.lines}`;
+    return now.busy ?? now.status?.state ?? '';
+  }
+  async function change(id: string, method: 'PATCH' | 'DELETE', body?: unknown) {
+    const answer = await ask(`/api/machines/${id}`, method, body);
+    why = answer.ok ? null : answer.why;
+    if (answer.ok && method === 'DELETE') chosen = null;
+    await renew();
+  }
 </script>
 
 <svelte:head><title>Machines · Kerbe</title></svelte:head>
@@ -59,30 +63,19 @@
       <button class="press" aria-pressed={one.id === open} onclick={() => (chosen = one.id)}>
         <b>{one.name}</b>
         <span class="quiet">{one.profile.limits.travel[0]} × {one.profile.limits.travel[1]} mm</span>
-        {#if one.connected}<span>linked · {doing}</span>{/if}
+        {#if one.connected}<span>linked · {doing(one.id)}</span>{:else}<span class="quiet">not linked</span>{/if}
       </button>
     {/each}
     {#if owner}<button class="press" aria-pressed={open === NEW} onclick={() => (chosen = NEW)}>A new machine…</button>{/if}
-    {#if row && !row.connected && owner}
-      <button
-        class="next"
-        onclick={async () => {
-          why = await machine.send({ do: 'connect', machine: row.id });
-          await renew();
-        }}>Link the shop to {row.name}</button
-      >
-      <button
-        class="press"
-        onclick={async () => {
-          const answer = await ask(`/api/machines/${row.id}`, 'DELETE');
-          why = answer.ok ? null : answer.why;
-          chosen = null;
-          await renew();
-        }}>Take it out of the shop</button
-      >
+    {#if row && owner && !row.simulated}
+      {#if row.connected}<button class="press" onclick={() => change(row.id, 'PATCH', { linked: false })}>Let {row.name} go</button>
+      {:else}
+        <button class="next" onclick={() => change(row.id, 'PATCH', { linked: true })}>Link Kerbe to {row.name}</button>
+        <button class="press" onclick={() => change(row.id, 'DELETE')}>Take it out of the shop</button>
+      {/if}
     {/if}
     {#if why}<p class="caution" role="alert">{why}</p>{/if}
-    <Holds {machine} />
+    {#if machine}<Holds {machine} />{/if}
   </section>
   <section class="card">
     {#if open === NEW}
@@ -99,13 +92,13 @@
       />
     {:else if row}
       <h2>{row.name}</h2>
-      {#key row.id}<ProfileForm id={row.id} profile={row.profile} mayEdit={owner} fixedLink={row.id === data.simulated} onsaved={renew} />{/key}
+      {#key row.id}<ProfileForm id={row.id} profile={row.profile} mayEdit={owner} fixedLink={row.simulated} onsaved={renew} />{/key}
     {/if}
   </section>
   {#if row}
     <section class="card">
-      {#if row.connected}
-        <h2>The wire</h2>
+      {#if machine}
+        <h2>Connection log</h2>
         <LinkTest {machine} mayTry={owner} />
       {/if}
       <h2>Spoilboard</h2>

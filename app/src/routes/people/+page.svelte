@@ -88,7 +88,7 @@
       {/if}
       <div class="does">
         <button class={asked.what === 'remove' ? 'press' : 'next'}>{asked.what === 'remove' ? `Remove ${asked.person.name}` : 'Set the password'}</button>
-        <button type="button" class="press" onclick={() => (asked = null)}>Leave it as it is</button>
+        <button type="button" class="press" onclick={() => (asked = null)}>Cancel</button>
       </div>
     </form>
   </Sheet>

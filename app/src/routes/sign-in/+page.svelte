@@ -17,7 +17,7 @@
     {#each data.demo as person (person.role)}
       <form method="POST">
         <input type="hidden" name="demo" value={person.role} />
-        <button class={person.role === 'owner' ? 'next' : 'press'}>Come in as the {person.name}</button> <span class="quiet">{WHAT[person.role]}</span>
+        <button class={person.role === 'owner' ? 'next' : 'press'}>Open the demo as {person.name}</button> <span class="quiet">{WHAT[person.role]}</span>
       </form>
     {/each}
     <hr />

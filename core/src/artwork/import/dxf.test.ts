@@ -1,3 +1,4 @@
+import { wordsOf } from '../../findings/index.ts';
 import { describe, expect, it } from 'vitest';
 import { regionArea, regionsBox, unite } from '../../geometry/index.ts';
 import { drawSubpaths } from '../path.ts';
@@ -207,7 +208,7 @@ describe('DXF splines', () => {
       tolerance: 0.01,
     };
     expect(splinePath(bad)).toBeNull();
-    expect(read(e('SPLINE', [71, 3], [40, 0], [10, 0], [20, 0])).findings[0].what).toMatch(/damaged splines/);
+    expect(wordsOf(read(e('SPLINE', [71, 3], [40, 0], [10, 0], [20, 0])).findings[0], 'mm').what).toMatch(/damaged splines/);
   });
 });
 
@@ -251,8 +252,8 @@ describe('DXF: hostile and broken files end in a finding, soon', () => {
   it('no DXF, binary DXF, DWG, nothing', () => {
     expect(codes('hello\nworld')).toEqual(['import-failed']);
     expect(codes('')).toEqual(['import-failed']);
-    expect(readDxf('AutoCAD Binary DXF\r\n\x1a\x00').findings[0].what).toMatch(/binary/);
-    expect(readDxf('AC1032\0\0').findings[0].what).toMatch(/DWG/);
+    expect(wordsOf(readDxf('AutoCAD Binary DXF\r\n\x1a\x00').findings[0], 'mm').what).toMatch(/binary/);
+    expect(wordsOf(readDxf('AC1032\0\0').findings[0], 'mm').what).toMatch(/DWG/);
   });
   it('a file cut short gives what it holds and says so', () => {
     const whole = file([...square(0, 0, 10), ...square(20, 0, 10)]);
@@ -274,7 +275,7 @@ describe('DXF: hostile and broken files end in a finding, soon', () => {
     for (const name of ['A', 'B'])
       expect(
         readDxf(file(e('INSERT', [2, name]), { blocks }))
-          .findings.map(({ what }) => what)
+          .findings.map((one) => wordsOf(one, 'mm').what)
           .join(),
       ).toMatch(/insert themselves/);
     const million = [...block('D', 'E', [[70, 1000], [71, 1000], [44, 1], [45, 1]]), [0, 'BLOCK'], [2, 'E'], [10, 0], [20, 0], ...square(0, 0, 1), [0, 'ENDBLK']] as Pair[]; // prettier-ignore

@@ -8,7 +8,7 @@
  */
 import RBush from 'rbush';
 import { insideContour, signedArea } from '../../geometry/index.ts';
-import { finding } from '../../preflight/findings.ts';
+import { finding } from '../../findings/index.ts';
 import { applyMatrix, drawSubpaths, IDENTITY, reversedPath, times, transformPath, type Matrix, type Segment, type Subpath } from '../path.ts';
 import { ellipsePath } from '../shapes.ts';
 import { splinePath } from './spline.ts';

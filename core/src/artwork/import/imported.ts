@@ -1,7 +1,7 @@
 /** What an importer makes of a file, whatever its format: things in millimetres, Y up, and what was found on the way. */
 import { emptyBox, growBox, type Box } from '../../geometry/index.ts';
 import { Item, type ItemInput, type Layer, type TextItem } from '../../job/index.ts';
-import { finding, type Finding } from '../../preflight/findings.ts';
+import { finding, type Finding } from '../../findings/index.ts';
 import { formatPath, transformPath, type Matrix, type Subpath } from '../path.ts';
 
 /** So many things one file may bring, whatever it asks for. */
@@ -90,7 +90,7 @@ export interface Placing {
   group?: string;
 }
 
-/** Farther from nought than this, in any unit, nothing was drawn on purpose. */
+/** Farther from zero than this, in any unit, nothing was drawn on purpose. */
 const REACH = 1e9;
 
 /** What was read, without things whose numbers are none or lie beyond all reach: those are told of. */

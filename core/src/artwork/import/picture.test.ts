@@ -49,7 +49,7 @@ describe('tracing a picture', () => {
     expect(area(things)).toBeCloseTo(Math.PI * (2500 - 900 + 100), -2);
     expect(things.map(({ subpaths }) => subpaths.length).sort()).toEqual([1, 2]);
   });
-  it('has the size asked for, its middle at nought, Y up', () => {
+  it('has the size asked for, its middle at zero, Y up', () => {
     const drawing = traced(picture(100, 50, disc(25, 10, 8)), {}, 0.25);
     expect(drawing.page).toEqual({ width: 25, height: 12.5 });
     const box = regionsBox(regionsOf(drawing.things as ImportedPath[]));

@@ -5,7 +5,7 @@
  */
 import { contours as levelLines } from 'd3-contour';
 import { medialAxis, signedArea, type Contour, type Line, type Region } from '../../geometry/index.ts';
-import { finding } from '../../preflight/findings.ts';
+import { finding } from '../../findings/index.ts';
 import { fitContour } from '../fit.ts';
 import { transformPath, type Matrix, type Subpath } from '../path.ts';
 import type { Imported, ImportedPath } from './imported.ts';

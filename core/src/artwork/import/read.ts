@@ -1,5 +1,5 @@
 /** A file of unknown kind to drawn things: what the drop, the upload and the command line share. */
-import { finding } from '../../preflight/findings.ts';
+import { finding } from '../../findings/index.ts';
 import { decodeText } from '../../text/index.ts';
 import { readDxf } from './dxf.ts';
 import type { Imported } from './imported.ts';

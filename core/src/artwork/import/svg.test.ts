@@ -1,3 +1,4 @@
+import { wordsOf } from '../../findings/index.ts';
 import { describe, expect, it } from 'vitest';
 import { regionArea, regionsBox, signedArea, unite, type Region } from '../../geometry/index.ts';
 import { drawSubpaths, parsePath } from '../path.ts';
@@ -109,7 +110,7 @@ describe('SVG: arcs (published: W3C SVG 1.1, appendix F.6)', () => {
     expect(middle(1)).toBeLessThan(-0.9);
     expect(middle(0)).toBeGreaterThan(0.9);
   });
-  it('F.6.2: a radius of nought is a straight line; negative radii count as positive', () => {
+  it('F.6.2: a radius of zero is a straight line; negative radii count as positive', () => {
     expect(ends('M0 0A0 5 0 0 1 10 0').kind).toBe('line');
     expect(length('M0 0A-1 -1 0 0 1 2 0')).toBeCloseTo(Math.PI, 4);
   });
@@ -154,7 +155,7 @@ describe('SVG: styles', () => {
     const text = things[0] as ImportedText;
     expect([text.text, text.face, text.align, text.capHeight]).toEqual(['Heron & reed', 'playfair', 'centre', 7]);
     expect([text.x, text.y]).toEqual([50, 33.5]);
-    expect(findings.map(({ what }) => what).join()).toMatch(/Somebody Serif/);
+    expect(findings.map((one) => wordsOf(one, 'mm').what).join()).toMatch(/Somebody Serif/);
   });
 });
 
@@ -193,13 +194,13 @@ describe('SVG: hostile and broken files end in a finding', () => {
       '<script>alert(1)</script><use href="http://example.test/x.svg#a"/><image href="http://example.test/a.png"/><foreignObject><b/></foreignObject><rect width="5" height="5"/>',
     );
     expect(things).toHaveLength(1);
-    expect(findings.map(({ what }) => what).join()).toMatch(/scripts.*other files.*pictures.*foreign/);
+    expect(findings.map((one) => wordsOf(one, 'mm').what).join()).toMatch(/scripts.*other files.*pictures.*foreign/);
   });
   it('numbers that are none, or beyond all measure', () => {
     expect(bounded('<svg><path d="M0 0L1e400 5L5 5z"/><rect width="NaN" height="5"/><rect x="1" y="1" width="5" height="5"/></svg>').things).toHaveLength(1);
     expect(
       bounded('<svg><path d="M0 0L5 0L5 5L oops"/></svg>')
-        .findings.map(({ what }) => what)
+        .findings.map((one) => wordsOf(one, 'mm').what)
         .join(),
     ).toMatch(/damaged/);
   });

@@ -6,7 +6,7 @@
 import { XMLParser } from 'fast-xml-parser';
 import svgpath from 'svgpath';
 import { clipLines, emptyBox, growBox, intersect, rectangle, unite, type Region } from '../../geometry/index.ts';
-import { finding } from '../../preflight/findings.ts';
+import { finding } from '../../findings/index.ts';
 import { drawSubpaths, IDENTITY, parsePath, straightPath, times, transformPath, type Matrix, type Segment, type Subpath } from '../path.ts';
 import { fitContour } from '../fit.ts';
 import { ellipsePath } from '../shapes.ts';

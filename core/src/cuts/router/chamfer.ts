@@ -5,10 +5,25 @@
  * side, a bevel w wide is cut with the tip h(off + w) deep; its foot stands h(off + w) - h(off) = w/t below
  * the top. (Derived.)
  */
+import { z } from 'zod';
 import { evenFrom, heightAt, shapeOf, type PointedBit } from '../../bits/index.ts';
 import { backwards, begunOnStraight, contoursOf, offset, type Region } from '../../geometry/index.ts';
-import type { ChamferCut } from '../../job/index.ts';
 import { orderRuns, PathWriter, type Toolpath, type Travel } from '../../toolpath/index.ts';
+import { notNegative, positive } from '../../fields/index.ts';
+import { cutting } from '../fields.ts';
+
+/** Breaks the edge along outlines with a V bit. */
+export const ChamferCut = z.strictObject({
+  ...cutting,
+  kind: z.literal('chamfer'),
+  /** Width of the bevel seen from above, mm. */
+  width: positive.default(1),
+  /** On which side of the line the part lies. */
+  part: z.enum(['inside', 'outside']).default('inside'),
+  /** How far the tip stays clear of the bevel's foot, mm. */
+  clear: notNegative.default(0.5),
+});
+export type ChamferCut = z.infer<typeof ChamferCut>;
 
 export interface ChamferPlan {
   path: Toolpath;
@@ -16,7 +31,7 @@ export interface ChamferPlan {
   depth: number;
   /** The bit is too narrow for so wide a bevel. */
   tooWide: boolean;
-  lost: number;
+  unreachable: number;
 }
 
 export function planChamfer(regions: readonly Region[], cut: ChamferCut, bit: PointedBit, travel: Travel): ChamferPlan {
@@ -35,5 +50,5 @@ export function planChamfer(regions: readonly Region[], cut: ChamferCut, bit: Po
     writer.lift();
   }
   const drawn = regions.reduce((sum, region) => sum + contoursOf(region).length, 0);
-  return { path: writer.finish(), lifts: rings.length, depth, tooWide: off + cut.width > shape.outer + 1e-9, lost: Math.max(0, drawn - rings.length) };
+  return { path: writer.finish(), lifts: rings.length, depth, tooWide: off + cut.width > shape.outer + 1e-9, unreachable: Math.max(0, drawn - rings.length) };
 }

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { drawItem, drawSubpaths, parsePath } from '../../artwork/index.ts';
 import { letterRegions, setText } from '../../artwork/text/index.ts';
 import { circle, contourOf, distanceToEdges, insideRegion, offset, regionArea, strokeRegions, subtract, unite, type Region } from '../../geometry/index.ts';
-import { Bit, Cut, makeItem, type DrillCut, type EngraveCut, type Job, type PocketCut } from '../../job/index.ts';
+import { Bit, Cut, makeItem, type CutOf, type Job } from '../../job/index.ts';
 import { planJob, writePrograms } from '../../plan/index.ts';
 import { readProgram } from '../../program/index.ts';
 import { shapeOf, type PointedBit } from '../../bits/index.ts';
@@ -20,7 +20,7 @@ import { planPocket } from './pocket.ts';
 const travel = { clearance: 5, feed: 2400, plunge: 800 };
 const end = (diameter: number) => Bit.parse({ kind: 'end', id: 'e', diameter });
 const vee = (angle: number, more: object = {}) => Bit.parse({ kind: 'v', id: 'v', angle, diameter: 12.7, ...more }) as PointedBit;
-const pocket = (more: object = {}) => Cut.parse({ kind: 'pocket', id: 'p', on: 'art', bit: 'e', ...more }) as PocketCut;
+const pocket = (more: object = {}) => Cut.parse({ kind: 'pocket', id: 'p', on: 'art', tool: 'e', ...more }) as CutOf<'pocket'>;
 const shapes = (d: string): Region[] => unite(drawSubpaths(parsePath(d).subpaths, 0.005, true).contours, 'evenodd');
 const area = (regions: readonly Region[]) => regions.reduce((sum, region) => sum + regionArea(region), 0);
 const letters = (text: string, face: string, capHeight: number) =>
@@ -163,12 +163,12 @@ describe('pocket', () => {
     }
   });
   it('says what is too narrow for the bit', () => {
-    const { lost, path } = planPocket(shapes('M0 0H50V2H0Z'), pocket(), end(3), travel);
-    expect([lost, path.kind.length]).toEqual([1, 0]);
+    const { unreachable, path } = planPocket(shapes('M0 0H50V2H0Z'), pocket(), end(3), travel);
+    expect([unreachable, path.kind.length]).toEqual([1, 0]);
   });
 });
 
-const drill = (more: object = {}) => Cut.parse({ kind: 'drill', id: 'd', on: 'art', bit: 'd', ...more }) as DrillCut;
+const drill = (more: object = {}) => Cut.parse({ kind: 'drill', id: 'd', on: 'art', tool: 'd', ...more }) as CutOf<'drill'>;
 const drillBit = (diameter: number) => Bit.parse({ kind: 'drill', id: 'd', diameter, fluteLength: 60 });
 const board = makeJob().board;
 
@@ -245,7 +245,7 @@ describe('drill', () => {
 });
 
 describe('engrave', () => {
-  const cut = (more: object = {}) => Cut.parse({ kind: 'engrave', id: 'g', on: 'art', bit: 'v', ...more }) as EngraveCut;
+  const cut = (more: object = {}) => Cut.parse({ kind: 'engrave', id: 'g', on: 'art', tool: 'v', ...more }) as CutOf<'engrave'>;
   it('follows single-line words stroke by stroke, back and forth, at the depth of each pass', () => {
     const words = makeItem({ kind: 'text', id: 't', x: 50, y: 30, text: 'HEI', face: 'single-line', capHeight: 20 });
     const drawn = drawItem(words, { fonts: fontOf, tolerance: 0.005, items: {} });
@@ -270,12 +270,12 @@ describe('engrave', () => {
 describe('a job with every cut', () => {
   const job = mixedJob({
     cuts: {
-      drill: { kind: 'drill', id: 'drill', on: ['holes'], bit: 'drill5' },
-      carve: { kind: 'vcarve', id: 'carve', on: ['words'], bit: 'v60' },
-      clear: { kind: 'pocket', id: 'clear', on: ['plate'], bit: 'end6', depth: 4 },
-      rest: { kind: 'pocket', id: 'rest', on: ['plate'], bit: 'end3', depth: 4, after: 'end6' },
-      groove: { kind: 'engrave', id: 'groove', on: ['line'], bit: 'v60' },
-      out: { kind: 'profile', id: 'out', on: 'outline', bit: 'end6' },
+      drill: { kind: 'drill', id: 'drill', on: ['holes'], tool: 'drill5' },
+      carve: { kind: 'vcarve', id: 'carve', on: ['words'], tool: 'v60' },
+      clear: { kind: 'pocket', id: 'clear', on: ['plate'], tool: 'end6', depth: 4 },
+      rest: { kind: 'pocket', id: 'rest', on: ['plate'], tool: 'end3', depth: 4, after: 'end6' },
+      groove: { kind: 'engrave', id: 'groove', on: ['line'], tool: 'v60' },
+      out: { kind: 'profile', id: 'out', on: 'outline', tool: 'end6' },
     },
     cutOrder: ['drill', 'carve', 'clear', 'rest', 'groove', 'out'],
   }) satisfies Job;
@@ -290,7 +290,7 @@ describe('a job with every cut', () => {
     expect((await planJob(job, { fonts: fontOf })).cuts.map(({ path }) => [...path.x, ...path.z])).toEqual(plan.cuts.map(({ path }) => [...path.x, ...path.z]));
   });
   it('refuses a pocket with a V bit and one deeper than the board, in words', async () => {
-    const wrong = await planJob({ ...job, cuts: { ...job.cuts, clear: { ...job.cuts.clear, bit: 'v60' } as Job['cuts'][string] } }, { fonts: fontOf });
+    const wrong = await planJob({ ...job, cuts: { ...job.cuts, clear: { ...job.cuts.clear, tool: 'v60' } as Job['cuts'][string] } }, { fonts: fontOf });
     expect(wrong.findings.map(({ code }) => code)).toContain('cut-wrong-bit');
     const deep = await planJob({ ...job, cuts: { ...job.cuts, clear: { ...job.cuts.clear, depth: 18 } as Job['cuts'][string] } }, { fonts: fontOf });
     expect(deep.findings.map(({ code }) => code)).toContain('deeper-than-board');

@@ -4,11 +4,35 @@
  * out of a nose cone - not a depth. The diamond is round: it does not swivel, so corners stay as drawn;
  * where lines turn or meet, marks lie over each other, and how much is told.
  */
-import type { DrawnLine } from '../../artwork/index.ts';
-import { contoursOf, coveredArea, offset, type Region } from '../../geometry/index.ts';
-import type { Bit, DragCut } from '../../job/index.ts';
+import { z } from 'zod';
+import { contoursOf, coveredArea, offset, type DrawnLine, type Region } from '../../geometry/index.ts';
+import type { Bit } from '../../bits/schema.ts';
 import { orderRuns, PathWriter, type Run, type Toolpath, type Travel } from '../../toolpath/index.ts';
 import { zigzags } from './parallels.ts';
+import { positive } from '../../fields/index.ts';
+import { common, degrees } from '../fields.ts';
+
+/** A diamond drawn over the surface, spindle off: it scratches lines of a known width. */
+export const DragCut = z.strictObject({
+  ...common,
+  kind: z.literal('drag'),
+  /** Off, always. */
+  speed: z.literal(0).default(0),
+  /** How the point is pressed: by a spring loaded this far below touch, or by a nose cone it sticks out of by so much. */
+  hold: z
+    .discriminatedUnion('by', [
+      z.strictObject({ by: z.literal('spring'), preload: positive.max(20).default(2.5) }),
+      z.strictObject({ by: z.literal('cone'), protrusion: positive.max(2).default(0.25), passes: z.int().min(1).max(20).default(2) }),
+    ])
+    .default({ by: 'spring', preload: 2.5 }),
+  outline: z.boolean().default(true),
+  fill: z.enum(['none', 'hatch', 'cross', 'rings']).default('none'),
+  /** Of the hatch. (Common practice: 45°.) */
+  angle: degrees.default(45),
+  /** Between lines of a fill; left out, the width of the line (common practice: 1 to 1.25 of it). */
+  spacing: positive.optional(),
+});
+export type DragCut = z.infer<typeof DragCut>;
 
 export interface DragPlan {
   path: Toolpath;
@@ -23,9 +47,12 @@ interface Mark extends Run {
   xy: number[];
 }
 
+/** Width of the line a diamond scratches, mm. */
+export const markWidth = (bit: Bit): number => (bit.kind === 'drag' ? bit.lineWidth : bit.diameter);
+
 /** @param regions shapes; @param lines line work, which is followed as it is */
 export function planDrag(regions: readonly Region[], lines: readonly DrawnLine[], cut: DragCut, bit: Bit, travel: Travel): DragPlan {
-  const width = bit.kind === 'drag' ? bit.lineWidth : bit.diameter;
+  const width = markWidth(bit);
   const spacing = cut.spacing ?? width;
   // The mark's edge, not its middle, lies on the drawn line.
   const inside = offset(regions, -width / 2);
@@ -45,7 +72,7 @@ export function planDrag(regions: readonly Region[], lines: readonly DrawnLine[]
   for (const { run, reversed } of orderRuns(marks)) {
     const { xy } = marks[run];
     for (let pass = 1; pass <= passes; pass++) {
-      writer.begin(cut.id, passes > 1 ? `drag, pass ${pass} of ${passes}` : 'drag');
+      writer.begin(cut.id, passes > 1 ? `drag, pass ${pass} of ${passes}` : 'drag', pass);
       const backwards = marks[run].reversible && reversed !== (pass % 2 === 0);
       for (let k = 0; k < xy.length; k += 2) {
         const i = backwards ? xy.length - 2 - k : k;

@@ -4,10 +4,34 @@
  * from the middle outwards. A twist drill cuts with its point alone and only ever goes straight down. What
  * is not round, or narrower than the bit, is left and named.
  */
+import { z } from 'zod';
 import { cuttingWidth, pointLength } from '../../bits/index.ts';
 import { contoursOf, perimeter, regionArea, regionsBox, signedArea, type Region } from '../../geometry/index.ts';
-import { boardThickness, type Bit, type Board, type DrillCut } from '../../job/index.ts';
+import type { Bit } from '../../bits/schema.ts';
+import { boardThickness, type Board } from '../../board/index.ts';
 import { orderRuns, PathWriter, type Toolpath, type Travel } from '../../toolpath/index.ts';
+import { length, notNegative, positive } from '../../fields/index.ts';
+import { cutting } from '../fields.ts';
+
+export const DrillCut = z.strictObject({
+  ...cutting,
+  kind: z.literal('drill'),
+  /** Points drilled besides the circles it works on, mm on the board. */
+  points: z
+    .array(z.tuple([length, length]))
+    .max(5_000)
+    .default([]),
+  /** Depth below the top; left out to go through. */
+  depth: positive.optional(),
+  /** What reaches that depth: the point of a drill, or its full width, the point going deeper. Through means full width in any case. */
+  depthOf: z.enum(['point', 'width']).default('point'),
+  throughAllowance: notNegative.default(0.5),
+  /** Depth of each peck, after which the bit comes out to clear the chips. (Common practice: 3.2 mm.) */
+  peck: positive.default(3.2),
+  /** Seconds it stays at the bottom. */
+  dwell: notNegative.max(60).default(0),
+});
+export type DrillCut = z.infer<typeof DrillCut>;
 
 export interface Hole {
   x: number;

@@ -3,13 +3,28 @@
  * or side by side until whole shapes are filled. A fill is a pocket cut by the groove's width;
  * where that does not reach, the point goes in as deep as the walls allow.
  */
-import type { DrawnLine } from '../../artwork/index.ts';
+import { z } from 'zod';
 import { fillStep, grooveWidth, heightAt, passesAcross, shapeOf } from '../../bits/index.ts';
-import { contoursOf, distanceToEdges, insideRegion, medialAxis, type MedialAxis, type Region } from '../../geometry/index.ts';
-import { Bit as BitSchema, Cut, type Bit, type CutOf, type EngraveCut } from '../../job/index.ts';
+import { contoursOf, distanceToEdges, insideRegion, medialAxis, type DrawnLine, type MedialAxis, type Region } from '../../geometry/index.ts';
+import { Bit } from '../../bits/schema.ts';
 import { costOfLift, joined, orderRuns, PathWriter, trailsOf, type Run, type Toolpath, type Travel } from '../../toolpath/index.ts';
-import { planPocket } from './pocket.ts';
+import { planPocket, PocketCut } from './pocket.ts';
 import { areaOf, leftBy } from './rest.ts';
+import { positive } from '../../fields/index.ts';
+import { cutting, startDepth } from '../fields.ts';
+
+/** Grooves as the bit makes them: along lines and outlines, along the middle of strokes, or filling whole shapes. */
+export const EngraveCut = z.strictObject({
+  ...cutting,
+  kind: z.literal('engrave'),
+  way: z.enum(['lines', 'centre', 'fill']).default('lines'),
+  startDepth,
+  depth: positive.default(0.5),
+  depthPerPass: positive.default(1),
+  /** Between passes of a fill; left out, 60 % of the groove's width (common practice: 39-40 % overlap). */
+  stepover: positive.optional(),
+});
+export type EngraveCut = z.infer<typeof EngraveCut>;
 
 export interface EngravePlan {
   path: Toolpath;
@@ -18,7 +33,7 @@ export interface EngravePlan {
   passes?: number;
   spots?: [number, number, number][];
   /** Shapes too narrow for the groove. */
-  lost?: number;
+  unreachable?: number;
 }
 
 interface Groove extends Run {
@@ -56,7 +71,7 @@ function follow(grooves: readonly Groove[], cut: EngraveCut, travel: Travel): En
       const z = -(cut.startDepth + (reach * pass) / passes);
       // An open line is followed back and forth, so that no pass begins with a lift.
       const backwards = closed ? false : reversed !== (pass % 2 === 0);
-      writer.begin(cut.id, passes > 1 ? `engrave, pass ${pass} of ${passes}` : 'engrave');
+      writer.begin(cut.id, passes > 1 ? `engrave, pass ${pass} of ${passes}` : 'engrave', pass);
       for (let k = 0; k < points.length; k += 2) {
         const i = backwards ? points.length - 2 - k : k;
         if (pass === 1 && k === 0) writer.approach(points[i], points[i + 1], z);
@@ -122,20 +137,20 @@ function fill(regions: readonly Region[], cut: EngraveCut, bit: Bit, travel: Tra
   const reach = cut.depth - cut.startDepth;
   const width = grooveWidth(bit, reach);
   const step = fillStep(bit, reach, cut.stepover);
-  const pocket = Cut.parse({
+  const pocket = PocketCut.parse({
     kind: 'pocket',
     id: cut.id,
     on: cut.on,
-    bit: cut.bit,
+    tool: cut.tool,
     startDepth: cut.startDepth,
     depth: cut.depth,
     depthPerPass: cut.depthPerPass,
     stepover: step,
     entry: 'straight',
-  }) as CutOf<'pocket'>;
+  });
   // To the pocket the groove is the bit.
-  const groove = BitSchema.parse({ kind: 'end', id: 'groove', diameter: width });
-  const { path, lifts, lost } = planPocket(regions, pocket, groove, travel);
+  const groove = Bit.parse({ kind: 'end', id: 'groove', diameter: width });
+  const { path, lifts, unreachable } = planPocket(regions, pocket, groove, travel);
   const spots = regions.flatMap((region) => leftBy(width / 2, [region]).map((part) => spotOf(part, region)));
   const writer = new PathWriter(travel);
   const shape = shapeOf(bit);
@@ -159,7 +174,7 @@ function fill(regions: readonly Region[], cut: EngraveCut, bit: Bit, travel: Tra
     lifts: lifts + spots.length,
     passes: passesAcross(widest, width, step),
     spots,
-    lost,
+    unreachable,
   };
 }
 

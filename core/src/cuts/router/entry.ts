@@ -4,8 +4,11 @@
  * room; else the next gentlest.
  */
 import type { PathWriter } from '../../toolpath/index.ts';
-import type { PocketCut } from '../../job/index.ts';
 import type { Chain } from './rings.ts';
+
+/** Ways down: what fits best, straight, along the pass, or in a helix. */
+export const ENTRIES = ['auto', 'straight', 'ramp', 'helix'] as const;
+export type Entry = (typeof ENTRIES)[number];
 
 /** Steepest way down along a pass, mm per mm (common practice: a few degrees). */
 export const RAMP = Math.tan((4 * Math.PI) / 180);
@@ -19,7 +22,7 @@ const STRETCH = 10;
  * @param r half the cutting width: a way down shorter than that is none
  * @param cut depth that was cut along this chain before, when any was
  */
-export function comeDown(writer: PathWriter, chain: Chain, above: number, z: number, r: number, entry: PocketCut['entry'], cut?: number): void {
+export function comeDown(writer: PathWriter, chain: Chain, above: number, z: number, r: number, entry: Entry, cut?: number): void {
   const { xy } = chain;
   const drop = above - z;
   const helix = Math.min(0.5 * r, chain.room / 2);

@@ -4,26 +4,52 @@
  * the shape is first rounded both ways by at least those radii (grown and shrunk, shrunk and grown);
  * then the plug is cut outside it and the recess inside it, a gap apart. (Derived.)
  */
+import { z } from 'zod';
 import RBush from 'rbush';
 import { cuttingWidth } from '../../bits/index.ts';
 import { contoursOf, nearestOn, offset, type Region } from '../../geometry/index.ts';
-import { Cut, type Bit, type Board, type CutOf, type PlugCut, type RecessCut } from '../../job/index.ts';
+import type { Bit } from '../../bits/schema.ts';
+import type { Board } from '../../board/index.ts';
 import type { Travel } from '../../toolpath/index.ts';
-import { planPocket } from './pocket.ts';
-import { planProfile } from './profile.ts';
+import { planPocket, PocketCut } from './pocket.ts';
+import { planProfile, ProfileCut } from './profile.ts';
+import { id, notNegative, positive } from '../../fields/index.ts';
+import { cutting, direction } from '../fields.ts';
+import type { FitResult } from '../kind.ts';
 
-/** Outlines of both halves as they are asked for, and as the bits leave them. */
-export interface Fit {
-  plug: Region[];
-  recess: Region[];
-  /** Smallest and largest distance between the walls of the two as cut, mm. */
-  gap: { min: number; max: number };
-}
+const fit = {
+  ...cutting,
+  /** The bit that cuts the other half: the shape is rounded by the wider of both. */
+  mate: id,
+  /** Corners rounded: all of them, or only those the bits cannot cut. */
+  corners: z.enum(['all', 'needed']).default('needed'),
+  /** Room between plug and recess on every side, mm, and how much of it the plug gives. */
+  gap: notNegative.max(5).default(0.1),
+  plugShare: z.number().min(0).max(1).default(1),
+  depthPerPass: positive.default(3),
+  direction,
+};
+
+export const RecessCut = z.strictObject({
+  ...fit,
+  kind: z.literal('recess'),
+  depth: positive.default(4),
+  stepover: positive.optional(),
+});
+export type RecessCut = z.infer<typeof RecessCut>;
+
+export const PlugCut = z.strictObject({
+  ...fit,
+  kind: z.literal('plug'),
+  /** Left uncut below the plug and freed by hand, mm. */
+  skin: notNegative.default(0.3),
+});
+export type PlugCut = z.infer<typeof PlugCut>;
 
 /** Distance of the places where the gap is measured, mm. */
 const MEASURE = 0.5;
 
-export function fitOf(regions: readonly Region[], cut: PlugCut | RecessCut, own: Bit, mate: Bit): Fit {
+export function fitOf(regions: readonly Region[], cut: PlugCut | RecessCut, own: Bit, mate: Bit): FitResult {
   const [recessBit, plugBit] = cut.kind === 'recess' ? [own, mate] : [mate, own];
   let convex = cuttingWidth(recessBit) / 2;
   let concave = cuttingWidth(plugBit) / 2;
@@ -93,13 +119,13 @@ function distanceTo(regions: readonly Region[]): (x: number, y: number) => numbe
 export function planRecess(regions: readonly Region[], cut: RecessCut, bit: Bit, mate: Bit, travel: Travel) {
   const fit = fitOf(regions, cut, bit, mate);
   const { id, on, depth, depthPerPass, stepover, direction } = cut;
-  const pocket = Cut.parse({ kind: 'pocket', id, on, bit: cut.bit, depth, depthPerPass, stepover, direction }) as CutOf<'pocket'>;
+  const pocket = PocketCut.parse({ kind: 'pocket', id, on, tool: cut.tool, depth, depthPerPass, stepover, direction });
   return { ...planPocket(fit.recess, pocket, bit, travel), fit };
 }
 
 export function planPlug(regions: readonly Region[], cut: PlugCut, bit: Bit, mate: Bit, board: Board, travel: Travel) {
   const fit = fitOf(regions, cut, bit, mate);
   const { id, on, depthPerPass, skin, direction } = cut;
-  const profile = Cut.parse({ kind: 'profile', id, on, bit: cut.bit, depthPerPass, skin, direction, entry: 'ramp', tabs: 0 }) as CutOf<'profile'>;
+  const profile = ProfileCut.parse({ kind: 'profile', id, on, tool: cut.tool, depthPerPass, skin, direction, entry: 'ramp', tabs: 0 });
   return { ...planProfile(fit.plug, profile, bit, board, travel), fit };
 }

@@ -13,8 +13,8 @@ type Point = [number, number];
 
 /** Points in the waste to the wall's first point, and from there into the waste again. */
 export interface Lead {
-  come: Point[];
-  leave: Point[];
+  leadIn: Point[];
+  leadOut: Point[];
 }
 
 export interface LeadRoom {
@@ -112,10 +112,10 @@ function leadAt(line: ClosedLine, s: number, room: LeadRoom): Lead | null {
       const [a, b] = room.kind === 'arc' ? [Math.sin((f * Math.PI) / 2), 1 - Math.cos((f * Math.PI) / 2)] : [f, f];
       return [x + way * a * length * tx + b * length * nx, y + way * a * length * ty + b * length * ny];
     });
-  const leave = quarter(1);
-  const come = quarter(-1).reverse();
+  const leadOut = quarter(1);
+  const leadIn = quarter(-1).reverse();
   // Round and back to where it came from: that is how a ramped lead goes down.
-  const way = [...come, ...leave.slice(1), come[0]];
+  const way = [...leadIn, ...leadOut.slice(1), leadIn[0]];
   for (let k = 1; k < way.length; k++) {
     const [a, b] = [way[k - 1], way[k]];
     const within = insideLength(free, a, b);
@@ -123,7 +123,7 @@ function leadAt(line: ClosedLine, s: number, room: LeadRoom): Lead | null {
     if ((room.inside ? whole - within : within) > HAIR || insideLength(standing, a, b) > HAIR) return null;
     if (tabs.some((tab) => distanceToSegment(tab, a, b) < room.half - HAIR)) return null;
   }
-  return { come, leave };
+  return { leadIn, leadOut };
 }
 
 const isWaste = ([x, y]: Point, free: readonly Region[], inside: boolean): boolean =>

@@ -5,6 +5,7 @@
  * apart than half the bit leave slivers standing, these are found and cut too. A place just as wide as
  * the bit is cut down its middle.
  */
+import { z } from 'zod';
 import { cuttingWidth, stepOver } from '../../bits/index.ts';
 import {
   backwards,
@@ -23,13 +24,41 @@ import {
   uniteRegions,
   type Region,
 } from '../../geometry/index.ts';
-import { comeDown } from './entry.ts';
+import { comeDown, ENTRIES } from './entry.ts';
 import { isFree, zigzags } from './parallels.ts';
 import { areaOf, DUST, leftBy, WALL } from './rest.ts';
 import { chainOf, loop, rings, shrunk, type Chain } from './rings.ts';
 import { strokesAsWide } from './strokes.ts';
-import type { Bit, Board, PocketCut } from '../../job/index.ts';
+import type { Bit } from '../../bits/schema.ts';
+import type { Board } from '../../board/index.ts';
 import { costOfLift, orderRuns, PathWriter, type Toolpath, type Travel } from '../../toolpath/index.ts';
+import { id, notNegative, positive } from '../../fields/index.ts';
+import { cutting, direction, startDepth, after, degrees } from '../fields.ts';
+
+export const PocketCut = z.strictObject({
+  ...cutting,
+  kind: z.literal('pocket'),
+  startDepth,
+  /** Depth below the top. */
+  depth: positive.default(3),
+  depthPerPass: positive.default(3),
+  /** Distance between passes; left out, 40 % of the cutting width (common practice). */
+  stepover: positive.optional(),
+  /** Rings inwards from the wall, or parallel lines at an angle with a pass along the wall. */
+  pattern: z.enum(['rings', 'lines']).default('rings'),
+  angle: degrees.default(0),
+  direction,
+  /** Left on the wall by the clearing passes and taken off by a last one, mm. */
+  allowance: notNegative.default(0),
+  /** How the bit comes down: what fits best, straight, along the pass, or in a helix. */
+  entry: z.enum(ENTRIES).default('auto'),
+  after,
+  /** A V-carve whose floor this pocket clears first: depth and walls are its. */
+  floorOf: id.optional(),
+  /** Where the drawing reaches an edge of the board the bit runs out over it, and comes in from there. */
+  open: z.boolean().default(false),
+});
+export type PocketCut = z.infer<typeof PocketCut>;
 
 export interface PocketPlan {
   path: Toolpath;
@@ -37,7 +66,7 @@ export interface PocketPlan {
   /** Area that the bit cannot reach, mm²: corners and narrow places. */
   unreached: number;
   /** Shapes the bit does not fit into at all. */
-  lost: number;
+  unreachable: number;
 }
 
 /** What else a pocket must know of the job. */
@@ -61,7 +90,7 @@ export function planPocket(
   const writer = new PathWriter(travel);
   let lifts = 0;
   let unreached = 0;
-  let lost = 0;
+  let unreachable = 0;
   for (const region of cut.open && board ? overEdges(regions, board, r) : regions) {
     // Of a pocket open at the edge only what lies on the board counts: beyond it the bit finds room in any case.
     const drawn = cut.open && board ? intersect(regions, [region]) : [region];
@@ -77,7 +106,7 @@ export function planPocket(
     }
     unreached += areaOf(left);
     if (slots.length === 0 && (wall.length === 0 || (cut.open && intersect(wall, drawn).length === 0))) {
-      lost++;
+      unreachable++;
       continue;
     }
     const rough = cut.allowance > 0 ? offset([region], -(r + cut.allowance)) : wall;
@@ -104,7 +133,7 @@ export function planPocket(
       let last: Chain | null = null;
       for (const { run } of order) {
         const chain = chains[run];
-        writer.begin(cut.id, `pocket, pass ${pass} of ${passes}`);
+        writer.begin(cut.id, `pocket, pass ${pass} of ${passes}`, pass);
         // What lies nearer than a lift costs is reached at depth, where the way there is inside the pocket.
         const near = last && !chain.from && Math.hypot(chain.startX - last.endX, chain.startY - last.endY) < costOfLift(travel);
         if (near && isFree(free, [last!.endX, last!.endY], [chain.startX, chain.startY])) followChain(writer, chain, z);
@@ -125,7 +154,7 @@ export function planPocket(
         lifts++;
       }
   }
-  return { path: writer.finish(), lifts, unreached, lost };
+  return { path: writer.finish(), lifts, unreached, unreachable };
 }
 
 /**

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { shapeOf } from '../../bits/index.ts';
 import { drawSubpaths, parsePath } from '../../artwork/index.ts';
 import { circle, contourOf, distanceToEdges, insideRegion, unite, type Region } from '../../geometry/index.ts';
-import { Bit, Cut, makeItem, type ProfileCut } from '../../job/index.ts';
+import { Bit, Cut, makeItem, type CutOf } from '../../job/index.ts';
 import { planJob } from '../../plan/index.ts';
 import { carve, HeightMap } from '../../proof/index.ts';
 import { fontOf, makeJob } from '../../reference/fixtures.ts';
@@ -13,7 +13,7 @@ import { planProfile } from './profile.ts';
 const travel = { clearance: 5, feed: 2400, plunge: 800 };
 const end6 = Bit.parse({ kind: 'end', id: 'e', diameter: 6 });
 const { board } = makeJob();
-const profile = (more: object = {}) => Cut.parse({ kind: 'profile', id: 'p', on: 'art', bit: 'e', ...more }) as ProfileCut;
+const profile = (more: object = {}) => Cut.parse({ kind: 'profile', id: 'p', on: 'art', tool: 'e', ...more }) as CutOf<'profile'>;
 const shapes = (d: string): Region[] => unite(drawSubpaths(parsePath(d).subpaths, 0.005, true).contours, 'evenodd');
 /** The board after a path. */
 function boardAfter(path: Toolpath, cell = 0.2): HeightMap {
@@ -39,8 +39,8 @@ describe('which side', () => {
   it('by nesting: outside of a part, inside of its hole, outside of a part in the hole', () => {
     // Three things drawn one in another, each for itself, as a person draws them.
     const nested = [...square, ...shapes('M30 30H70V50H30Z'), ...unite([circle(50, 40, 5)])];
-    const { path, lost } = planProfile(nested, profile({ side: 'auto', tabs: 0, depth: 2 }), end6, board, travel);
-    expect(lost).toBe(0);
+    const { path, unreachable } = planProfile(nested, profile({ side: 'auto', tabs: 0, depth: 2 }), end6, board, travel);
+    expect(unreachable).toBe(0);
     const at = new Set<string>();
     for (let i = 1; i < path.kind.length; i++) {
       if (path.kind[i] === RAPID || path.z[i] >= 0) continue;
@@ -104,7 +104,7 @@ describe('tabs', () => {
     const edge = (more: object) => makeItem({ kind: 'rectangle', id: 'edge', x: 100, y: 40, width: 180, height: 60, ...more });
     const job = makeJob();
     const cut = {
-      ...(job.cuts.out as ProfileCut),
+      ...(job.cuts.out as CutOf<'profile'>),
       tabsAt: [
         { item: 'edge', u: 0.25, v: 0 },
         { item: 'edge', u: 1, v: 0.5 },

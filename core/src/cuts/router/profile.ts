@@ -4,9 +4,11 @@
  * in place. With a clockwise spindle, climb is clockwise round the outside of a part and
  * counter-clockwise inside an opening; conventional is the reverse (any machinery handbook).
  */
+import { z } from 'zod';
 import { cuttingWidth } from '../../bits/index.ts';
 import { backwards, begunOnStraight, ClosedLine, contoursOf, insideRegion, offset, regionArea, unite, type Region } from '../../geometry/index.ts';
-import { boardThickness, type Bit, type Board, type ProfileCut } from '../../job/index.ts';
+import type { Bit } from '../../bits/schema.ts';
+import { boardThickness, type Board } from '../../board/index.ts';
 import { costOfLift, orderRuns, PathWriter, type Toolpath, type Travel } from '../../toolpath/index.ts';
 import { relieved } from './corners.ts';
 import { comeDown, RAMP } from './entry.ts';
@@ -16,6 +18,47 @@ import { WALL } from './rest.ts';
 import { chainOf } from './rings.ts';
 import { strokesAsWide } from './strokes.ts';
 import { evenTabs, tabHeight, tabsNear, withGaps, type Gap } from './tabs.ts';
+import { id, length, notNegative, positive } from '../../fields/index.ts';
+import { cutting, direction, startDepth } from '../fields.ts';
+
+/** Where a tab was put by hand: a place within the box of a drawn thing, 0 to 1 each way, so that it stays when the thing changes. */
+export const TabPlace = z.strictObject({ item: id, u: z.number().min(-1).max(2), v: z.number().min(-1).max(2) });
+export type TabPlace = z.infer<typeof TabPlace>;
+
+export const ProfileCut = z.strictObject({
+  ...cutting,
+  kind: z.literal('profile'),
+  /** `auto`: outside of a part and inside of its openings, and so on inwards. */
+  side: z.enum(['auto', 'outside', 'inside', 'on']).default('outside'),
+  startDepth,
+  /** Depth below the top; left out to cut through. */
+  depth: positive.optional(),
+  /** How much deeper than the board a through cut goes. */
+  throughAllowance: notNegative.default(0.3),
+  /** Left uncut at the bottom on purpose and freed by hand, mm; then nothing is cut through. */
+  skin: notNegative.default(0),
+  depthPerPass: positive.default(4),
+  direction,
+  /** Left on the wall by the passes and taken off by a last one at full depth, mm. */
+  allowance: length.default(0),
+  entry: z.enum(['straight', 'ramp']).default('straight'),
+  /** How the bit comes to the wall and leaves it, on the side of the waste. */
+  lead: z.enum(['none', 'line', 'arc']).default('none'),
+  leadLength: positive.default(4),
+  /** Outside corners: the bit rolls round them, or runs on to a point so that they stay sharp. */
+  outsideCorners: z.enum(['round', 'sharp']).default('round'),
+  /** Inside corners, where a square part must fit: left round, or relieved along the middle (dog-bone) or one wall (T-bone). */
+  insideCorners: z.enum(['round', 'dogbone', 'tbone']).default('round'),
+  tabs: z.int().min(0).max(200).default(4),
+  /** Distance between tabs; when given, their number follows from the length of the line. */
+  tabEvery: positive.optional(),
+  tabWidth: positive.default(6),
+  tabHeight: positive.default(2),
+  tabShape: z.enum(['square', 'ramped']).default('square'),
+  /** Tabs put by hand take the place of those found. */
+  tabsAt: z.array(TabPlace).max(400).default([]),
+});
+export type ProfileCut = z.infer<typeof ProfileCut>;
 
 export interface ProfilePlan {
   path: Toolpath;
@@ -26,7 +69,7 @@ export interface ProfilePlan {
   /** Middles of the tabs on the board, mm. */
   tabPoints: [number, number][];
   /** Contours too small for the bit, which were not cut. */
-  lost: number;
+  unreachable: number;
   /** Contours with no room for a lead, which the bit meets head on. */
   noLead: number;
 }
@@ -36,7 +79,7 @@ export const profileDepth = (cut: Pick<ProfileCut, 'depth' | 'skin' | 'throughAl
   cut.depth ?? (cut.skin > 0 ? boardThickness(board) - cut.skin : boardThickness(board) + cut.throughAllowance);
 
 /** A contour to be cut, and what it needs. */
-interface Round {
+interface ContourPass {
   line: ClosedLine;
   /** Where the bit is lifted over tabs: its own, and those of other outlines that it passes. */
   gaps: Gap[];
@@ -97,9 +140,9 @@ export function planProfile(
       middles: gaps.map(([from, to]) => line.at((from + to) / 2)),
     }));
     const { lead: kind } = cut;
-    if (kind === 'none' || side === 'on') return tabbed.map((round): Round => ({ ...round, lead: null }));
+    if (kind === 'none' || side === 'on') return tabbed.map((round): ContourPass => ({ ...round, lead: null }));
     const room = { kind, length: cut.leadLength, free: nearbyRegions(free), inside: side === 'inside', standing: nearbyRegions(others), tabs, half };
-    return tabbed.map((round): Round => ({ ...round, ...(ledLine(round.line, round.gaps, room) ?? { lead: null }) }));
+    return tabbed.map((round): ContourPass => ({ ...round, ...(ledLine(round.line, round.gaps, room) ?? { lead: null }) }));
   };
   const finishing = rounds(wall.lines, wall.free, tabPoints);
   const middles = finishing.flatMap((round) => round.middles);
@@ -117,7 +160,7 @@ export function planProfile(
       writePasses(writer, cut, round, depth, thickness, Infinity);
     }
   } else for (const round of inOrder(finishing)) writePasses(writer, cut, round, depth, thickness, cut.depthPerPass);
-  // Each outline of what is no slot has its line, or was lost.
+  // Each outline of what is no slot has its line, or was unreachable.
   const outlines = open.reduce((sum, region) => sum + contoursOf(region).length, 0);
   return {
     path: writer.finish(),
@@ -125,7 +168,7 @@ export function planProfile(
     through,
     tabs: finishing.map(({ tabs }) => tabs),
     tabPoints: middles,
-    lost: regions.some((region) => regionArea(region) > 0) ? Math.max(0, outlines - finishing.length) : 0,
+    unreachable: regions.some((region) => regionArea(region) > 0) ? Math.max(0, outlines - finishing.length) : 0,
     noLead: cut.lead === 'none' ? 0 : finishing.filter(({ lead }) => lead === null).length,
   };
 }
@@ -146,7 +189,7 @@ function writeSlot(writer: PathWriter, cut: ProfileCut, xy: readonly number[], d
   const there = chainOf([...xy], []);
   const back = chainOf([...backwards(xy)], []);
   passDepths(cut, depth, cut.depthPerPass).forEach(({ above, z }, k, { length }) => {
-    writer.begin(cut.id, `pass ${k + 1} of ${length}`);
+    writer.begin(cut.id, `pass ${k + 1} of ${length}`, k + 1);
     const chain = k % 2 === 0 ? there : back;
     comeDown(writer, chain, above, z, half, cut.entry);
     for (let i = 2; i < chain.xy.length; i += 2) writer.cutTo(chain.xy[i], chain.xy[i + 1], z);
@@ -177,17 +220,17 @@ function stretchesOf(line: ClosedLine, holds: (x: number, y: number) => boolean)
 }
 
 /** The way of a lead in passes, so that the last pass finds it open. */
-function writeLead(writer: PathWriter, cut: ProfileCut, { come, leave }: Lead, depth: number): void {
+function writeLead(writer: PathWriter, cut: ProfileCut, { leadIn, leadOut }: Lead, depth: number): void {
   passDepths(cut, depth, cut.depthPerPass).forEach(({ z }, k, { length }) => {
-    writer.begin(cut.id, `pass ${k + 1} of ${length}`);
-    if (k === 0) writer.approach(...come[0], z);
-    for (const point of [...come, ...leave, come[0]]) writer.cutTo(...point, z);
+    writer.begin(cut.id, `pass ${k + 1} of ${length}`, k + 1);
+    if (k === 0) writer.approach(...leadIn[0], z);
+    for (const point of [...leadIn, ...leadOut, leadIn[0]]) writer.cutTo(...point, z);
   });
   writer.lift();
 }
 
 /** One stretch of a line in passes, over its tabs. */
-function writeStretch(writer: PathWriter, cut: ProfileCut, { line, gaps }: Round, [from, to]: Gap, depth: number, thickness: number, half: number): void {
+function writeStretch(writer: PathWriter, cut: ProfileCut, { line, gaps }: ContourPass, [from, to]: Gap, depth: number, thickness: number, half: number): void {
   const tabTop = -Math.max(0, thickness - cut.tabHeight);
   const rise = riseOf(cut);
   const tab = (at: number) => tabHeight(gaps, at, -depth, tabTop, rise);
@@ -196,7 +239,7 @@ function writeStretch(writer: PathWriter, cut: ProfileCut, { line, gaps }: Round
     [],
   );
   passDepths(cut, depth, cut.depthPerPass).forEach(({ above, z }, k, { length }) => {
-    writer.begin(cut.id, `pass ${k + 1} of ${length}`);
+    writer.begin(cut.id, `pass ${k + 1} of ${length}`, k + 1);
     const height = (at: number) => Math.max(z, tab(at));
     // Back and forth on the way down nothing is lifted over tabs: with one in the way it is straight down.
     const clear = gaps.every(([a, b]) => b < from || a > to) || z >= tabTop;
@@ -221,8 +264,8 @@ function linesOf(regions: readonly Region[], cut: ProfileCut, half: number, allo
 }
 
 /** What lies inside another line is cut before it, each lot on a short way. */
-function inOrder(rounds: readonly Round[]): Round[] {
-  const nested = ({ line }: Round) => rounds.some((other) => other.line !== line && other.line.contains(...line.at(0)));
+function inOrder(rounds: readonly ContourPass[]): ContourPass[] {
+  const nested = ({ line }: ContourPass) => rounds.some((other) => other.line !== line && other.line.contains(...line.at(0)));
   const inner = rounds.filter(nested);
   const outer = rounds.filter((round) => !nested(round));
   return [inner, outer].flatMap((group) =>
@@ -235,14 +278,14 @@ function inOrder(rounds: readonly Round[]): Round[] {
   );
 }
 
-function writePasses(writer: PathWriter, cut: ProfileCut, { line, gaps, lead }: Round, depth: number, thickness: number, most: number): void {
+function writePasses(writer: PathWriter, cut: ProfileCut, { line, gaps, lead }: ContourPass, depth: number, thickness: number, most: number): void {
   const tabTop = -Math.max(0, thickness - cut.tabHeight);
   const rise = riseOf(cut);
-  const [x, y] = lead ? lead.come[0] : line.at(0);
+  const [x, y] = lead ? lead.leadIn[0] : line.at(0);
   let s = 0;
   passDepths(cut, depth, most).forEach(({ above, z }, k, { length: passes }) => {
     const pass = k + 1;
-    writer.begin(cut.id, passes > 1 || most < Infinity ? `pass ${pass} of ${passes}` : 'wall');
+    writer.begin(cut.id, passes > 1 || most < Infinity ? `pass ${pass} of ${passes}` : 'wall', pass);
     const ramped = cut.entry === 'ramp' && (lead ? spanOf(lead) : line.length) >= SHORTEST;
     const tab = (at: number) => tabHeight(gaps, at - Math.floor(at / line.length) * line.length, -depth, tabTop, rise);
     // A line all of tabs begins on one.
@@ -251,7 +294,7 @@ function writePasses(writer: PathWriter, cut: ProfileCut, { line, gaps, lead }: 
     if (lead) {
       if (ramped) zigzag(writer, lead, above, z);
       else writer.cutTo(x, y, z);
-      for (const point of lead.come) writer.cutTo(...point, z);
+      for (const point of lead.leadIn) writer.cutTo(...point, z);
     } else if (!ramped) writer.cutTo(x, y, start);
     // Along the pass, down at a few degrees; then once round from where the bottom is reached.
     const down = ramped && !lead ? (above - z) / RAMP : 0;
@@ -259,7 +302,7 @@ function writePasses(writer: PathWriter, cut: ProfileCut, { line, gaps, lead }: 
     follow(writer, line, s, s + down + line.length, (at) => Math.max(base(at), tab(at)), stopsOf(gaps, rise, s + down));
     s = lead ? 0 : (s + down) % line.length;
     if (lead) {
-      for (const point of lead.leave) writer.cutTo(...point, z);
+      for (const point of lead.leadOut) writer.cutTo(...point, z);
       if (pass < passes) writer.cutTo(x, y, z);
     }
   });
@@ -273,12 +316,12 @@ const riseOf = (cut: ProfileCut): number => (cut.tabShape === 'ramped' ? cut.tab
 const SHORTEST = 1;
 
 /** From where a lead begins to where it ends. */
-const spanOf = ({ come, leave }: Lead): number => Math.hypot(leave[leave.length - 1][0] - come[0][0], leave[leave.length - 1][1] - come[0][1]);
+const spanOf = ({ leadIn, leadOut }: Lead): number => Math.hypot(leadOut[leadOut.length - 1][0] - leadIn[0][0], leadOut[leadOut.length - 1][1] - leadIn[0][1]);
 
 /** Back and forth between the ends of a lead, down at a few degrees, ending where it began. */
-function zigzag(writer: PathWriter, { come, leave }: Lead, above: number, z: number): void {
-  const [from, to] = [come[0], leave[leave.length - 1]];
-  const length = spanOf({ come, leave });
+function zigzag(writer: PathWriter, { leadIn, leadOut }: Lead, above: number, z: number): void {
+  const [from, to] = [leadIn[0], leadOut[leadOut.length - 1]];
+  const length = spanOf({ leadIn, leadOut });
   const turns = 2 * Math.max(1, Math.ceil((above - z) / (2 * length * RAMP)));
   for (let k = 1; k <= turns; k++) writer.cutTo(...(k % 2 ? to : from), above - ((above - z) * k) / turns);
 }

@@ -22,7 +22,7 @@ import { planSurface } from './surface.ts';
 const travel = { clearance: 5, feed: 2400, plunge: 800 };
 const { board } = makeJob();
 const bit = (fields: object) => Bit.parse({ id: 'b', diameter: 6, ...fields });
-const cutOf = <K extends CutKind>(kind: K, more: object = {}) => Cut.parse({ kind, id: 'c', on: 'art', bit: 'b', ...more }) as CutOf<K>;
+const cutOf = <K extends CutKind>(kind: K, more: object = {}) => Cut.parse({ kind, id: 'c', on: 'art', tool: 'b', ...more }) as CutOf<K>;
 const shapes = (d: string): Region[] => unite(drawSubpaths(parsePath(d).subpaths, 0.005, true).contours, 'evenodd');
 const words = (text: string, face: string, capHeight: number) =>
   letterRegions(setText({ text, capHeight, lineSpacing: 1.5, letterSpacing: 0, align: 'left' }, fontOf(face)!), 0.005);
@@ -81,14 +81,14 @@ describe('drag-engrave', () => {
   });
   describe('the spindle stays off', () => {
     const job = makeJob({
-      bits: { d: { kind: 'drag', id: 'd', diameter: 6 }, end6: { kind: 'end', id: 'end6', diameter: 6 } },
-      cuts: { mark: { kind: 'drag', id: 'mark', on: 'art', bit: 'd' }, out: { kind: 'profile', id: 'out', on: 'outline', bit: 'end6' } },
+      tools: { d: { kind: 'drag', id: 'd', diameter: 6 }, end6: { kind: 'end', id: 'end6', diameter: 6 } },
+      cuts: { mark: { kind: 'drag', id: 'mark', on: 'art', tool: 'd' }, out: { kind: 'profile', id: 'out', on: 'outline', tool: 'end6' } },
       cutOrder: ['mark', 'out'],
     });
     it('in the program: no spindle start before or during the drag, and one after it for the mill', async () => {
       const plan = await planJob(job, { fonts: fontOf });
       expect(plan.findings.filter(({ severity }) => severity === 'error')).toEqual([]);
-      const files = [...writePrograms(job, plan, '2026-01-01', 'pauses'), ...writePrograms(job, plan, '2026-01-01', 'bit')];
+      const files = [...writePrograms(job, plan, '2026-01-01', 'pauses'), ...writePrograms(job, plan, '2026-01-01', 'tool')];
       for (const { text } of files.slice(0, 2)) {
         const program = readProgram(text);
         let speed = 0;
@@ -103,13 +103,13 @@ describe('drag-engrave', () => {
       expect(files[2].text).toMatch(/S18000 M3/);
     });
     it('by the document: a speed is refused', () => {
-      expect(Cut.safeParse({ kind: 'drag', id: 'c', on: 'art', bit: 'd', speed: 12000 }).success).toBe(false);
+      expect(Cut.safeParse({ kind: 'drag', id: 'c', on: 'art', tool: 'd', speed: 12000 }).success).toBe(false);
     });
     it('by the plan: a diamond turns for no other cut, and no other bit is dragged', async () => {
       const codes = async (cut: object) =>
         (await planJob({ ...job, cuts: { ...job.cuts, mark: Cut.parse(cut) } }, { fonts: fontOf })).findings.map(({ code, severity }) => `${severity} ${code}`);
-      expect(await codes({ kind: 'engrave', id: 'mark', on: 'art', bit: 'd' })).toContain('error cut-wrong-bit');
-      expect(await codes({ kind: 'drag', id: 'mark', on: 'art', bit: 'end6' })).toContain('error cut-wrong-bit');
+      expect(await codes({ kind: 'engrave', id: 'mark', on: 'art', tool: 'd' })).toContain('error cut-wrong-bit');
+      expect(await codes({ kind: 'drag', id: 'mark', on: 'art', tool: 'end6' })).toContain('error cut-wrong-bit');
     });
   });
 });
@@ -236,8 +236,8 @@ describe('surface', () => {
   });
   it('the header names the bit and the numbers; deep skims and a spoilboard are spoken of', async () => {
     const job = makeJob({
-      bits: { s: { kind: 'surfacing', id: 's', diameter: 25 } },
-      cuts: { skim: { kind: 'surface', id: 'skim', on: 'art', bit: 's', of: 'spoilboard', skim: 0.5 } },
+      tools: { s: { kind: 'surfacing', id: 's', diameter: 25 } },
+      cuts: { skim: { kind: 'surface', id: 'skim', on: 'art', tool: 's', of: 'spoilboard', skim: 0.5 } },
       cutOrder: ['skim'],
     });
     const plan = await planJob(job, { fonts: fontOf });
@@ -276,13 +276,13 @@ describe('chamfer', () => {
 describe('drill', () => {
   it('at points, with a wait at the bottom that counts in the time and stands in the program', async () => {
     const job = makeJob({
-      bits: { d: { kind: 'drill', id: 'd', diameter: 5, fluteLength: 40 } },
+      tools: { d: { kind: 'drill', id: 'd', diameter: 5, fluteLength: 40 } },
       cuts: {
         holes: {
           kind: 'drill',
           id: 'holes',
           on: [],
-          bit: 'd',
+          tool: 'd',
           points: [
             [20, 20],
             [180, 60],

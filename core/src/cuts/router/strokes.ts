@@ -18,7 +18,7 @@ export interface Lines {
   to: number[];
   /** Every polyline from its `from` node to its `to` node, ends included. */
   points: number[][];
-  lost: boolean;
+  tooNarrow: boolean;
   /** Lone plunge points, x y r. */
   dots: number[][];
 }
@@ -29,7 +29,7 @@ export interface Lines {
  * between them.
  */
 export function strokesBetween(axis: MedialAxis, rmin: number, rmax: number): Lines {
-  const out: Lines = { nodes: axis.x.length, from: [], to: [], points: [], lost: false, dots: [] };
+  const out: Lines = { nodes: axis.x.length, from: [], to: [], points: [], tooNarrow: false, dots: [] };
   const inside = (r: number) => r >= rmin && r <= rmax;
   for (let e = 0; e < axis.from.length; e++) {
     const line = splitLine(edgeLine(axis, e), [rmin, rmax]);
@@ -45,8 +45,8 @@ export function strokesBetween(axis: MedialAxis, rmin: number, rmax: number): Li
     };
     for (let k = 3; k < line.length; k += 3) {
       const [r0, r1] = [line[k - 1], line[k + 2]];
-      // What runs down to nought is a corner, not a stroke.
-      if (Math.max(r0, r1) <= rmin && Math.min(r0, r1) > 0 && rmin > 0) out.lost = true;
+      // What runs down to zero is a corner, not a stroke.
+      if (Math.max(r0, r1) <= rmin && Math.min(r0, r1) > 0 && rmin > 0) out.tooNarrow = true;
       if (!inside(r0) || !inside(r1)) {
         push(out.nodes++);
         continue;

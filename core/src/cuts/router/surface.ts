@@ -3,9 +3,27 @@
  * forth along the longer side, skimmed a little at a time and repeated until no mark is left
  * (common practice: 0.2 mm at a time, never deeper).
  */
+import { z } from 'zod';
 import { cuttingWidth, stepOver } from '../../bits/index.ts';
-import type { Bit, Board, SurfaceCut } from '../../job/index.ts';
+import type { Bit } from '../../bits/schema.ts';
+import type { Board } from '../../board/index.ts';
 import { PathWriter, type Toolpath, type Travel } from '../../toolpath/index.ts';
+import { notNegative, positive } from '../../fields/index.ts';
+import { cutting } from '../fields.ts';
+
+/** Planes the whole board, or the spoilboard that is the board of the job. */
+export const SurfaceCut = z.strictObject({
+  ...cutting,
+  kind: z.literal('surface'),
+  of: z.enum(['board', 'spoilboard']).default('board'),
+  /** Taken off at a time. (Common practice: 0.2 mm, never deeper.) */
+  skim: positive.max(5).default(0.2),
+  repeats: z.int().min(1).max(50).default(1),
+  stepover: positive.optional(),
+  /** How far the middle of the bit runs beyond the edges, mm. */
+  overlap: notNegative.max(100).default(0),
+});
+export type SurfaceCut = z.infer<typeof SurfaceCut>;
 
 export interface SurfacePlan {
   path: Toolpath;
@@ -25,7 +43,7 @@ export function planSurface(cut: SurfaceCut, bit: Bit, board: Pick<Board, 'width
   const writer = new PathWriter(travel);
   for (let pass = 1; pass <= cut.repeats; pass++) {
     const z = -cut.skim * pass;
-    writer.begin(cut.id, cut.repeats > 1 ? `skim ${pass} of ${cut.repeats}` : 'skim');
+    writer.begin(cut.id, cut.repeats > 1 ? `skim ${pass} of ${cut.repeats}` : 'skim', pass);
     writer.approach(left, front, z);
     for (const [x, y] of [
       [right, front],

@@ -82,7 +82,7 @@ function addGap(gaps: Gap[], gap: Gap): void {
 /**
  * Height that a tab asks of the bit at a place along the line, z; -Infinity where there is none.
  *
- * @param rise length over which a ramped tab rises at either end; nought for a square one
+ * @param rise length over which a ramped tab rises at either end; zero for a square one
  */
 export function tabHeight(gaps: readonly Gap[], s: number, low: number, high: number, rise: number): number {
   let height = -Infinity;

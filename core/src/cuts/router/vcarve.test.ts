@@ -4,7 +4,7 @@ import { heightAt, shapeOf, type PointedBit } from '../../bits/index.ts';
 import { drawSubpaths, parsePath } from '../../artwork/index.ts';
 import { letterRegions, setText } from '../../artwork/text/index.ts';
 import { distanceToEdges, insideRegion, mapRegion, reversed, unite, type Region } from '../../geometry/index.ts';
-import { Bit, Cut, type CutOf, type VCarveCut } from '../../job/index.ts';
+import { Bit, Cut, type CutOf } from '../../job/index.ts';
 import { planMotion } from '../../motion/index.ts';
 import { carve, HeightMap } from '../../proof/index.ts';
 import { fontOf, makeJob } from '../../reference/fixtures.ts';
@@ -14,7 +14,7 @@ import { floorOf, planVCarve } from './vcarve.ts';
 
 const travel = { clearance: 5, feed: 2400, plunge: 800 };
 const vee = (angle: number, more: object = {}) => Bit.parse({ kind: 'v', id: 'v', angle, diameter: 12.7, ...more }) as PointedBit;
-const vcarve = (more: object = {}) => Cut.parse({ kind: 'vcarve', id: 'c', on: 'art', bit: 'v', ...more }) as VCarveCut;
+const vcarve = (more: object = {}) => Cut.parse({ kind: 'vcarve', id: 'c', on: 'art', tool: 'v', ...more }) as CutOf<'vcarve'>;
 const shapes = (d: string): Region[] => unite(drawSubpaths(parsePath(d).subpaths, 0.005, true).contours, 'evenodd');
 const words = (text: string, face: string, capHeight: number, x: number, y: number) =>
   letterRegions(setText({ text, capHeight, lineSpacing: 1.5, letterSpacing: 0, align: 'left' }, fontOf(face)!), 0.005).map((region) =>
@@ -81,7 +81,7 @@ describe('a floor', () => {
     expect(floor.depth).toBe(3);
     const clearing = planPocket(
       floor.regions,
-      Cut.parse({ kind: 'pocket', id: 'p', on: 'art', bit: 'e', depth: floor.depth }) as CutOf<'pocket'>,
+      Cut.parse({ kind: 'pocket', id: 'p', on: 'art', tool: 'e', depth: floor.depth }) as CutOf<'pocket'>,
       mill,
       travel,
     );

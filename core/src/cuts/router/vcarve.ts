@@ -5,6 +5,7 @@
  * rmax, the bit's radius at the floor, and inward offsets clear what is left - all of it, or what a
  * clearing bit could not reach. (Derived; see bits.)
  */
+import { z } from 'zod';
 import { cuttingWidth, deepestOfV, evenFrom, heightAt, radiusAt, shapeOf, type PointedBit } from '../../bits/index.ts';
 import {
   carvedAxis,
@@ -21,11 +22,33 @@ import {
   type RawAxis,
   type Region,
 } from '../../geometry/index.ts';
-import type { Bit, VCarveCut } from '../../job/index.ts';
+import type { Bit } from '../../bits/schema.ts';
 import { costOfLift, orderRuns, PathWriter, type Run, type Toolpath, type Travel } from '../../toolpath/index.ts';
 import { areaOf, leftBy } from './rest.ts';
 import { loop, rings, shrunk } from './rings.ts';
 import { chained, edgeLine, splitLine, strokesBetween, type Lines } from './strokes.ts';
+import { positive } from '../../fields/index.ts';
+import { cutting, startDepth, after } from '../fields.ts';
+
+export const VCarveCut = z.strictObject({
+  ...cutting,
+  kind: z.literal('vcarve'),
+  startDepth,
+  /** Depth below the start that the bit never passes: wider strokes get a flat floor. */
+  floorDepth: positive.optional(),
+  /** Distance of the passes that clear such a floor. */
+  stepover: positive.default(0.5),
+  /** Greatest depth of one pass; left out, every groove is cut at once. */
+  depthPerPass: positive.optional(),
+  /** The bit of a pocket that clears the floor first. */
+  after,
+  /**
+   * Carves round the artwork instead of into it: the plug of an inlay. The walls touch the drawn line
+   * at the start depth, which is how deep the plug goes in; `margin` is cleared beyond its outline.
+   */
+  plug: z.strictObject({ margin: positive.default(12) }).optional(),
+});
+export type VCarveCut = z.infer<typeof VCarveCut>;
 
 export interface VCarvePlan {
   path: Toolpath;
@@ -106,7 +129,7 @@ export function planVCarve(
   for (const { shape, members } of congruent(carved))
     for (const one of carvedShape(traced(members[0].region, shape, tolerance, bit), cut, bit, tolerance, liftCost, cleared)) {
       widest = Math.max(widest, one.widest.r);
-      tooNarrow ||= one.lost;
+      tooNarrow ||= one.tooNarrow;
       for (const { x, y } of members) {
         trouble.push(...one.trouble);
         if (one.finest.r > 0 && !(finest && finest.width <= 2 * one.finest.r)) finest = { width: 2 * one.finest.r, at: [x + one.finest.x, y + one.finest.y] };
@@ -167,7 +190,7 @@ interface CarvedShape {
   widest: Disc;
   finest: Disc;
   /** Parts narrower than the tip were left out. */
-  lost: boolean;
+  tooNarrow: boolean;
   trouble: string[];
 }
 
@@ -201,7 +224,7 @@ function carvedShape(
       if (cleared) floor = notCleared(floor, offset([region], -(rmax - rmin)), cuttingWidth(cleared) / 2, step);
     }
     const widest = { x: axis.x[wide] ?? 0, y: axis.y[wide] ?? 0, r: axis.r[wide] ?? 0 };
-    return { walls, floor, widest, finest: finestStroke(axis) ?? widest, lost: split.lost, trouble: axis.trouble };
+    return { walls, floor, widest, finest: finestStroke(axis) ?? widest, tooNarrow: split.tooNarrow, trouble: axis.trouble };
   });
 }
 
@@ -418,7 +441,7 @@ function coreRuns(axis: MedialAxis, rmax: number, stepover: number, z: number, l
   const steps = Math.min(100_000, Math.ceil((widest - rmax) / stepover));
   // The radii at which it becomes too far, and near enough again.
   const turns = [rmax, ...Array.from({ length: Math.max(0, steps) }, (_, k) => [rmax + (k + 0.5) * stepover, rmax + (k + 1 + THIN) * stepover]).flat()];
-  const lines: Lines = { nodes: axis.x.length, from: [], to: [], points: [], lost: false, dots: [] };
+  const lines: Lines = { nodes: axis.x.length, from: [], to: [], points: [], tooNarrow: false, dots: [] };
   const touched = new Uint8Array(axis.x.length);
   // Middles of floors: no edge leads on to a wider place.
   const top = new Uint8Array(axis.x.length).fill(1);

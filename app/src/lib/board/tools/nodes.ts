@@ -3,9 +3,8 @@ import { editNodes, nodesOf, type NodeAt, type NodeEdit, type PathNode } from '@
 import { formatPath, type Subpath } from '@kerbe/core/artwork/path';
 import type { Snapper } from '@kerbe/core/artwork/snap';
 import type { Point } from '../view';
+import { handleAt, nodeAfter, nodeAt, paintNode, same, segmentAt, type OnScreen } from './node-places';
 import { REACH, snapperWithout, type Bench, type Press, type Tool } from './tool';
-
-const same = (a: NodeAt, b: NodeAt) => a[0] === b[0] && a[1] === b[1];
 
 export function nodesTool(bench: Bench): Tool & { sync(): void } {
   const { editor, view } = bench;
@@ -30,67 +29,14 @@ export function nodesTool(bench: Bench): Tool & { sync(): void } {
       () => (shownFor = null),
     );
   }
-  const near = (a: Point, x: number, y: number) => Math.hypot(view.toScreen(x, y)[0] - a[0], view.toScreen(x, y)[1] - a[1]);
-
-  function nodeAt(screen: Point): NodeAt | null {
-    let best: NodeAt | null = null;
-    let distance = REACH;
-    nodes.forEach((list, s) =>
-      list.forEach(({ x, y }, n) => {
-        const d = near(screen, x, y);
-        if (d < distance) {
-          distance = d;
-          best = [s, n];
-        }
-      }),
-    );
-    return best;
-  }
-  /** Handles are shown and taken only at picked nodes. */
-  function handleAt(screen: Point): { at: NodeAt; handle: 1 | 2 } | null {
-    for (const [s, n] of editor.nodes) {
-      const node = nodes[s]?.[n];
-      if (node?.after && near(screen, node.after.x, node.after.y) < REACH) return { at: [s, n], handle: 1 };
-      if (node?.before && near(screen, node.before.x, node.before.y) < REACH)
-        return { at: [s, (n + nodes[s].length - 1) % Math.max(1, nodes[s].length)], handle: 2 };
-    }
-    return null;
-  }
-  /** The segment nearest to a point, and where along it. */
-  function segmentAt(board: Point): { at: NodeAt; t: number } | null {
-    let best: { at: NodeAt; t: number } | null = null;
-    let distance = (1.5 * REACH) / view.scale;
-    subpaths.forEach((subpath, s) => {
-      let [x, y] = [subpath.x, subpath.y];
-      subpath.segments.forEach((segment, i) => {
-        for (let k = 0; k <= 24; k++) {
-          const t = k / 24;
-          const [px, py] =
-            segment.kind === 'curve'
-              ? [0, 1].map((axis) => {
-                  const p = axis === 0 ? [x, segment.x1, segment.x2, segment.x] : [y, segment.y1, segment.y2, segment.y];
-                  const u = 1 - t;
-                  return u * u * u * p[0] + 3 * u * u * t * p[1] + 3 * u * t * t * p[2] + t * t * t * p[3];
-                })
-              : [x + t * (segment.x - x), y + t * (segment.y - y)];
-          const d = Math.hypot(px - board[0], py - board[1]);
-          if (d < distance) {
-            distance = d;
-            best = { at: [s, i], t: Math.min(0.96, Math.max(0.04, t)) };
-          }
-        }
-        [x, y] = [segment.x, segment.y];
-      });
-    });
-    return best;
-  }
+  const onScreen: OnScreen = (at) => view.toScreen(at.x, at.y);
 
   return {
     cursor: 'crosshair',
     sync,
     down({ screen, board, shift }: Press) {
-      const handle = handleAt(screen);
-      const at = handle ? null : nodeAt(screen);
+      const handle = handleAt(nodes, editor.nodes, screen, onScreen);
+      const at = handle ? null : nodeAt(nodes, screen, onScreen);
       if (!handle && !at) {
         editor.nodes = [];
         bench.repaintOver();
@@ -106,7 +52,7 @@ export function nodesTool(bench: Bench): Tool & { sync(): void } {
     },
     move({ board, alt }: Press) {
       if (!drag) return;
-      const to = editor.snapping && !alt ? drag.snapper.snap(board[0], board[1], REACH / view.scale) : { x: board[0], y: board[1] };
+      const to = editor.hand.snapping && !alt ? drag.snapper.snap(board[0], board[1], REACH / view.scale) : { x: board[0], y: board[1] };
       drag.edit = drag.handle
         ? { do: 'handle', ...drag.handle, x: to.x, y: to.y }
         : { do: 'move', nodes: [...editor.nodes], dx: to.x - drag.from[0], dy: to.y - drag.from[1] };
@@ -133,7 +79,7 @@ export function nodesTool(bench: Bench): Tool & { sync(): void } {
       bench.repaintOver();
     },
     double({ board }: Press) {
-      const on = segmentAt(board);
+      const on = segmentAt(subpaths, board, (1.5 * REACH) / view.scale);
       if (on) void editor.editNodes('Add a node', { do: 'add', ...on });
     },
     key(event: KeyboardEvent) {
@@ -151,17 +97,15 @@ export function nodesTool(bench: Bench): Tool & { sync(): void } {
         return true;
       }
       if (event.key === 'Tab' && nodes.length && !event.ctrlKey && !event.altKey) {
-        const flat = nodes.flatMap((list, s) => list.map((_, n) => [s, n] as NodeAt));
-        const now = flat.findIndex((at) => picked[0] && same(at, picked[0]));
+        const next = nodeAfter(nodes, picked[0], event.shiftKey ? -1 : 1);
         // Past the last node the key goes on to the next control, as everywhere.
-        const next = now + (event.shiftKey ? -1 : 1);
-        if (next < 0 || next >= flat.length) return false;
-        editor.nodes = [flat[next]];
+        if (!next) return false;
+        editor.nodes = [next];
         bench.repaintOver();
         return true;
       }
       if (event.key === 'Escape') {
-        editor.tool = 'select';
+        editor.hand.tool = 'select';
         return true;
       }
       return false;
@@ -183,30 +127,13 @@ export function nodesTool(bench: Bench): Tool & { sync(): void } {
       list.forEach((row, s) =>
         row.forEach((node, n) => {
           if (node.x < minX || node.x > maxX || node.y < minY || node.y > maxY) return;
-          const [x, y] = view.toScreen(node.x, node.y);
-          const picked = editor.nodes.some((at) => same(at, [s, n]));
-          if (picked)
-            for (const handle of [node.before, node.after]) {
-              if (!handle) continue;
-              const [hx, hy] = view.toScreen(handle.x, handle.y);
-              context.strokeStyle = c.accent;
-              context.lineWidth = 1;
-              context.beginPath();
-              context.moveTo(x, y);
-              context.lineTo(hx, hy);
-              context.stroke();
-              context.beginPath();
-              context.arc(hx, hy, 4, 0, 2 * Math.PI);
-              context.fillStyle = c.sheet;
-              context.fill();
-              context.stroke();
-            }
-          context.fillStyle = picked ? c.accent : c.sheet;
-          context.strokeStyle = c.accent;
-          context.lineWidth = 1.4;
-          const size = picked ? 5 : 3.5;
-          context.fillRect(x - size, y - size, 2 * size, 2 * size);
-          context.strokeRect(x - size, y - size, 2 * size, 2 * size);
+          paintNode(
+            context,
+            node,
+            editor.nodes.some((at) => same(at, [s, n])),
+            onScreen,
+            c,
+          );
         }),
       );
     },

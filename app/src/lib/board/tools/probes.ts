@@ -14,7 +14,7 @@ function pointing(bench: Bench) {
   const { editor, view } = bench;
   return {
     at({ board, alt }: Press, from?: Point): Snapped {
-      if (!editor.snapping || alt) return { x: board[0], y: board[1], to: null };
+      if (!editor.hand.snapping || alt) return { x: board[0], y: board[1], to: null };
       return snapperWithout(bench, NOTHING).snap(board[0], board[1], REACH / view.scale, from);
     },
     cross(context: CanvasRenderingContext2D, x: number, y: number) {
@@ -62,12 +62,12 @@ export function measureTool(bench: Bench): Tool {
       if (from && !done) {
         to = at;
         done = true;
-        editor.measured = figures().split('\n');
+        editor.hand.measured = figures().split('\n');
       } else {
         from = [at.x, at.y];
         to = at;
         done = false;
-        editor.measured = thingFigures(press.board);
+        editor.hand.measured = thingFigures(press.board);
       }
       bench.repaintOver();
     },
@@ -81,7 +81,7 @@ export function measureTool(bench: Bench): Tool {
       if (from && to && !done && Math.hypot(to.x - from[0], to.y - from[1]) * view.scale > 6) {
         to = point.at(press, from);
         done = true;
-        editor.measured = figures().split('\n');
+        editor.hand.measured = figures().split('\n');
         bench.repaintOver();
       }
     },
@@ -90,9 +90,9 @@ export function measureTool(bench: Bench): Tool {
       if (from) {
         from = null;
         to = null;
-        editor.measured = [];
+        editor.hand.measured = [];
         bench.repaintOver();
-      } else editor.tool = 'select';
+      } else editor.hand.tool = 'select';
       return true;
     },
     paint(context) {
@@ -108,7 +108,7 @@ export function measureTool(bench: Bench): Tool {
   function thingFigures([x, y]: Point): string[] {
     const { units } = editor.job;
     const reach = REACH / view.scale;
-    const thing = editor.within({ minX: x - reach, minY: y - reach, maxX: x + reach, maxY: y + reach }).at(-1);
+    const thing = editor.drawing.within({ minX: x - reach, minY: y - reach, maxX: x + reach, maxY: y + reach }).at(-1);
     if (!thing) return [];
     const { area, edge, width, height } = sizeOf(thing.contours);
     const tracks = [...thing.contours, ...thing.lines.map(({ xy }) => xy)];
@@ -139,18 +139,18 @@ export function bitTool(bench: Bench): Tool {
     },
     key(event) {
       if (event.key !== 'Escape') return false;
-      editor.tool = 'select';
+      editor.hand.tool = 'select';
       return true;
     },
     paint(context) {
-      const { bits, units } = editor.job;
-      const bit = bits[editor.bit ?? ''] ?? Object.values(bits)[0];
+      const { tools: bits, units } = editor.job;
+      const bit = bits[editor.hand.bit ?? ''] ?? Object.values(bits)[0];
       if (!at || !bit) return;
       const c = bench.colours();
       const r = (bit.measuredWidth ?? bit.diameter) / 2;
       const room = Math.max(
         0,
-        ...editor
+        ...editor.drawing
           .within({ minX: at[0], minY: at[1], maxX: at[0], maxY: at[1] })
           .map(({ contours, id }) => (id === editor.job.outline ? 0 : roomAt(contours, at![0], at![1]))),
       );
@@ -218,7 +218,7 @@ export function lineTool(bench: Bench): Tool {
     key(event) {
       if (event.key !== 'Escape') return false;
       if (from) from = null;
-      else editor.tool = 'select';
+      else editor.hand.tool = 'select';
       bench.repaintOver();
       return true;
     },
@@ -245,7 +245,7 @@ export function bridgeTool(bench: Bench): Tool {
     cursor: 'crosshair',
     down({ board }) {
       const [x, y] = board;
-      const thing = editor
+      const thing = editor.drawing
         .within({ minX: x, minY: y, maxX: x, maxY: y })
         .findLast(({ contours, id }) => id !== editor.job.outline && roomAt(contours, x, y) > 0);
       if (!thing) {
@@ -261,7 +261,7 @@ export function bridgeTool(bench: Bench): Tool {
     },
     key(event) {
       if (event.key !== 'Escape') return false;
-      editor.tool = 'select';
+      editor.hand.tool = 'select';
       return true;
     },
     paint(context) {
@@ -282,9 +282,9 @@ export function pointTool(bench: Bench): Tool {
     cursor: 'crosshair',
     down(press) {
       at = point.at(press);
-      const asked = editor.pointFor;
-      editor.pointFor = null;
-      editor.tool = 'select';
+      const asked = editor.hand.pointFor;
+      editor.hand.pointFor = null;
+      editor.hand.tool = 'select';
       asked?.then(at.x, at.y);
     },
     move(press) {
@@ -293,8 +293,8 @@ export function pointTool(bench: Bench): Tool {
     },
     key(event) {
       if (event.key !== 'Escape') return false;
-      editor.pointFor = null;
-      editor.tool = 'select';
+      editor.hand.pointFor = null;
+      editor.hand.tool = 'select';
       return true;
     },
     paint(context) {
@@ -302,7 +302,7 @@ export function pointTool(bench: Bench): Tool {
       point.cross(context, at.x, at.y);
       paintHint(
         context,
-        `${editor.pointFor?.what ?? 'point'}: ${len(at.x, editor.job.units)}, ${len(at.y, editor.job.units)}${at.to ? `\n${at.to}` : ''}`,
+        `${editor.hand.pointFor?.what ?? 'point'}: ${len(at.x, editor.job.units)}, ${len(at.y, editor.job.units)}${at.to ? `\n${at.to}` : ''}`,
         ...view.toScreen(at.x, at.y),
         bench.colours(),
       );

@@ -1,8 +1,8 @@
-/** Select, move, and - by the handles around what is selected - scale and turn. */
-import Konva from 'konva';
+/** Select and move; by the handles around what is selected also scale and turn. */
 import type { Snapped, Snapper } from '@kerbe/core/artwork/snap';
 import { paintHint } from '../paint';
 import type { Point } from '../view';
+import { selectionHandles } from './handles';
 import { REACH, snapperWithout, type Bench, type Press, type Tool } from './tool';
 
 type Drag =
@@ -12,82 +12,15 @@ type Drag =
 export function selectTool(bench: Bench): Tool & { sync(): void; destroy(): void } {
   const { editor, view } = bench;
   let drag: Drag | null = null;
-  /** Stands for what is selected while its handles are pulled. */
-  const proxy = new Konva.Rect({ visible: false, draggable: false, listening: false });
-  const handles = new Konva.Transformer({
-    nodes: [],
-    rotateEnabled: true,
-    keepRatio: true,
-    rotationSnaps: [0, 45, 90, 135, 180, 225, 270, 315],
-    rotationSnapTolerance: 4,
-    anchorSize: 11,
-    flipEnabled: false,
-    ignoreStroke: true,
-    borderDash: [3, 3],
-  });
-  view.over.add(proxy, handles);
-  let before = { x: 0, y: 0, width: 0, height: 0 };
-
-  function sync() {
-    const box = editor.tool === 'select' ? editor.selectionBox() : null;
-    const free = [...editor.selection].some((id) => !editor.isLocked(id));
-    if (!box || !free || drag) {
-      handles.nodes([]);
-      return;
-    }
-    const [x0, y0] = view.toScreen(box.minX, box.maxY);
-    const [x1, y1] = view.toScreen(box.maxX, box.minY);
-    before = { x: x0, y: y0, width: Math.max(1, x1 - x0), height: Math.max(1, y1 - y0) };
-    proxy.setAttrs({ ...before, scaleX: 1, scaleY: 1, rotation: 0, visible: true });
-    const c = bench.colours();
-    handles.setAttrs({ borderStroke: c.accent, anchorStroke: c.accent, anchorFill: c.sheet, rotateAnchorOffset: 26 });
-    handles.nodes([proxy]);
-  }
-  /** From the proxy on the screen to a matrix on the board. */
-  function matrix(): readonly [number, number, number, number, number, number] {
-    const m = proxy.getTransform().getMatrix();
-    const s = view.scale;
-    const [ox, oy] = [view.base.x(), view.base.y()];
-    // Screen = proxy(screen point of before - before's corner); board and screen differ by scale and a turned Y.
-    const onScreen = (bx: number, by: number): Point => {
-      const [u, v] = [ox + bx * s - before.x, oy - by * s - before.y];
-      return [m[0] * u + m[2] * v + m[4], m[1] * u + m[3] * v + m[5]];
-    };
-    const back = ([x, y]: Point): Point => [(x - ox) / s, (oy - y) / s];
-    const [e, f] = back(onScreen(0, 0));
-    const [ax, ay] = back(onScreen(1, 0));
-    const [cx, cy] = back(onScreen(0, 1));
-    return [ax - e, ay - f, cx - e, cy - f, e, f];
-  }
-  handles.on('transform', () => bench.lift(editor.selection, matrix()));
-  handles.on('transformend', () => {
-    const m = matrix();
-    bench.lift(null);
-    const { ids } = editor;
-    const turn = (Math.atan2(m[1], m[0]) * 180) / Math.PI;
-    if (Math.abs(turn) > 0.01) {
-      // The point that stays: the middle of what was selected.
-      const box = editor.selectionBox();
-      void editor.edit('Turn', {
-        do: 'turn',
-        ids,
-        by: Math.round(turn * 100) / 100,
-        about: box ? [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2] : undefined,
-      });
-    } else if (Math.abs(m[0] - 1) > 1e-4 || Math.abs(m[3] - 1) > 1e-4) {
-      const about: [number, number] = [Math.abs(m[0] - 1) < 1e-6 ? 0 : m[4] / (1 - m[0]), Math.abs(m[3] - 1) < 1e-6 ? 0 : m[5] / (1 - m[3])];
-      const even = Math.abs(m[0] - m[3]) < 1e-3 * m[0];
-      void editor.edit('Scale', { do: 'scale', ids, x: m[0], y: even ? m[0] : m[3], about });
-    }
-    sync();
-  });
+  const handles = selectionHandles(bench);
+  const sync = () => (drag ? handles.hide() : handles.sync());
 
   /** The topmost thing under a point: inside of it, or near its line. */
   function hit([x, y]: Point): string | null {
     const reach = REACH / view.scale / 1.5;
     const context = view.base.getCanvas().getContext()._context as CanvasRenderingContext2D;
     const order = editor.job.itemOrder;
-    const found = editor.within({ minX: x - reach, minY: y - reach, maxX: x + reach, maxY: y + reach }).filter(({ id, path, contours }) => {
+    const found = editor.drawing.within({ minX: x - reach, minY: y - reach, maxX: x + reach, maxY: y + reach }).filter(({ id, path, contours }) => {
       const item = editor.job.items[id];
       if (!item || editor.isLocked(id)) return false;
       if (item.kind === 'picture') return true;
@@ -109,12 +42,9 @@ export function selectTool(bench: Bench): Tool & { sync(): void; destroy(): void
   return {
     cursor: 'default',
     sync,
-    destroy() {
-      handles.destroy();
-      proxy.destroy();
-    },
+    destroy: handles.destroy,
     down({ board, shift }: Press) {
-      if (handles.isTransforming()) return;
+      if (handles.pulled()) return;
       const id = hit(board);
       if (!id) {
         drag = { kind: 'band', from: board, to: board, add: shift };
@@ -132,7 +62,7 @@ export function selectTool(bench: Bench): Tool & { sync(): void; destroy(): void
       drag = { kind: 'move', from: board, snapper: snapperWithout(bench, editor.selection), dx: 0, dy: 0, to: null, moved: false };
     },
     move({ board, alt }: Press) {
-      if (!drag || handles.isTransforming()) return;
+      if (!drag || handles.pulled()) return;
       if (drag.kind === 'band') {
         drag.to = board;
         bench.repaintOver();
@@ -143,7 +73,7 @@ export function selectTool(bench: Bench): Tool & { sync(): void; destroy(): void
       drag.moved = true;
       drag.to = null;
       const box = editor.selectionBox();
-      if (box && editor.snapping && !alt) {
+      if (box && editor.hand.snapping && !alt) {
         const snapped = drag.snapper.snapBox({ minX: box.minX + dx, minY: box.minY + dy, maxX: box.maxX + dx, maxY: box.maxY + dy }, REACH / view.scale);
         dx += snapped.dx;
         dy += snapped.dy;
@@ -151,7 +81,7 @@ export function selectTool(bench: Bench): Tool & { sync(): void; destroy(): void
       }
       drag.dx = dx;
       drag.dy = dy;
-      handles.nodes([]);
+      handles.hide();
       bench.lift(editor.selection, [1, 0, 0, 1, dx, dy]);
       bench.repaintOver();
     },
@@ -165,7 +95,7 @@ export function selectTool(bench: Bench): Tool & { sync(): void; destroy(): void
         const [a, b] = [done.from, done.to];
         const box = { minX: Math.min(a[0], b[0]), minY: Math.min(a[1], b[1]), maxX: Math.max(a[0], b[0]), maxY: Math.max(a[1], b[1]) };
         if ((box.maxX - box.minX) * view.scale > 4 || (box.maxY - box.minY) * view.scale > 4) {
-          const whole = editor
+          const whole = editor.drawing
             .within(box)
             .filter(({ id, box: b }) => !editor.isLocked(id) && b.minX >= box.minX && b.maxX <= box.maxX && b.minY >= box.minY && b.maxY <= box.maxY);
           editor.select([...(done.add ? editor.selection : []), ...whole.map(({ id }) => id)]);
@@ -175,7 +105,7 @@ export function selectTool(bench: Bench): Tool & { sync(): void; destroy(): void
       sync();
     },
     double() {
-      if (editor.only?.kind === 'path') editor.tool = 'nodes';
+      if (editor.only?.kind === 'path') editor.hand.tool = 'nodes';
     },
     key(event: KeyboardEvent) {
       const steps: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
@@ -211,7 +141,7 @@ export function selectTool(bench: Bench): Tool & { sync(): void; destroy(): void
     leave() {
       drag = null;
       bench.lift(null);
-      handles.nodes([]);
+      handles.hide();
     },
   };
 }

@@ -40,4 +40,4 @@ export const REACH = 9;
 
 /** A snapper of everything drawn but some things. */
 export const snapperWithout = ({ editor }: Bench, without: ReadonlySet<string>): Snapper =>
-  new Snapper(editor.job, (box) => editor.marksIn(box, without), editor.grid);
+  new Snapper(editor.job, (box) => editor.drawing.marksIn(box, without), editor.hand.grid);

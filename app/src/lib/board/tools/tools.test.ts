@@ -4,7 +4,7 @@ import { editNodes, type NodeAt, type NodeEdit } from '@kerbe/core/artwork/nodes
 import { parsePath, transformPath, type Subpath } from '@kerbe/core/artwork/path';
 import { marksOf, type Marks } from '@kerbe/core/artwork/snap';
 import { readJob, type Item, type Job } from '@kerbe/core/job';
-import type { ArtThing } from '../../art/editor.svelte';
+import type { ArtThing } from '../../art/drawing.svelte';
 import type { Point } from '../view';
 import { cutsTool, type CutMarks } from './cuts';
 import { nodesTool } from './nodes';
@@ -20,7 +20,7 @@ const key = (name: string, more: Partial<KeyboardEvent> = {}) => ({ key: name, s
 const SQUARE = 'M-20 -20H20V20H-20Z';
 function jobWith(): Job {
   const reading = readJob({
-    kerbe: 1,
+    kerbe: 3,
     name: 'T',
     board: { width: 200, height: 100, thickness: 18 },
     items: {
@@ -35,7 +35,7 @@ function jobWith(): Job {
       },
     },
     itemOrder: ['square', 'ring'],
-    bits: { end: { kind: 'end', id: 'end', name: 'end', diameter: 30 }, v: { kind: 'v', id: 'v', name: 'v', angle: 90, diameter: 60 } },
+    tools: { end: { kind: 'end', id: 'end', name: 'end', diameter: 30 }, v: { kind: 'v', id: 'v', name: 'v', angle: 90, diameter: 60 } },
     cuts: {},
     cutOrder: [],
   });
@@ -61,21 +61,25 @@ function fakeBench() {
     boxes[id][0] <= b.maxX && boxes[id][2] >= b.minX && boxes[id][1] <= b.maxY && boxes[id][3] >= b.minY;
   const editor = {
     job,
-    things,
+    drawing: {
+      things,
+      within: (box: never) => [...things.values()].filter(({ id }) => meets(id!, box)),
+      marksIn: (box: never, without: ReadonlySet<string>): Marks[] =>
+        [...things.values()].filter(({ id }) => meets(id!, box) && !without.has(id!)).map(({ marks }) => marks!),
+    },
     only: job.items.square as Item | null,
     selection: new Set(['square']),
     ids: ['square'],
     nodes: [] as readonly NodeAt[],
-    tool: 'nodes',
-    snapping: true,
-    grid: 0,
-    bit: null as string | null,
-    measured: [] as string[],
+    hand: {
+      tool: 'nodes',
+      snapping: true,
+      grid: 0,
+      bit: null as string | null,
+      measured: [] as string[],
+      pointFor: null as { what: string; then: (x: number, y: number) => void } | null,
+    },
     note: null as { text: string } | null,
-    pointFor: null as { what: string; then: (x: number, y: number) => void } | null,
-    within: (box: never) => [...things.values()].filter(({ id }) => meets(id!, box)),
-    marksIn: (box: never, without: ReadonlySet<string>): Marks[] =>
-      [...things.values()].filter(({ id }) => meets(id!, box) && !without.has(id!)).map(({ marks }) => marks!),
     select: (ids: Iterable<string>) => asked.push(['select', ...ids]),
     add: (label: string, input: object) => asked.push([label, input]),
     edit: async (label: string, edit: object) => void asked.push([label, edit]),
@@ -124,7 +128,7 @@ describe('nodes', () => {
   });
   it('pulling moves what is picked, as one edit that is what was shown', async () => {
     const tool = await ready();
-    editor.snapping = false;
+    editor.hand.snapping = false;
     pull(tool, [70, 70], [76, 78]);
     expect(asked).toHaveLength(1);
     const [label, edit] = asked[0] as [string, NodeEdit & { dx: number; dy: number }];
@@ -158,7 +162,7 @@ describe('nodes', () => {
     expect(asked.pop()).toEqual(['Delete a node', { do: 'delete', nodes: [[0, 1]] }]);
     expect(tool.key!(key('Delete'))).toBe(false);
     expect(tool.key!(key('Escape'))).toBe(true);
-    expect(editor.tool).toBe('select');
+    expect(editor.hand.tool).toBe('select');
   });
 });
 
@@ -169,26 +173,26 @@ describe('measure', () => {
     tool.move!(press(69.8, 70.2));
     tool.down!(press(69.8, 70.2));
     // From corner to corner of a square of 40: 40·√2 at 45 degrees.
-    expect(editor.measured[0]).toBe('56.57 mm at 45.0°');
-    expect(editor.measured[1]).toBe('across 40 mm, up 40 mm');
+    expect(editor.hand.measured[0]).toBe('56.57 mm at 45.0°');
+    expect(editor.hand.measured[1]).toBe('across 40 mm, up 40 mm');
   });
   it('a press on a thing tells its area, its edges and its size; on an arc the radius too', () => {
     const tool = measureTool(bench);
     tool.down!(press(50, 50));
-    expect(editor.measured).toEqual(['area 1600.0 mm²', 'edges 160 mm', '40 mm × 40 mm']);
+    expect(editor.hand.measured).toEqual(['area 1600.0 mm²', 'edges 160 mm', '40 mm × 40 mm']);
     tool.key!(key('Escape'));
     tool.down!(press(170, 50));
-    expect(editor.measured.find((line) => line.startsWith('radius'))).toBe('radius here 30 mm');
-    expect(editor.measured[0]).toMatch(/^area 251\d\.\d mm²$/);
+    expect(editor.hand.measured.find((line) => line.startsWith('radius'))).toBe('radius here 30 mm');
+    expect(editor.hand.measured[0]).toMatch(/^area 251\d\.\d mm²$/);
   });
   it('Escape first forgets the point, then puts the tool down', () => {
     const tool = measureTool(bench);
-    editor.tool = 'measure';
+    editor.hand.tool = 'measure';
     tool.down!(press(50, 50));
     tool.key!(key('Escape'));
-    expect([editor.tool, editor.measured]).toEqual(['measure', []]);
+    expect([editor.hand.tool, editor.hand.measured]).toEqual(['measure', []]);
     tool.key!(key('Escape'));
-    expect(editor.tool).toBe('select');
+    expect(editor.hand.tool).toBe('select');
   });
 });
 
@@ -227,7 +231,7 @@ describe('line', () => {
     tool.up!(press(30, 30));
     tool.key!(key('Escape'));
     tool.key!(key('Escape'));
-    expect([asked, editor.tool]).toEqual([[], 'select']);
+    expect([asked, editor.hand.tool]).toEqual([[], 'select']);
   });
 });
 
@@ -247,9 +251,9 @@ describe('bridge, point and bit', () => {
   });
   it('a picked point goes to who asked for it, drawn to what is near', () => {
     const got: number[][] = [];
-    editor.pointFor = { what: 'start', then: (x, y) => got.push([x, y]) };
+    editor.hand.pointFor = { what: 'start', then: (x, y) => got.push([x, y]) };
     pointTool(bench).down!(press(70.4, 69.7));
-    expect([got, editor.pointFor, editor.tool]).toEqual([[[70, 70]], null, 'select']);
+    expect([got, editor.hand.pointFor, editor.hand.tool]).toEqual([[[70, 70]], null, 'select']);
   });
   it('says whether a bit fits, how deep a V would go, and where there is nothing', () => {
     const words: string[] = [];
@@ -264,7 +268,7 @@ describe('bridge, point and bit', () => {
       },
     ) as unknown as CanvasRenderingContext2D;
     const at = (x: number, y: number, bit: string) => {
-      editor.bit = bit;
+      editor.hand.bit = bit;
       const tool = bitTool(bench);
       tool.move!(press(x, y));
       tool.paint!(context);

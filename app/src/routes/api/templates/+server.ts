@@ -5,7 +5,11 @@ import { tryJsonOf, wordOf } from '$lib/server/body';
 import { db } from '$lib/server/db';
 import type { RequestHandler } from './$types';
 
-const all = () => db().selectFrom('cut_template').select(['id', 'name', 'doc', 'author']).orderBy('name').execute();
+/** Every cut list kept, as one of the present version. */
+async function all() {
+  const kept = await db().selectFrom('cut_template').select(['id', 'name', 'doc', 'author']).orderBy('name').execute();
+  return kept.map((row) => ({ ...row, doc: Template.parse(row.doc) }));
+}
 
 export const GET: RequestHandler = async () => json({ templates: await all() });
 

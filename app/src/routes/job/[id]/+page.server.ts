@@ -4,7 +4,7 @@ import type { Holder } from '@kerbe/core/job';
 import { ownFaces } from '$lib/server/assets';
 import { cribBits } from '$lib/server/crib';
 import { db } from '$lib/server/db';
-import { connectedMachine } from '$lib/server/machines';
+import { machines } from '$lib/server/machines';
 import { PROGRAMS_LISTED } from '$lib/server/releases';
 import type { PageServerLoad } from './$types';
 
@@ -56,7 +56,7 @@ export const load: PageServerLoad = async ({ params, depends }) => {
     id: job.id,
     runs: runs.slice(0, RUNS),
     moreRuns: runs.length > RUNS,
-    machine: await connectedMachine(),
+    machines: await machines(),
     lastHolders: await lastHolders(job.id),
     faces: await ownFaces(),
     releases,

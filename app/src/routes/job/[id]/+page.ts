@@ -1,5 +1,5 @@
 import { error } from '@sveltejs/kit';
-import type { Job } from '@kerbe/core/job';
+import { readJob } from '@kerbe/core/job';
 import type { PageLoad } from './$types';
 
 // The job screen lives in the browser: workers, canvas, drafts kept locally.
@@ -10,5 +10,8 @@ export const load: PageLoad = async ({ data, params, fetch, depends }) => {
   depends('kerbe:job');
   const response = await fetch(`/api/jobs/${params.id}`);
   if (!response.ok) error(response.status, ((await response.json()) as { why: string }).why);
-  return { ...data, ...((await response.json()) as { revision: number; doc: Job }) };
+  const { revision, doc } = (await response.json()) as { revision: number; doc: unknown };
+  const reading = readJob(doc);
+  if (!reading.ok) error(422, `This job cannot be read: ${reading.why.slice(0, 3).join(' ')}`);
+  return { ...data, revision, doc: reading.job };
 };

@@ -2,7 +2,7 @@ import { json } from '@sveltejs/kit';
 import { sql } from 'kysely';
 import { z } from 'zod';
 import { bytesOf, jsonOf } from '$lib/server/body';
-import { inChild, TooMuch } from '$lib/server/children';
+import { inChild, WorkLimitError } from '$lib/server/children';
 import { db } from '$lib/server/db';
 import { archive, deleteJob, saveJob } from '$lib/server/jobs';
 import type { RequestHandler } from './$types';
@@ -20,7 +20,7 @@ export const GET: RequestHandler = async ({ params }) => {
 
 export const PUT: RequestHandler = async ({ params, request, locals }) => {
   const read = await inChild('job', { bytes: await bytesOf(request), bare: false }).catch((error: Error) => {
-    if (error instanceof TooMuch) return { ok: false as const, status: 422, why: error.message };
+    if (error instanceof WorkLimitError) return { ok: false as const, status: 422, why: error.message };
     throw error;
   });
   if (!read.ok) return json({ why: `The job was not saved: ${read.why}` }, { status: read.status });

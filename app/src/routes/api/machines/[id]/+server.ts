@@ -1,31 +1,47 @@
 import { json } from '@sveltejs/kit';
 import { MachineProfile, profileFaults } from '@kerbe/core/machine';
+import { z } from 'zod';
 import { jsonOf, tryJsonOf } from '$lib/server/body';
+import { writeDown } from '$lib/server/audit';
 import { db } from '$lib/server/db';
-import { tabOf } from '$lib/server/agent';
-import { connect, connectedMachine, SIMULATED, Skim, skim } from '$lib/server/machines';
+import { tabOf, type Person } from '$lib/server/agents';
+import { isSimulated, link, Skim, skim, unlink } from '$lib/server/machines';
 import type { RequestHandler } from './$types';
+
+const GONE = 'This machine is not in the shop any more.';
+const personOf = (request: Request, { user }: App.Locals): Person => ({ id: user!.id, by: user!.name, tab: tabOf(request) });
 
 export const PUT: RequestHandler = async ({ params, request, locals }) => {
   const parsed = await tryJsonOf(request, MachineProfile);
   if (!parsed.success) return json({ why: parsed.error.issues.map(({ path, message }) => `${path.join('.')}: ${message}`).join(' ') }, { status: 400 });
   const why = profileFaults(parsed.data);
   if (why.length > 0) return json({ why: why.join(' ') }, { status: 422 });
-  const { numUpdatedRows } = await db()
+  const row = await db()
     .updateTable('machine')
     .set({ doc: JSON.stringify(parsed.data), name: parsed.data.limits.name, updated_at: new Date() })
     .where('id', '=', params.id)
+    .returning('connected')
     .executeTakeFirst();
-  if (Number(numUpdatedRows) === 0) return json({ why: 'This machine is not in the shop any more.' }, { status: 404 });
-  // The agent must know the machine as it is described now.
-  const now = await connectedMachine();
-  const refused = now.id === params.id ? await connect(params.id, { id: locals.user!.id, by: locals.user!.name, tab: tabOf(request) }) : null;
+  if (!row) return json({ why: GONE }, { status: 404 });
+  // Its agent must know the machine as it is described now.
+  const refused = row.connected ? await link(params.id, personOf(request, locals)) : null;
   return json({ why: refused && `The profile is kept, but the machine is still linked as before: ${refused}` }, { status: refused ? 409 : 200 });
+};
+
+/** Links Kerbe to the machine, or lets it go. */
+export const PATCH: RequestHandler = async ({ params, request, locals }) => {
+  const read = await jsonOf(request, z.object({ linked: z.boolean() }));
+  if (!read) return json({ why: 'A machine is linked or it is not.' }, { status: 400 });
+  const person = personOf(request, locals);
+  const why = read.linked ? await link(params.id, person) : await unlink(params.id, person);
+  writeDown({ do: read.linked ? 'link' : 'unlink', machine: params.id }, { id: person.id, name: person.by }, why);
+  return json({ why }, { status: why === null ? 200 : 409 });
 };
 
 export const DELETE: RequestHandler = async ({ params }) => {
   const row = await db().selectFrom('machine').select('connected').where('id', '=', params.id).executeTakeFirst();
-  if (row?.connected || params.id === SIMULATED) return json({ why: 'The machine the agent is linked to, and the simulated one, stay.' }, { status: 409 });
+  if (row?.connected || isSimulated(params.id))
+    return json({ why: 'A machine that is linked stays, and so do the simulated ones. Let it go first.' }, { status: 409 });
   await db().deleteFrom('machine').where('id', '=', params.id).execute();
   return json({ why: null });
 };

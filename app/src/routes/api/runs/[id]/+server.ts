@@ -1,12 +1,14 @@
 import { json } from '@sveltejs/kit';
+import { sql } from 'kysely';
 import { z } from 'zod';
+import type { LengthUnit } from '@kerbe/core/length';
 import { DEFECTS, causeOf } from '@kerbe/core/setup/defects';
 import { jsonOf } from '$lib/server/body';
 import { db } from '$lib/server/db';
 import type { RequestHandler } from './$types';
 
 export const GET: RequestHandler = async ({ params }) => {
-  const events = await db().selectFrom('run_event').select(['at', 'event', 'line', 'text']).where('run_id', '=', params.id).orderBy('id').execute();
+  const events = await db().selectFrom('run_event').select(['at', 'event', 'line', 'text', 'facts']).where('run_id', '=', params.id).orderBy('id').execute();
   const photos = await db()
     .selectFrom('run_photo')
     .innerJoin('asset', 'asset.id', 'run_photo.asset_id')
@@ -35,13 +37,18 @@ export const PATCH: RequestHandler = async ({ params, request, locals }) => {
   return db()
     .transaction()
     .execute(async (trx) => {
-      const row = await trx.selectFrom('run').select(['defects', 'setup', 'message']).where('id', '=', params.id).forUpdate().executeTakeFirst();
+      const row = await trx
+        .selectFrom('run')
+        .select(['defects', 'setup', 'message', sql<LengthUnit | null>`(select doc->>'units' from job where job.id = run.job_id)`.as('unit')])
+        .where('id', '=', params.id)
+        .forUpdate()
+        .executeTakeFirst();
       if (!row) return json({ why: NO_RUN }, { status: 404 });
-      const events = await trx.selectFrom('run_event').select(['event', 'text']).where('run_id', '=', params.id).execute();
+      const events = await trx.selectFrom('run_event').select(['event', 'facts']).where('run_id', '=', params.id).execute();
       const defects = 'drop' in change ? row.defects.filter((_, k) => k !== change.drop) : [...row.defects];
       if ('defect' in change) {
         const { kind, note } = change.defect;
-        defects.push({ kind, note, cause: causeOf(kind, { setup: row.setup, events }), by: locals.user!.name, at: new Date().toISOString() });
+        defects.push({ kind, note, cause: causeOf(kind, { setup: row.setup, events }, row.unit ?? 'mm'), by: locals.user!.name, at: new Date().toISOString() });
       }
       await trx
         .updateTable('run')

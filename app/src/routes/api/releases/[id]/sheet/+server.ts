@@ -31,7 +31,7 @@ export const GET: RequestHandler = async ({ params, url }) => {
       author: release.author,
       date: report.date,
       sha256: release.sha256,
-      programs: programs.map(({ name, sha256, seconds, bits }) => ({ name, sha256, seconds, bits })),
+      programs: programs.map(({ name, sha256, seconds, changes, bits }) => ({ name, sha256, seconds, changes, bits })),
       address: `${url.origin}/job/${release.job_id}?stage=setup`,
       accepted: report.accepted.map(({ code, by }) => ({ what: report.findings.find((found) => found.code === code)?.what ?? code, by })),
     },

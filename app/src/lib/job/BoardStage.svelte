@@ -1,0 +1,89 @@
+<script lang="ts">
+  import type { ArtEditor } from '$lib/art/editor.svelte';
+  import BoardTools from '$lib/board/BoardTools.svelte';
+  import DepthLegend from '$lib/board/DepthLegend.svelte';
+  import PlanBoard from '$lib/board/PlanBoard.svelte';
+  import SectionBoard from '$lib/board/SectionBoard.svelte';
+  import type { MachineLink } from '$lib/machine.svelte';
+  import { marksOf } from '$lib/stages/cuts/marks';
+  import CarvedStage from '$lib/stages/proof/CarvedStage.svelte';
+  import type { ProofDesk } from '$lib/stages/proof/desk.svelte';
+  import type { RunDesk } from '$lib/stages/run/desk.svelte';
+  import BedBoard from '$lib/stages/setup/BedBoard.svelte';
+  import type { MachineView } from '$lib/stages/types';
+  import type { JobSession } from './session.svelte';
+  import type { JobView } from './view.svelte';
+  import WorkUnderWay from './WorkUnderWay.svelte';
+
+  let {
+    session,
+    editor,
+    view,
+    proof,
+    run,
+    machine,
+    shop,
+  }: { session: JobSession; editor: ArtEditor; view: JobView; proof: ProofDesk; run: RunDesk; machine: MachineLink; shop: MachineView } = $props();
+
+  const { stage, board } = $derived(view);
+  const job = $derived(session.job);
+  /** Nothing is planned yet where the drawing is made. */
+  const drawn = $derived(stage === 'artwork' || stage === 'board');
+  let plan = $state<PlanBoard>();
+  $effect(() => {
+    view.plan = plan;
+    return () => (view.plan = undefined);
+  });
+</script>
+
+<div class="board">
+  {#if stage === 'setup' && board === 'plan'}
+    <BedBoard {session} {machine} {shop} desk={run} />
+  {:else if board === 'plan'}
+    <PlanBoard
+      bind:this={plan}
+      {job}
+      {editor}
+      plan={session.plan}
+      showPaths={!drawn}
+      working={stage === 'artwork'}
+      marks={stage === 'cuts' ? marksOf(session, editor, view.cut) : null}
+    />
+    {#if stage === 'artwork'}<BoardTools {editor} onzoom={(factor) => plan?.zoom(factor)} onfit={() => plan?.fit()} />{/if}
+  {:else if board === 'carved'}
+    <CarvedStage {session} desk={proof} />
+  {:else}
+    <SectionBoard {job} plan={session.plan} map={proof.map} line={proof.line} online={(line) => (proof.line = line)} />
+  {/if}
+  <div class="views" role="group" aria-label="View of the board">
+    {#each ['plan', 'carved', 'section'] as const as name (name)}<button aria-pressed={board === name} onclick={() => (view.board = name)}
+        >{name === 'plan' && stage === 'setup' ? 'bed' : name}</button
+      >{/each}
+  </div>
+  <WorkUnderWay {session} {editor} />
+  {#if board === 'plan' && session.plan && !drawn && stage !== 'setup'}
+    <DepthLegend deepest={session.plan.deepest} unit={job.units} />
+  {/if}
+</div>
+
+<style>
+  .board {
+    position: relative;
+    overflow: hidden;
+  }
+  .views {
+    position: absolute;
+    top: 0.8rem;
+    left: 2.2rem;
+    display: flex;
+    background: var(--sheet);
+    border: 1px solid var(--line-strong);
+  }
+  .views button {
+    padding: 0.35rem 0.9rem;
+  }
+  .views [aria-pressed='true'] {
+    background: var(--ink);
+    color: var(--paper);
+  }
+</style>

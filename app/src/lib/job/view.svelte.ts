@@ -1,0 +1,65 @@
+/** What of the open job is on the screen: its stage, the view of the board, and the sheet that lies over both. */
+import type { ArtEditor, Place } from '$lib/art/editor.svelte';
+import { STAGES, type Stage } from './stages';
+
+export type BoardView = 'plan' | 'carved' | 'section';
+
+/** What the plan can be told to show. */
+interface PlanView {
+  fit(): void;
+  zoom(factor: number): void;
+  lookAt(at: readonly [number, number]): void;
+}
+
+export class JobView {
+  stage = $state<Stage>('artwork');
+  board = $state<BoardView>('plan');
+  /** The plan, while it is on the screen. */
+  plan = $state.raw<PlanView>();
+  /** The cut whose fields are open. */
+  cut = $state<string | null>(null);
+  sheet = $state<'finder' | 'trial' | null>(null);
+  /** The list of commands. */
+  palette = $state(false);
+  private readonly editor: ArtEditor;
+  private readonly onrecord: () => void;
+
+  /**
+   * @param asked the stage an address asks for
+   * @param onrecord called whenever the record comes up
+   */
+  constructor(editor: ArtEditor, asked: string | null, onrecord: () => void) {
+    this.editor = editor;
+    this.onrecord = onrecord;
+    this.stage = STAGES.find(({ id }) => id === asked)?.id ?? 'artwork';
+  }
+
+  get title(): string {
+    return STAGES.find(({ id }) => id === this.stage)!.title;
+  }
+
+  /** What comes after the stages that are drawn and looked at; set-up and run say themselves what is next. */
+  get next(): (typeof STAGES)[number] | null {
+    const at = STAGES.findIndex(({ id }) => id === this.stage);
+    return at < STAGES.findIndex(({ id }) => id === 'program') ? STAGES[at + 1] : null;
+  }
+
+  go = (stage: Stage): void => {
+    this.stage = stage;
+    this.editor.shown = null;
+    if (stage === 'proof') this.board = 'carved';
+    if (stage === 'artwork' || stage === 'board' || stage === 'setup') this.board = 'plan';
+    if (stage === 'record') this.onrecord();
+  };
+
+  /** Goes to where a finding is on the board. */
+  showWhere = (found: Place): void => {
+    if (!found.at) {
+      this.cut = found.cut ?? null;
+      return this.go('cuts');
+    }
+    this.board = 'plan';
+    this.editor.shown = found;
+    requestAnimationFrame(() => this.plan?.lookAt(found.at!));
+  };
+}

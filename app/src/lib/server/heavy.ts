@@ -1,0 +1,195 @@
+/** The server's heavy work, done in processes of its own so that the server goes on answering: read a job that is saved, plan for a release, read an upload, draw the paper template. */
+import { told, wordsOf } from '@kerbe/core/findings';
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { FontSource } from '@kerbe/core/artwork';
+import { readDrawing } from '@kerbe/core/artwork/import';
+import { sniff } from '@kerbe/core/artwork/sniff';
+import { PAPERS } from '@kerbe/core/artwork/template';
+import { faceById, openFont, type Font } from '@kerbe/core/artwork/text';
+import { bitLabel } from '@kerbe/core/bits';
+import { readJob, type Job } from '@kerbe/core/job';
+import { cleanText, decodeText } from '@kerbe/core/text';
+import { z } from 'zod';
+import { planJob, releasePrograms, type Plan } from '@kerbe/core/plan';
+import { carvePlan, HeightMap, thumbnail } from '@kerbe/core/proof';
+import { readProgram, statsOf } from '@kerbe/core/program';
+import { decodePicture, pictureAddress, setUpSheetPdf, templatePdf, type SheetFacts } from '@kerbe/files';
+import { textOf, type JobText } from './job-text.ts';
+import type { ProgramRecord, ReleaseReport } from './db';
+import { hashOfHashes } from './hashes';
+
+const require = createRequire(import.meta.url);
+const fonts = new Map<string, Font>();
+
+/** Faces a shop brought itself, by id: their bytes. */
+export type OwnFaces = Record<string, Uint8Array>;
+
+const fontsWith =
+  (own: OwnFaces): FontSource =>
+  (id) => {
+    const face = faceById(id);
+    if (!face && !Object.hasOwn(own, id)) return undefined;
+    let font = fonts.get(id);
+    if (!font) fonts.set(id, (font = openFont(face ? readFileSync(require.resolve(face.file)) : own[id])));
+    return font;
+  };
+
+function jobOf(doc: string): Job {
+  const reading = readJob(JSON.parse(doc));
+  if (!reading.ok) throw new Error(reading.why.join(' '));
+  return reading.job;
+}
+
+/** A job that comes in, whole: as a save with what it was made from, or as a document alone. */
+const Save = z.object({
+  from: z.int().min(0),
+  label: z.string().max(200),
+  doc: z.unknown(),
+  tab: z.string().max(80).optional(),
+  picture: z
+    .string()
+    .max(300_000)
+    .regex(/^data:image\/(png|webp);base64,/)
+    .nullable()
+    .optional(),
+});
+
+export type SaveRead =
+  { ok: true; job: JobText; from: number; label: string; tab: string | null; picture: string | null } | { ok: false; status: number; why: string };
+
+/** Reads the body of a save - or, with `bare`, of a document alone: 25 MB of it take a second that nobody else should wait. */
+export function job({ bytes, bare }: { bytes: Uint8Array; bare: boolean }): SaveRead {
+  let data: unknown;
+  try {
+    data = JSON.parse(decodeText(bytes));
+  } catch {
+    return { ok: false, status: 400, why: 'it is not JSON.' };
+  }
+  const parsed = Save.safeParse(bare ? { from: 0, label: '', doc: data } : data);
+  if (!parsed.success) return { ok: false, status: 400, why: 'the save could not be read.' };
+  const { doc, from, label, tab = null, picture = null } = parsed.data;
+  const reading = readJob(doc);
+  if (!reading.ok) return { ok: false, status: 422, why: reading.why.slice(0, 5).join(' ') };
+  return { ok: true, job: textOf(reading.job), from, label: cleanText(label), tab, picture };
+}
+
+export interface Planned {
+  /** The programs as they are kept, as JSON: they may be long, and nobody reads them on the way. */
+  programs: string;
+  count: number;
+  sha256: string;
+  report: Omit<ReleaseReport, 'accepted'>;
+}
+
+export async function plan({ doc, date, faces, crib }: { doc: string; date: string; faces: OwnFaces; crib: string[] }): Promise<Planned> {
+  const job = jobOf(doc);
+  const planned = await planJob(job, { fonts: fontsWith(faces), crib: new Set(crib) });
+  const whole = releasePrograms(job, planned, date, 'pauses');
+  const parts = releasePrograms(job, planned, date, 'tool');
+  // With one bit the program for all is the program for that bit: it is there once.
+  const files = [...whole.files, ...parts.files.filter(({ name }) => !whole.files.some((file) => file.name === name))];
+  const programs = files.map((file): ProgramRecord => {
+    const program = readProgram(file.text);
+    return {
+      ...file,
+      sha256: createHash('sha256').update(file.text).digest('hex'),
+      lines: program.lines,
+      extents: statsOf(program, job.machine).extents,
+    };
+  });
+  return {
+    programs: JSON.stringify(programs),
+    count: programs.length,
+    sha256: hashOfHashes(programs.map(({ sha256 }) => sha256)),
+    report: {
+      date,
+      seconds: planned.time.atMachine,
+      deepest: Math.max(0, ...planned.cuts.map(({ facts }) => facts.deepest)),
+      findings: [...planned.findings, ...whole.findings, ...parts.findings].map((found) => told(found, job.units)),
+      cuts: planned.cuts.map(({ cut, bit, facts, seconds, lifts }) => ({
+        id: cut.id,
+        kind: cut.kind,
+        bit: bitLabel(bit, job.units),
+        moves: facts.moves,
+        seconds,
+        deepest: facts.deepest,
+        length: facts.cutting,
+        lifts,
+      })),
+    },
+  };
+}
+
+export interface Read {
+  kind: 'drawing' | 'picture' | 'face' | 'other';
+  things: number;
+  /** Why it cannot be read. */
+  failed?: string;
+  /** Why the file is not kept, in words. */
+  why?: string;
+}
+
+/** Reads an upload again, whatever the browser made of it. */
+export async function read(file: { bytes: Uint8Array; name: string }): Promise<Read & { sha256: string }> {
+  return { ...(await kindOf(file)), sha256: createHash('sha256').update(file.bytes).digest('hex') };
+}
+
+async function kindOf({ bytes, name }: { bytes: Uint8Array; name: string }): Promise<Read> {
+  const none = (why: string): Read => ({ kind: 'other', things: 0, why });
+  const file = sniff(bytes, name);
+  switch (file.kind) {
+    case 'svg':
+    case 'dxf': {
+      const { things, findings } = readDrawing(bytes, name);
+      const bad = findings.find(({ severity }) => severity === 'error');
+      const words = bad && wordsOf(bad, 'mm');
+      return { kind: 'drawing', things: things.length, ...(words ? { failed: `${words.what} ${words.remedy}` } : {}) };
+    }
+    case 'picture':
+      try {
+        await decodePicture(bytes);
+        return { kind: 'picture', things: 1 };
+      } catch (error) {
+        return none((error as Error).message);
+      }
+    case 'font':
+      try {
+        openFont(bytes);
+        return { kind: 'face', things: 0 };
+      } catch (error) {
+        return none((error as Error).message);
+      }
+    case 'unknown':
+      return none(file.why);
+    default:
+      return none('This kind of file is not kept with a job.');
+  }
+}
+
+/** The full-size paper template as a PDF. */
+export async function template({ doc, faces, paper, date }: { doc: string; faces: OwnFaces; paper: string; date: string }): Promise<Uint8Array> {
+  return templatePdf(jobOf(doc), fontsWith(faces), PAPERS[paper] ?? PAPERS.a4, date);
+}
+
+/** Widest picture's cells: enough for a card on the wall. */
+const PICTURE_CELLS = 720;
+
+/** The set-up sheet of a release as a PDF. */
+export async function sheet({ doc, faces, facts }: { doc: string; faces: OwnFaces; facts: Omit<SheetFacts, 'picture'> }): Promise<Uint8Array> {
+  const job = jobOf(doc);
+  const planned = await planJob(job, { fonts: fontsWith(faces) });
+  return setUpSheetPdf(job, planned, { ...facts, picture: thumbnail(carvedFor(job, planned), job.board) });
+}
+
+function carvedFor(job: Job, planned: Plan): HeightMap {
+  return carvePlan(new HeightMap(job.board.width, job.board.height, job.board.width / PICTURE_CELLS), planned.cuts);
+}
+
+/** A picture of the carved board for the Shop wall, as a data address. */
+export async function picture({ doc, faces }: { doc: string; faces: OwnFaces }): Promise<string> {
+  const job = jobOf(doc);
+  const planned = await planJob(job, { fonts: fontsWith(faces) });
+  return pictureAddress(thumbnail(carvedFor(job, planned), job.board));
+}

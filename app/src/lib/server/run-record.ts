@@ -1,0 +1,116 @@
+/** The record of the runs in the database, kept from what the agents say: nothing is lost while either was away. */
+import type { RunFacts, RunState } from '@kerbe/core/link';
+import { spanAt, type ProgramSpan } from '@kerbe/core/program';
+import { env } from '$env/dynamic/private';
+import { db } from './db';
+import { programOf } from './releases';
+
+/** The newest state of every run that the database may not have yet, and where its journal is. */
+const unrecorded = new Map<string, { agent: string; run: RunState }>();
+/** What was written of a run last, and when. */
+const recorded = new Map<string, { mark: string; at: number }>();
+/** Runs remembered as written; older ones are over. */
+const REMEMBERED = 200;
+/** What the database did not take is offered again this often, also when nothing moves any more, milliseconds. */
+const AGAIN = 1000;
+let writing = false;
+let offering = false;
+
+/** Takes in the newest state of a run. @param agent the address of the agent that carries it out. */
+export function keepRecord(agent: string, run: RunState): void {
+  unrecorded.set(run.id, { agent, run });
+  if (!offering) setInterval(() => void recordRuns(), AGAIN).unref();
+  offering = true;
+  void recordRuns();
+}
+
+/** One at a time, so that an older state never overwrites a newer one; what fails is tried again. */
+async function recordRuns(): Promise<void> {
+  if (writing) return;
+  writing = true;
+  for (const [id, one] of [...unrecorded]) {
+    try {
+      await record(one.agent, one.run);
+      if (unrecorded.get(id) === one) unrecorded.delete(id);
+    } catch (error) {
+      console.error(`run record: ${(error as Error).message}`);
+    }
+  }
+  writing = false;
+}
+
+/** Keeps the row of a run up to date: at every change of state, and once a second in between. */
+async function record(agent: string, run: RunState): Promise<void> {
+  const mark = `${run.state} ${run.endedAt}`;
+  const before = recorded.get(run.id);
+  const changed = mark !== before?.mark;
+  if (!changed && (run.endedAt !== null || Date.now() - before!.at < 1000)) return;
+  // Events first: a run that is told as ended has all of them.
+  if (changed) await takeJournal(agent, run.id);
+  await db()
+    .updateTable('run')
+    .set({
+      state: run.state,
+      message: run.message,
+      line: run.line,
+      lines: run.lines,
+      actual_seconds: run.seconds,
+      bit_seconds: JSON.stringify(run.bitSeconds),
+      ended_at: run.endedAt ? new Date(run.endedAt) : null,
+    })
+    .where('id', '=', run.id)
+    .execute();
+  if (changed && run.endedAt) {
+    const row = await db().selectFrom('run').select(['job_id', 'release_id', 'program']).where('id', '=', run.id).executeTakeFirst();
+    if (row && run.state !== 'done') {
+      const { spans = [] } = ((await programOf(row.release_id, row.program)) ?? {}) as { spans?: ProgramSpan[] };
+      await db()
+        .updateTable('run')
+        .set({ cut_last: JSON.stringify(spanAt(spans, run.line + 1)) })
+        .where('id', '=', run.id)
+        .execute();
+    }
+    if (row)
+      await db()
+        .updateTable('job')
+        .set({ state: run.state === 'done' ? 'done' : 'ready' })
+        .where('id', '=', row.job_id)
+        .execute();
+  }
+  recorded.delete(run.id);
+  recorded.set(run.id, { mark, at: Date.now() });
+  if (recorded.size > REMEMBERED) recorded.delete(recorded.keys().next().value!);
+}
+
+/** Copies what the agent's journal has and the database has not. */
+async function takeJournal(agent: string, run: string): Promise<void> {
+  const response = await fetch(`${agent}/journal/${run}`, { headers: { authorization: `Bearer ${env.KERBE_AGENT_TOKEN}` } });
+  const entries = (await response.json()) as { at: string; event: string; line?: number; text?: string; facts?: RunFacts }[];
+  const kept = entries.filter(({ event }) => event !== 'progress');
+  // One at a time: two that counted together would both write the same, and later ones then skip as many.
+  await db()
+    .transaction()
+    .execute(async (trx) => {
+      await trx.selectFrom('run').select('id').where('id', '=', run).forUpdate().executeTakeFirst();
+      const { count } = await trx
+        .selectFrom('run_event')
+        .select((eb) => eb.fn.countAll<string>().as('count'))
+        .where('run_id', '=', run)
+        .executeTakeFirstOrThrow();
+      const fresh = kept.slice(Number(count));
+      if (fresh.length === 0) return;
+      await trx
+        .insertInto('run_event')
+        .values(
+          fresh.map(({ at, event, line, text, facts }) => ({
+            run_id: run,
+            at: new Date(at),
+            event,
+            line: line ?? null,
+            text: text ?? null,
+            facts: facts ? JSON.stringify(facts) : null,
+          })),
+        )
+        .execute();
+    });
+}

@@ -1,0 +1,35 @@
+/** The bits a shop begins with. */
+import { Bit } from '@kerbe/core/job';
+
+const bit = (fields: object): Bit => Bit.parse(fields);
+
+/** What most sign shops own; new signs begin with the first five. */
+export const USUAL: Bit[] = [
+  bit({ kind: 'v', id: 'v60', name: '60° V, 12.7 mm', angle: 60, diameter: 12.7, fluteLength: 16 }),
+  bit({ kind: 'v', id: 'v90', name: '90° V, 19 mm', angle: 90, diameter: 19, fluteLength: 14 }),
+  bit({ kind: 'end', id: 'end6', name: 'end mill, 6.35 mm', diameter: 6.35 }),
+  bit({ kind: 'end', id: 'end3', name: 'end mill, 3.175 mm', diameter: 3.175, fluteLength: 12 }),
+  bit({ kind: 'drill', id: 'drill5', name: 'drill, 5 mm', diameter: 5, shank: 5, fluteLength: 50 }),
+  bit({ kind: 'v', id: 'v30', name: '30° V, 6.35 mm', angle: 30, diameter: 6.35, fluteLength: 12 }),
+  bit({ kind: 'ball', id: 'ball6', name: 'ball nose, 6.35 mm', diameter: 6.35 }),
+  bit({ kind: 'tapered', id: 'taper', name: 'tapered ball, 11°, tip 1 mm', angle: 11, diameter: 6.35, tipRadius: 0.5, fluteLength: 25 }),
+  bit({
+    kind: 'engraving',
+    id: 'engrave20',
+    name: 'engraving cutter, 20°, tip 0.5 mm',
+    angle: 20,
+    diameter: 3.175,
+    tipFlat: 0.508,
+    shank: 3.175,
+    flutes: 1,
+    fluteLength: 7.4,
+  }),
+  bit({ kind: 'drag', id: 'drag', name: 'drag diamond, 90°', diameter: 6.35, lineWidth: 0.5, flutes: 1 }),
+  bit({ kind: 'surfacing', id: 'surf25', name: 'surfacing bit, 25 mm', diameter: 25, fluteLength: 10, flutes: 3 }),
+  bit({ kind: 'end', id: 'comp6', name: 'compression bit, 6.35 mm', diameter: 6.35, spiral: 'compression', upLength: 5 }),
+];
+
+/** One of the usual bits, as a bit of a job. */
+export const bitOf = (id: string): Bit => ({ ...USUAL.find((one) => one.id === id)!, crib: id });
+
+export const SHOP_BITS: Record<string, Bit> = Object.fromEntries(USUAL.slice(0, 5).map(({ id }) => [id, bitOf(id)]));

@@ -1,0 +1,220 @@
+<script lang="ts">
+  /** What can be done with what is selected: each button is one named step that can be undone. */
+  import type { Edit } from '@kerbe/core/artwork/edit';
+  import type { ArtEditor } from '$lib/art/editor.svelte';
+  import { nameOf } from '$lib/art/fields';
+  import Choice from '$lib/ui/Choice.svelte';
+  import LengthField from '$lib/ui/LengthField.svelte';
+  import NumberField from '$lib/ui/NumberField.svelte';
+
+  let { editor }: { editor: ArtEditor } = $props();
+  const unit = $derived(editor.job.units);
+  const ids = $derived(editor.ids);
+  const many = $derived(ids.length > 1);
+  const box = $derived.by(() => {
+    void editor.drawing.things;
+    return editor.selectionBox();
+  });
+  const grouped = $derived(ids.some((id) => editor.job.items[id]?.group));
+  const locked = $derived(ids.length > 0 && ids.every((id) => editor.job.items[id]?.locked));
+  const guide = $derived(ids.length > 0 && ids.every((id) => editor.job.items[id]?.guide));
+  const lines = $derived(ids.some((id) => (editor.drawing.things.get(id)?.lines.length ?? 0) > 0));
+
+  let to = $state<'each other' | 'board'>('board');
+  let turn = $state(90);
+  let by = $state(3);
+  let join = $state<'round' | 'mitre' | 'square'>('round');
+  let radius = $state(5);
+  let margin = $state(5);
+  let clear = $state(5);
+  /** In the order they were picked; what was caught all at once stands in the order of the drawing. */
+  const picked = $derived([...editor.selection].filter((id) => editor.job.items[id]));
+  let around = $state('');
+  let plate = $state('');
+  const rows = $state({ columns: 3, rows: 1, dx: 50, dy: 50, count: 6, thick: 3 });
+  const others = $derived(
+    editor.job.itemOrder
+      .filter((id) => !editor.selection.has(id))
+      .map((id) => editor.job.items[id])
+      .filter((item) => item.kind !== 'picture' && item.kind !== 'line')
+      .slice(0, 200),
+  );
+  const act = (label: string, edit: Edit) => void editor.edit(label, edit);
+  const EDGES = [
+    ['left', 'Left'],
+    ['middle', 'Middle'],
+    ['right', 'Right'],
+    ['top', 'Back'],
+    ['centre', 'Centre'],
+    ['bottom', 'Front'],
+  ] as const;
+  const grow = (wanted: number, now: number) => now > 0 && act('Size', { do: 'scale', ids, x: wanted / now, y: wanted / now });
+</script>
+
+{#if box}
+  <LengthField label="Overall width" value={box.maxX - box.minX} {unit} min={0.01} onchange={(v) => grow(v, box.maxX - box.minX)} />
+  <LengthField label="Overall height" value={box.maxY - box.minY} {unit} min={0.01} onchange={(v) => grow(v, box.maxY - box.minY)} />
+{/if}
+<div class="row">
+  <button class="press" onclick={() => act('Copy', { do: 'rows', ids, columns: 2, rows: 1, dx: 10, dy: 0 })}>Copy</button>
+  <button class="press" onclick={() => editor.remove()}>Delete</button>
+  {#if many}<button class="press" onclick={() => editor.group()}>Group</button>{/if}
+  {#if grouped}<button class="press" onclick={() => editor.ungroup()}>Ungroup</button>{/if}
+  <button class="press" onclick={() => editor.mark('locked', !locked)}>{locked ? 'Unlock' : 'Lock'}</button>
+  <button class="press" onclick={() => editor.mark('hidden', true)}>Hide</button>
+  <button class="press" aria-pressed={guide} title="Drawn to look by; no cut works on it" onclick={() => editor.mark('guide', !guide)}>Only a guide</button>
+</div>
+
+<details>
+  <summary>Line up and spread</summary>
+  <Choice
+    label="Line up with"
+    value={to}
+    options={[
+      { value: 'board', label: 'the board' },
+      { value: 'each other', label: 'each other' },
+    ]}
+    onchange={(v) => (to = v)}
+  />
+  <div class="row">
+    {#each EDGES as [edge, label] (edge)}<button class="press" onclick={() => act(`Line up: ${label.toLowerCase()}`, { do: 'align', ids, edge, to })}
+        >{label}</button
+      >{/each}
+  </div>
+  <div class="row">
+    <button class="press" disabled={ids.length < 3} onclick={() => act('Distribute horizontally', { do: 'spread', ids, along: 'x' })}
+      >Distribute horizontally</button
+    >
+    <button class="press" disabled={ids.length < 3} onclick={() => act('Distribute vertically', { do: 'spread', ids, along: 'y' })}
+      >Distribute vertically</button
+    >
+  </div>
+  <Choice
+    label="Fit into"
+    value={plate}
+    options={[{ value: '', label: 'the board' }, ...others.map((item) => ({ value: item.id, label: nameOf(item) }))]}
+    onchange={(v) => (plate = v)}
+  />
+  <LengthField label="Margin all round" value={margin} {unit} min={0} onchange={(v) => (margin = v)} />
+  <div class="row"><button class="press" onclick={() => act('Fit', { do: 'fit', ids, into: plate || ' board', margin })}>Make it fit</button></div>
+</details>
+
+<details>
+  <summary>Turn and mirror</summary>
+  <NumberField label="Turn by" value={turn} unit="degrees" min={-360} max={360} step={0.01} onchange={(v) => (turn = v)} />
+  <div class="row">
+    <button class="press" onclick={() => act('Turn', { do: 'turn', ids, by: turn })}>Turn</button>
+    <button class="press" onclick={() => act('Mirror left to right', { do: 'mirror', ids, across: 'x' })}>Mirror left to right</button>
+    <button class="press" onclick={() => act('Mirror front to back', { do: 'mirror', ids, across: 'y' })}>Mirror front to back</button>
+  </div>
+</details>
+
+<details>
+  <summary>Combine and reshape</summary>
+  <div class="row">
+    <button class="press" disabled={!many} onclick={() => act('Unite', { do: 'unite', ids })}>Unite</button>
+    <button class="press" disabled={!many} onclick={() => act('Take the others from the first', { do: 'subtract', ids: picked })}
+      >{many ? `Subtract from “${nameOf(editor.job.items[picked[0]])}”` : 'Subtract from the first selected'}</button
+    >
+    <button class="press" disabled={!many} onclick={() => act('Intersect', { do: 'intersect', ids })}>Intersect</button>
+  </div>
+  <LengthField label="Offset (minus = inward)" value={by} {unit} onchange={(v) => (by = v)} />
+  <Choice
+    label="Its corners"
+    value={join}
+    options={[
+      { value: 'round', label: 'round' },
+      { value: 'mitre', label: 'sharp' },
+      { value: 'square', label: 'cut square' },
+    ]}
+    onchange={(v) => (join = v)}
+  />
+  <div class="row">
+    <button class="press" onclick={() => act(by < 0 ? 'Line inside' : 'Line outside', { do: 'offset', ids, by, join })}>Offset outline</button>
+  </div>
+  <LengthField label="Corner size" value={radius} {unit} min={0.01} onchange={(v) => (radius = v)} />
+  <div class="row">
+    <button class="press" onclick={() => act('Round the corners', { do: 'corners', ids, radius, how: 'fillet' })}>Round the corners</button>
+    <button class="press" onclick={() => act('Cut off the corners', { do: 'corners', ids, radius, how: 'chamfer' })}>Cut them off</button>
+  </div>
+  {#if others.length}
+    <Choice
+      label="Keep clear of"
+      value={around || others[0].id}
+      options={others.map((item) => ({ value: item.id, label: nameOf(item) }))}
+      onchange={(v) => (around = v)}
+    />
+    <LengthField label="By at least" value={clear} {unit} min={0} onchange={(v) => (clear = v)} />
+    <div class="row">
+      <button class="press" onclick={() => act('Clear around', { do: 'clear around', ids, by: around || others[0].id, margin: clear })}>Trim back</button>
+    </div>
+  {/if}
+  <div class="row">
+    {#if lines}<button class="press" onclick={() => act('Thicken the line', { do: 'thicken', ids, width: rows.thick })}>Make a shape of the line</button>{/if}
+    <button class="press" onclick={() => act('Make free paths', { do: 'to paths', ids })}>Make free paths</button>
+    <button class="press" onclick={() => act('Take apart', { do: 'take apart', ids })}>Take apart</button>
+  </div>
+  {#if lines}<LengthField label="Width of that shape" value={rows.thick} {unit} min={0.01} onchange={(v) => (rows.thick = v)} />{/if}
+</details>
+
+<details>
+  <summary>Copies and order</summary>
+  <NumberField label="Copies across" value={rows.columns} min={1} max={500} onchange={(v) => (rows.columns = v)} />
+  <NumberField label="Rows" value={rows.rows} min={1} max={500} onchange={(v) => (rows.rows = v)} />
+  <LengthField label="Apart, across" value={rows.dx} {unit} onchange={(v) => (rows.dx = v)} />
+  <LengthField label="Apart, between rows" value={rows.dy} {unit} onchange={(v) => (rows.dy = v)} />
+  <div class="row">
+    <button class="press" onclick={() => act('Rows of copies', { do: 'rows', ids, columns: rows.columns, rows: rows.rows, dx: rows.dx, dy: rows.dy })}
+      >Set them in rows</button
+    >
+  </div>
+  <NumberField label="Round a middle" value={rows.count} unit="copies" min={2} max={500} onchange={(v) => (rows.count = v)} />
+  <div class="row">
+    <button
+      class="press"
+      onclick={() => {
+        const { count } = rows;
+        editor.hand.pointFor = { what: 'middle of the ring', then: (x, y) => act('Ring of copies', { do: 'ring', ids, count, about: [x, y] }) };
+        editor.hand.tool = 'point';
+      }}>Set them round a point…</button
+    >
+  </div>
+  <div class="row">
+    <button class="press" disabled={!many} onclick={() => act('Order left to right', { do: 'order', ids, how: 'left to right' })}>Order left to right</button>
+    <button class="press" disabled={!many} onclick={() => act('Order inside out', { do: 'order', ids, how: 'inside out' })}>Order inside out</button>
+    <button class="press" onclick={() => act('First in order', { do: 'order', ids, how: 'first' })}>First</button>
+    <button class="press" onclick={() => act('Last in order', { do: 'order', ids, how: 'last' })}>Last</button>
+    <button class="press" aria-pressed={editor.showOrder} onclick={() => (editor.showOrder = !editor.showOrder)}>Show the order</button>
+  </div>
+  <Choice
+    label="Cuts go from thing to thing"
+    value={editor.job.program.order}
+    options={[
+      { value: 'shortest', label: 'the shortest way' },
+      { value: 'artwork', label: 'in this order' },
+    ]}
+    onchange={(v) => editor.session.edit('Order of cutting', (d) => void (d.program.order = v))}
+  />
+</details>
+
+<style>
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.4rem;
+    padding: 0.4rem 0;
+  }
+  details {
+    border-top: 1px solid var(--line);
+  }
+  summary {
+    cursor: pointer;
+    padding: 0.55rem 0;
+    font-weight: 550;
+    font-size: 0.95rem;
+  }
+  [aria-pressed='true'] {
+    border-color: var(--accent);
+    box-shadow: inset 0 -2px 0 var(--accent);
+  }
+</style>

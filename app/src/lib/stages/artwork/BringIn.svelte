@@ -1,0 +1,253 @@
+<script lang="ts">
+  /** A file before it is on the board: its real size, what it holds, and - for a picture - the trace over it. */
+  import { wordsOf } from '@kerbe/core/findings';
+  import { UNITS } from '@kerbe/core/artwork/units';
+  import type { Incoming } from '$lib/art/incoming.svelte';
+  import Choice from '$lib/ui/Choice.svelte';
+  import { len } from '$lib/ui/format';
+  import LengthField from '$lib/ui/LengthField.svelte';
+  import Sheet from '$lib/ui/Sheet.svelte';
+
+  const UNIT_NAME: Record<string, string> = { mm: 'millimetres', cm: 'centimetres', in: 'inches' };
+  let { incoming, onclose }: { incoming: Incoming; onclose: () => void } = $props();
+  const units = $derived(incoming.editor.job.units);
+  const view = $derived(incoming.view);
+  const size = $derived(incoming.size);
+  const board = $derived(incoming.editor.job.board);
+  const tooLarge = $derived(size.width > board.width || size.height > board.height);
+  let placing = $state(false);
+
+  const holds = $derived.by(() => {
+    if (!view) return '';
+    const some = (n: number, one: string, more: string) => (n === 0 ? [] : [`${n} ${n === 1 ? one : more}`]);
+    return [...some(view.shapes, 'shape', 'shapes'), ...some(view.lines, 'line', 'lines'), ...some(view.words, 'piece of words', 'pieces of words')].join(', ');
+  });
+  const frame = $derived.by(() => {
+    if (incoming.picture)
+      return { x: -incoming.picture.width / 2, y: -incoming.picture.height / 2, width: incoming.picture.width, height: incoming.picture.height };
+    const b = view?.box;
+    if (!b || b.minX > b.maxX) return { x: 0, y: 0, width: 1, height: 1 };
+    return { x: b.minX, y: b.minY, width: Math.max(1e-3, b.maxX - b.minX), height: Math.max(1e-3, b.maxY - b.minY) };
+  });
+  let canvas = $state<HTMLCanvasElement>();
+  $effect(() => {
+    const context = canvas?.getContext('2d');
+    if (!canvas || !context || !view) return;
+    const [w, h] = [canvas.width, canvas.height];
+    context.clearRect(0, 0, w, h);
+    const scale = Math.min((w - 16) / frame.width, (h - 16) / frame.height);
+    context.save();
+    context.translate(w / 2 - (frame.x + frame.width / 2) * scale, h / 2 + (frame.y + frame.height / 2) * scale);
+    context.scale(scale, -scale);
+    context.lineWidth = 1.5 / scale;
+    context.strokeStyle = getComputedStyle(canvas).getPropertyValue(incoming.picture ? '--accent' : '--ink');
+    const path = new Path2D();
+    for (const xy of view.preview) {
+      path.moveTo(xy[0], xy[1]);
+      for (let i = 2; i < xy.length; i += 2) path.lineTo(xy[i], xy[i + 1]);
+    }
+    context.stroke(path);
+    context.restore();
+  });
+  let timer: ReturnType<typeof setTimeout> | null = null;
+  function retrace() {
+    if (timer) clearTimeout(timer);
+    timer = setTimeout(() => void incoming.retrace(), 60);
+  }
+  async function place() {
+    placing = true;
+    try {
+      await incoming.place();
+      onclose();
+    } catch (error) {
+      incoming.failed = (error as Error).message;
+    } finally {
+      placing = false;
+    }
+  }
+</script>
+
+<Sheet title={incoming.name} wide {onclose}>
+  {#if incoming.failed}
+    <p class="caution" role="alert">{incoming.failed}</p>
+    <button class="next" onclick={onclose}>Back to the board</button>
+  {:else if incoming.doing || !view}
+    <p role="status">{incoming.doing ?? 'Reading the file'}…</p>
+    <progress></progress>
+    <p>
+      <button
+        class="press"
+        onclick={() => {
+          incoming.editor.desk.cancel();
+          void incoming.editor.redraw(incoming.editor.job);
+          onclose();
+        }}>Cancel</button
+      >
+    </p>
+  {:else}
+    <div class="two">
+      <div class="picture" style="aspect-ratio: 4 / 3">
+        {#if incoming.picture}<img src={incoming.picture.url} alt="As it came" />{/if}
+        <canvas bind:this={canvas} width="560" height="420" aria-label="Outline of what was read"></canvas>
+      </div>
+      <div>
+        <p class="figure big" data-size>{len(size.width, units)} × {len(size.height, units)}</p>
+        <p>{holds}</p>
+        {#if incoming.picture}
+          <LengthField label="Width of the picture" value={incoming.pictureWidth} unit={units} min={1} onchange={(v) => (incoming.pictureWidth = v)} />
+          <LengthField
+            label="Height of the picture"
+            value={(incoming.pictureWidth * incoming.picture.height) / incoming.picture.width}
+            unit={units}
+            min={1}
+            onchange={(v) => (incoming.pictureWidth = (v * incoming.picture!.width) / incoming.picture!.height)}
+          />
+          <p class="quiet">
+            {incoming.picture.width} × {incoming.picture.height} pixels{incoming.picture.dpi
+              ? `, ${incoming.picture.dpi} to the inch`
+              : '; it states no size, so one that suits the board is proposed'}.
+          </p>
+          <label class="slide"
+            >Darker than <b class="figure">{incoming.trace.threshold}</b> is carved
+            <input type="range" min="1" max="254" bind:value={incoming.trace.threshold} oninput={retrace} /></label
+          >
+          <label class="slide"
+            >Spots under <b class="figure">{incoming.trace.despeckle}</b> pixels are left out
+            <input type="range" min="0" max="200" bind:value={incoming.trace.despeckle} oninput={retrace} /></label
+          >
+          <label class="slide"
+            >Curves keep within <b class="figure">{incoming.trace.smooth.toFixed(2)}</b> pixels
+            <input type="range" min="0.1" max="3" step="0.05" bind:value={incoming.trace.smooth} oninput={retrace} /></label
+          >
+          <label class="tick"><input type="checkbox" bind:checked={incoming.trace.invert} onchange={retrace} /> Carve what is light instead</label>
+          <Choice
+            label="Trace"
+            value={incoming.trace.along}
+            options={[
+              { value: 'outline', label: 'round the dark areas' },
+              { value: 'middle', label: 'along the middle of thin lines' },
+            ]}
+            onchange={(v) => {
+              incoming.trace.along = v;
+              retrace();
+            }}
+          />
+          <label class="tick"
+            ><input type="checkbox" bind:checked={incoming.keepPicture} disabled={incoming.kept.state !== 'kept'} /> Lay the picture itself under it, locked</label
+          >
+        {:else}
+          {#if view.size.known}
+            <p class="quiet">Size given in {UNIT_NAME[view.size.unit] ?? view.size.unit}.</p>
+          {:else}
+            <p>The file does not say how large it is. It was likely drawn in:</p>
+            <Choice
+              label="One unit of the file is"
+              value={String(incoming.unit)}
+              options={UNITS.map(({ unit }, i) => ({ value: String(i), label: `1 ${unit}` }))}
+              onchange={(v) => {
+                incoming.unit = Number(v);
+                incoming.width = null;
+              }}
+            />
+          {/if}
+          <LengthField label="Width" value={size.width} unit={units} min={0.01} onchange={(v) => (incoming.width = v)} />
+          <LengthField
+            label="Height"
+            value={size.height}
+            unit={units}
+            min={0.01}
+            onchange={(v) => size.height > 0 && (incoming.width = (v * size.width) / size.height)}
+          />
+          <label class="tick"><input type="checkbox" bind:checked={incoming.together} disabled={incoming.oneThing} /> Keep it together as a group</label>
+          <label class="tick"
+            ><input type="checkbox" bind:checked={incoming.oneThing} /> Make one thing of each layer (for drawings of thousands of shapes)</label
+          >
+        {/if}
+        {#if tooLarge}
+          <p class="caution">It is larger than the board ({len(board.width, units)} × {len(board.height, units)}).</p>
+          <button
+            class="press"
+            onclick={() => {
+              const k = 0.9 * Math.min(board.width / size.width, board.height / size.height);
+              if (incoming.picture) incoming.pictureWidth *= k;
+              else incoming.width = size.width * k;
+            }}>Make it fit the board</button
+          >
+        {/if}
+        {#each view.findings.slice(0, 6).map((f) => wordsOf(f, incoming.editor.job.units)) as words, i (i)}<p class="quiet">
+            ▲ {words.what}
+            {words.why}
+          </p>{/each}
+        <p class="quiet" data-kept={incoming.kept.state}>
+          {incoming.kept.state === 'kept'
+            ? 'The file is kept with the job.'
+            : incoming.kept.state === 'sending'
+              ? 'Sending the file to be kept with the job…'
+              : incoming.kept.why}
+        </p>
+        <p class="quiet">Drawings belong to who made them: have the owner’s permission before you sell work made from one.</p>
+        <div class="row">
+          <button class="next" disabled={placing} onclick={place}>Put it on the board</button>
+          <button class="press" onclick={onclose}>Cancel</button>
+        </div>
+      </div>
+    </div>
+  {/if}
+</Sheet>
+
+<style>
+  .two {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+    gap: 1.4rem;
+  }
+  .picture {
+    position: relative;
+    background: var(--bed);
+  }
+  .picture img,
+  .picture canvas {
+    position: absolute;
+    inset: 0;
+    width: 100%;
+    height: 100%;
+    object-fit: contain;
+    padding: 0;
+  }
+  .picture img {
+    padding: calc(8% / 5.6);
+    opacity: 0.55;
+  }
+  .big {
+    font-size: 1.5rem;
+  }
+  p {
+    font-size: 0.92rem;
+    padding: 0.15rem 0;
+  }
+  .slide {
+    display: block;
+    font-size: 0.9rem;
+    padding: 0.25rem 0;
+  }
+  .slide input {
+    width: 100%;
+  }
+  .tick {
+    display: flex;
+    gap: 0.5rem;
+    align-items: center;
+    font-size: 0.9rem;
+    padding: 0.25rem 0;
+  }
+  .row {
+    display: flex;
+    gap: 0.6rem;
+    padding-top: 0.7rem;
+  }
+  @media (max-width: 800px) {
+    .two {
+      grid-template-columns: 1fr;
+    }
+  }
+</style>

@@ -1,0 +1,148 @@
+<script lang="ts">
+  /** Plates from a list: one row a plate, its columns put into lines of words, laid out in a grid on the board. */
+  import { decodeText } from '@kerbe/core/text';
+  import Papa from 'papaparse';
+  import { FACES, SINGLE_LINE } from '@kerbe/core/artwork/faces';
+  import { filled, layPlates, type PlateLayout, type PlateList } from '@kerbe/core/artwork/list';
+  import type { ArtEditor } from '$lib/art/editor.svelte';
+  import Choice from '$lib/ui/Choice.svelte';
+  import LengthField from '$lib/ui/LengthField.svelte';
+  import Sheet from '$lib/ui/Sheet.svelte';
+
+  let chooser: HTMLInputElement;
+  let { editor, text, onclose }: { editor: ArtEditor; text: string; onclose: () => void } = $props();
+  const EXAMPLE = 'Name,Latin\nOak,Quercus robur\nElm,Ulmus';
+  /** Stands for the number of the plate. */
+  const COUNTER = '{#}';
+  const units = $derived(editor.job.units);
+  // svelte-ignore state_referenced_locally
+  let typed = $state(text);
+  const layout = $state<PlateLayout>({
+    width: 80,
+    height: 30,
+    radius: 3,
+    gap: 6,
+    margin: 10,
+    face: 'barlow',
+    lines: [{ pattern: '{1}', capHeight: 8, above: 3 }],
+    hole: { diameter: 3, inset: 4 },
+  });
+  const parsed = $derived(Papa.parse<string[]>(typed.trim(), { skipEmptyLines: 'greedy' }));
+  const list = $derived<PlateList>({ columns: parsed.data[0] ?? [], rows: parsed.data.slice(1) });
+  const laid = $derived(layPlates(editor.job, list, layout));
+  const plates = $derived(new Set(laid.items.map(({ group }) => group)).size);
+
+  function addLine() {
+    const n = layout.lines.length;
+    layout.lines.push({ pattern: `{${n + 1}}`, capHeight: 4, above: -6 * n });
+  }
+  async function read(event: Event) {
+    const file = (event.currentTarget as HTMLInputElement).files?.[0];
+    if (file) typed = decodeText(new Uint8Array(await file.arrayBuffer()));
+  }
+  function place() {
+    const { items } = layPlates($state.snapshot(editor.job) as typeof editor.job, $state.snapshot(list), $state.snapshot(layout));
+    editor.addAll(`${plates} plates from a list`, items);
+    onclose();
+  }
+</script>
+
+<Sheet title="Plates from a list" wide {onclose}>
+  <div class="two">
+    <div>
+      <label for="list">The list, the names of its columns in the first line (paste it, or open a CSV)</label>
+      <textarea id="list" rows="9" bind:value={typed} placeholder={EXAMPLE}></textarea>
+      <input bind:this={chooser} type="file" hidden accept=".csv,.tsv,.txt,text/csv" onchange={read} />
+      <button class="press" onclick={() => chooser.click()}>Open a CSV…</button>
+      {#if parsed.errors.length && parsed.errors[0].type !== 'Delimiter'}<p class="caution">
+          Line {(parsed.errors[0].row ?? 0) + 1} of the list: {parsed.errors[0].message}. Look at its quotation marks.
+        </p>{/if}
+      <p class="quiet">
+        {list.rows.length} rows; columns: {list.columns.map((name, i) => `{${name || i + 1}}`).join(' ') || 'none yet'}. {COUNTER} counts.
+      </p>
+      {#each layout.lines as line, i (i)}
+        <div class="line">
+          <label>Line {i + 1} says <input type="text" bind:value={line.pattern} /></label>
+          <span class="quiet">{list.rows[0] ? filled(line.pattern, list, list.rows[0], 1) : ''}</span>
+          {#if layout.lines.length > 1}<button class="press" onclick={() => layout.lines.splice(i, 1)}>Remove</button>{/if}
+        </div>
+        <LengthField label="Capital height" value={line.capHeight} unit={units} min={0.5} onchange={(v) => (line.capHeight = v)} />
+        <LengthField label="Above the middle" value={line.above} unit={units} onchange={(v) => (line.above = v)} />
+      {/each}
+      <button class="press" onclick={addLine}>One more line</button>
+    </div>
+    <div>
+      <LengthField label="Width of a plate" value={layout.width} unit={units} min={1} onchange={(v) => (layout.width = v)} />
+      <LengthField label="Height of a plate" value={layout.height} unit={units} min={1} onchange={(v) => (layout.height = v)} />
+      <LengthField label="Corner radius" value={layout.radius} unit={units} min={0} onchange={(v) => (layout.radius = v)} />
+      <LengthField label="Between plates" value={layout.gap} unit={units} min={0} onchange={(v) => (layout.gap = v)} />
+      <LengthField label="From the board’s edges" value={layout.margin} unit={units} min={0} onchange={(v) => (layout.margin = v)} />
+      <Choice
+        label="Font"
+        value={layout.face}
+        options={[...FACES.map(({ id, name }) => ({ value: id, label: name })), { value: SINGLE_LINE, label: 'Single line (for engraving)' }]}
+        onchange={(v) => (layout.face = v)}
+      />
+      <label class="tick"
+        ><input
+          type="checkbox"
+          checked={layout.hole !== undefined}
+          onchange={(e) => (layout.hole = e.currentTarget.checked ? { diameter: 3, inset: 4 } : undefined)}
+        /> Holes in the corners</label
+      >
+      {#if layout.hole}
+        {@const hole = layout.hole}
+        <LengthField label="Diameter of a hole" value={hole.diameter} unit={units} min={0.1} onchange={(v) => (hole.diameter = v)} />
+        <LengthField label="In from both edges" value={hole.inset} unit={units} min={0.1} onchange={(v) => (hole.inset = v)} />
+      {/if}
+      <p class="quiet">Words wider than a plate are made smaller until they fit.</p>
+      {#if laid.leftOver}<p class="caution">{laid.leftOver} {laid.leftOver === 1 ? 'plate finds' : 'plates find'} no room on this board.</p>{/if}
+      <div class="row">
+        <button class="next" disabled={plates === 0} onclick={place}>Lay out {plates} {plates === 1 ? 'plate' : 'plates'}</button>
+        <button class="press" onclick={onclose}>Cancel</button>
+      </div>
+    </div>
+  </div>
+</Sheet>
+
+<style>
+  .two {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+    gap: 1.4rem;
+  }
+  textarea,
+  .line input {
+    width: 100%;
+    background: var(--sheet);
+    border: 1px solid var(--line-strong);
+    color: var(--ink);
+    padding: 0.4rem;
+  }
+  label {
+    font-size: 0.9rem;
+  }
+  .line {
+    padding-top: 0.6rem;
+  }
+  .tick {
+    display: flex;
+    gap: 0.5rem;
+    align-items: center;
+    padding: 0.3rem 0;
+  }
+  .row {
+    display: flex;
+    gap: 0.6rem;
+    padding-top: 0.8rem;
+  }
+  p {
+    font-size: 0.9rem;
+    padding: 0.25rem 0;
+  }
+  @media (max-width: 800px) {
+    .two {
+      grid-template-columns: 1fr;
+    }
+  }
+</style>

@@ -1,0 +1,111 @@
+<script lang="ts">
+  /** The figures of one drawn thing: where it is, how it is turned, and what its kind asks for. */
+  import type { Item } from '@kerbe/core/job';
+  import type { ArtEditor } from '$lib/art/editor.svelte';
+  import { FIELDS, HOLE_FIELDS, KIND_NAMES, type Field } from '$lib/art/fields';
+  import Choice from '$lib/ui/Choice.svelte';
+  import LengthField from '$lib/ui/LengthField.svelte';
+  import NumberField from '$lib/ui/NumberField.svelte';
+
+  let { editor, item }: { editor: ArtEditor; item: Item } = $props();
+  const unit = $derived(editor.job.units);
+  type Bag = Record<string, string | number>;
+
+  const set = (field: Field, value: string | number) => editor.set<Item>(field.label, item.id, (d) => void ((d as unknown as Bag)[field.key] = value));
+  const setLayout = (field: Field, value: string | number) =>
+    editor.set<Extract<Item, { kind: 'holes' }>>(field.label, item.id, (d) => void ((d.layout as unknown as Bag)[field.key] = value));
+  const place = (key: 'x' | 'y' | 'angle', value: number) => editor.set<Item>(key === 'angle' ? 'Turn' : 'Move', item.id, (d) => void (d[key] = value));
+  const LAYOUTS = {
+    rows: { kind: 'rows', columns: 4, rows: 2, dx: 30, dy: 30 },
+    circle: { kind: 'circle', count: 6, across: 60 },
+    corners: { kind: 'corners', width: 200, height: 100, inset: 10 },
+  } as const;
+  const isLine = $derived(item.kind === 'line');
+
+  function pickStart() {
+    editor.hand.pointFor = {
+      what: isLine ? 'start of the line' : 'middle',
+      then: (x, y) =>
+        editor.set<Item>('Move to a point', item.id, (d) => {
+          d.x = Math.round(x * 1e4) / 1e4;
+          d.y = Math.round(y * 1e4) / 1e4;
+        }),
+    };
+    editor.hand.tool = 'point';
+  }
+</script>
+
+{#snippet fields(list: Field[], bag: Bag, change: (field: Field, value: string | number) => void)}
+  {#each list as field (field.key)}
+    {#if field.kind === 'length'}
+      <LengthField label={field.label} value={Number(bag[field.key])} {unit} min={field.min} onchange={(v) => change(field, v)} />
+    {:else if field.kind === 'number'}
+      <NumberField
+        label={field.label}
+        value={Number(bag[field.key])}
+        unit={field.unit}
+        min={field.min}
+        max={field.max}
+        step={field.step ?? 1}
+        onchange={(v) => change(field, v)}
+      />
+    {:else}
+      <Choice label={field.label} value={String(bag[field.key])} options={field.options} onchange={(v) => change(field, v)} />
+    {/if}
+  {/each}
+{/snippet}
+
+{#if item.kind !== 'text'}
+  <h2>{item.name || KIND_NAMES[item.kind]}</h2>
+  {@render fields(FIELDS[item.kind], item as unknown as Bag, set)}
+  {#if item.kind === 'holes'}
+    <Choice
+      label="Pattern"
+      value={item.layout.kind}
+      options={[
+        { value: 'rows', label: 'in rows' },
+        { value: 'circle', label: 'on a circle' },
+        { value: 'corners', label: 'in the corners of a plate' },
+      ]}
+      onchange={(v) => editor.set<Extract<Item, { kind: 'holes' }>>('Holes stand', item.id, (d) => void (d.layout = { ...LAYOUTS[v] }))}
+    />
+    {@render fields(HOLE_FIELDS[item.layout.kind], item.layout as unknown as Bag, setLayout)}
+  {/if}
+{/if}
+<LengthField label={isLine ? 'Starts from the left edge' : 'From the left edge'} value={item.x} {unit} onchange={(v) => place('x', v)} />
+<LengthField label={isLine ? 'Starts from the front edge' : 'From the front edge'} value={item.y} {unit} onchange={(v) => place('y', v)} />
+<NumberField
+  label={isLine ? 'Angle' : 'Turned by'}
+  value={item.angle}
+  unit="degrees"
+  min={-36000}
+  max={36000}
+  step={0.01}
+  onchange={(v) => place('angle', v)}
+/>
+<div class="row">
+  {#if item.kind === 'path'}
+    <button class="press" aria-pressed={editor.hand.tool === 'nodes'} onclick={() => (editor.hand.tool = editor.hand.tool === 'nodes' ? 'select' : 'nodes')}
+      >Work on its nodes</button
+    >
+  {/if}
+  <button class="press" onclick={pickStart}>{isLine ? 'Start it at a point' : 'Put it at a point'}</button>
+  {#if item.id !== editor.job.outline && item.kind !== 'picture' && item.kind !== 'line'}
+    <button class="press" onclick={() => editor.session.edit('Outline of the sign', (d) => void (d.outline = item.id))}>Cut the sign out along it</button>
+  {:else if item.id === editor.job.outline}
+    <button class="press" onclick={() => editor.session.edit('No outline', (d) => void (d.outline = null))}>No longer the sign’s outline</button>
+  {/if}
+</div>
+
+<style>
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.4rem;
+    padding: 0.5rem 0;
+  }
+  [aria-pressed='true'] {
+    border-color: var(--accent);
+    box-shadow: inset 0 -2px 0 var(--accent);
+  }
+</style>

@@ -1,0 +1,175 @@
+<script lang="ts">
+  /** Words: what they say, their face and size, what they stand on, and how many of them have islands. */
+  import { FACES, SINGLE_LINE } from '@kerbe/core/artwork/faces';
+  import type { Item } from '@kerbe/core/job';
+  import { invalidate } from '$app/navigation';
+  import type { ArtEditor } from '$lib/art/editor.svelte';
+  import { nameOf } from '$lib/art/fields';
+  import Choice from '$lib/ui/Choice.svelte';
+  import LengthField from '$lib/ui/LengthField.svelte';
+  import NumberField from '$lib/ui/NumberField.svelte';
+  import { ask } from '$lib/ui/post';
+
+  type Text = Extract<Item, { kind: 'text' }>;
+  interface Props {
+    editor: ArtEditor;
+    item: Text;
+    /** Faces the shop brought itself. */
+    faces: readonly { id: string; name: string }[];
+    /** Asks for a face file. */
+    onface: () => void;
+  }
+  let { editor, item, faces, onface }: Props = $props();
+  const unit = $derived(editor.job.units);
+  const LEGENDS = { serif: 'serif', slab: 'slab', script: 'script', condensed: 'condensed', sans: 'sans', stencil: 'stencil, no islands' };
+  const thing = $derived(editor.drawing.things.get(item.id));
+  const others = $derived(Object.values(editor.job.items).filter((other) => other.id !== item.id && other.kind !== 'text' && other.kind !== 'picture'));
+
+  const change = (label: string, set: (item: Text) => void, key: string | null = null) => editor.set<Text>(label, item.id, set, key);
+
+  function stand(kind: string) {
+    change('What the words stand on', (d) => {
+      if (kind === 'straight') d.baseline = { kind: 'straight' };
+      else if (kind === 'over' || kind === 'under') {
+        const radius = d.baseline.kind === 'arc' ? d.baseline.radius : Math.round(Math.max(editor.job.board.height, 3 * d.capHeight));
+        d.baseline = { kind: 'arc', radius, side: kind };
+      } else d.baseline = { kind: 'path', item: others[0].id, from: 0, raise: 0 };
+    });
+  }
+  let why = $state('');
+  /** Takes a face of the shop's own out of it; the server refuses one that words are set in. */
+  async function drop(id: string) {
+    const answer = await ask(`/api/faces/${encodeURIComponent(id)}`, 'DELETE');
+    why = answer.ok ? '' : answer.why;
+    if (answer.ok) await invalidate('kerbe:job');
+  }
+  function centre() {
+    const { width, height } = editor.job.board;
+    change('Centre on the board', (d) => {
+      d.x = width / 2;
+      d.y = height / 2;
+      d.align = 'centre';
+    });
+  }
+</script>
+
+<h2>Text</h2>
+<label class="text" for="words">What the sign says</label>
+<textarea
+  id="words"
+  rows="2"
+  value={item.text}
+  placeholder="Type the words of the sign"
+  oninput={(e) => change('Words', (d) => (d.text = e.currentTarget.value), `text-${item.id}`)}></textarea>
+<Choice
+  label="Font"
+  value={item.face}
+  options={[
+    ...FACES.map(({ id, name, style }) => ({ value: id, label: `${name} (${LEGENDS[style]})` })),
+    { value: SINGLE_LINE, label: 'Single line (for engraving)' },
+    ...faces.map(({ id, name }) => ({ value: id, label: `${name} (your own)` })),
+  ]}
+  onchange={(v) => change('Face', (d) => (d.face = v))}
+/>
+<LengthField label="Capital height" value={item.capHeight} {unit} min={0.5} onchange={(v) => change('Letter height', (d) => (d.capHeight = v))} />
+<LengthField
+  label="Fit to width"
+  value={item.fitWidth}
+  {unit}
+  min={1}
+  placeholder="any width"
+  onclear={() => change('Any width', (d) => delete d.fitWidth)}
+  onchange={(v) => change('Width to fit', (d) => (d.fitWidth = v))}
+/>
+<LengthField label="Letter spacing" value={item.letterSpacing} {unit} onchange={(v) => change('Letter spacing', (d) => (d.letterSpacing = v))} />
+<NumberField
+  label="Line spacing"
+  value={item.lineSpacing}
+  unit="× capitals"
+  min={0.5}
+  max={10}
+  step={0.1}
+  onchange={(v) => change('Line spacing', (d) => (d.lineSpacing = v))}
+/>
+<Choice
+  label="Align"
+  value={item.align}
+  options={[
+    { value: 'left', label: 'left' },
+    { value: 'centre', label: 'centre' },
+    { value: 'right', label: 'right' },
+  ]}
+  onchange={(v) => change('Alignment', (d) => (d.align = v))}
+/>
+<Choice
+  label="Baseline"
+  value={item.baseline.kind === 'arc' ? item.baseline.side : item.baseline.kind}
+  options={[
+    { value: 'straight', label: 'straight' },
+    { value: 'over', label: 'arc over' },
+    { value: 'under', label: 'arc under' },
+    ...(others.length ? [{ value: 'path', label: 'along a path' }] : []),
+  ]}
+  onchange={stand}
+/>
+{#if item.baseline.kind === 'arc'}
+  <LengthField
+    label="Radius of the arc"
+    value={item.baseline.radius}
+    {unit}
+    min={1}
+    onchange={(v) => change('Radius of the arc', (d) => d.baseline.kind === 'arc' && (d.baseline.radius = v))}
+  />
+{:else if item.baseline.kind === 'path'}
+  {@const on = item.baseline}
+  <Choice
+    label="Along"
+    value={on.item}
+    options={others.slice(0, 200).map((other) => ({ value: other.id, label: nameOf(other) }))}
+    onchange={(v) => change('Along', (d) => d.baseline.kind === 'path' && (d.baseline.item = v))}
+  />
+  <LengthField label="Start offset" value={on.from} {unit} onchange={(v) => change('Beginning', (d) => d.baseline.kind === 'path' && (d.baseline.from = v))} />
+  <LengthField label="Baseline shift" value={on.raise} {unit} onchange={(v) => change('Raised', (d) => d.baseline.kind === 'path' && (d.baseline.raise = v))} />
+{/if}
+{#if thing && thing.islands > 0}
+  <p class="quiet">
+    {thing.islands} of {thing.parts} letters {thing.islands === 1 ? 'has an island' : 'have islands'}: {thing.islands === 1 ? 'it drops' : 'they drop'} out when cut
+    through. A stencil font has none.
+  </p>
+{/if}
+<div class="row">
+  <button class="press" onclick={centre}>Centre on the board</button>
+  <button class="press" onclick={onface}>Add a font…</button>
+</div>
+{#if faces.length > 0}
+  <details>
+    <summary>Faces of your own</summary>
+    {#if why}<p class="caution" role="alert">{why}</p>{/if}
+    <ul>
+      {#each faces as face (face.id)}<li>
+          {face.name} <button class="plain" onclick={() => drop(face.id)} aria-label="Take {face.name} out of the shop">Take it out</button>
+        </li>{/each}
+    </ul>
+  </details>
+{/if}
+
+<style>
+  .text {
+    font-size: 0.9rem;
+  }
+  textarea {
+    width: 100%;
+    background: var(--sheet);
+    border: 1px solid var(--line-strong);
+    padding: 0.5rem;
+    font-size: 1.1rem;
+    color: var(--ink);
+    margin: 0.2rem 0 0.4rem;
+  }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.4rem;
+    padding: 0.5rem 0;
+  }
+</style>

@@ -1,0 +1,202 @@
+<script lang="ts">
+  import { resizedBoard } from '@kerbe/core/artwork/board';
+  import { MATERIALS } from '@kerbe/core/feeds';
+  import { plansAlike } from '@kerbe/core/machine';
+  import type { MachineView } from '../types';
+  import type { Holder } from '@kerbe/core/job';
+  import type { JobSession } from '$lib/job/session.svelte';
+  import Choice from '$lib/ui/Choice.svelte';
+  import LengthField from '$lib/ui/LengthField.svelte';
+  import { len } from '$lib/ui/format';
+
+  let { session, last, shop, machines }: { session: JobSession; last: Holder[]; shop: MachineView; machines: MachineView[] } = $props();
+  const job = $derived(session.job);
+  const unit = $derived(job.units);
+  const board = $derived(job.board);
+  const corners = ['Front left', 'Front right', 'Back right', 'Back left'];
+  const spread = $derived(board.measured ? Math.max(...board.measured) - Math.min(...board.measured) : null);
+
+  /** Every material whose feeds are known, as it is called on a price list; and whatever this board is called. */
+  const CALLED: Record<string, string> = { ply: 'birch ply', mdf: 'MDF', slate: 'slate board' };
+  const materials = $derived([...new Set([...Object.keys(MATERIALS).map((key) => CALLED[key] ?? key), board.material])]);
+  /** The drawing stays about the middle of the board. */
+  function resize(label: string, size: { width?: number; height?: number }) {
+    const next = resizedBoard(job, size);
+    session.edit(label, (d) => {
+      d.board = next.board;
+      for (const id of Object.keys(next.items)) d.items[id] = next.items[id];
+    });
+  }
+  function measure(index: number, mm: number) {
+    session.edit('Measured thickness', (d) => {
+      d.board.measured ??= [d.board.thickness, d.board.thickness, d.board.thickness, d.board.thickness];
+      d.board.measured[index] = mm;
+    });
+  }
+  /** Machines that do what this job asks for. */
+  const alike = $derived(machines.filter(({ profile }) => profile.kind === job.process));
+  function planFor({ id, name, profile }: MachineView) {
+    session.edit(`Plan for ${name}`, (d) => void (d.machine = { ...structuredClone($state.snapshot(profile.limits)), id }));
+  }
+  const KIND = { clamp: 'Clamp', screw: 'Screw', fence: 'Fence' };
+  const PLACE = [
+    ['x', 'Middle, from the left edge'],
+    ['y', 'Middle, from the front edge'],
+    ['width', 'Wide'],
+    ['depth', 'Deep'],
+    ['height', 'Stands above the board'],
+  ] as const;
+  /** A new one where it mostly stands: clamps over the left edge, screws in the corners, fences behind the board. */
+  function addHolder(kind: 'clamp' | 'screw' | 'fence') {
+    const { width, height, holdDownHeight } = board;
+    const size = { clamp: [40, 25], screw: [9, 9], fence: [width, 18] }[kind];
+    const same = board.holders.filter((one) => one.kind === kind).length;
+    const corner = [
+      [10, 10],
+      [width - 10, height - 10],
+      [width - 10, 10],
+      [10, height - 10],
+    ][same % 4];
+    const at = { clamp: [same % 2 ? width : 0, height / 2], screw: corner, fence: [width / 2, height + 9] }[kind];
+    session.edit(
+      `Add a ${kind}`,
+      (d) => void d.board.holders.push({ kind, x: at[0], y: at[1], width: size[0], depth: size[1], height: holdDownHeight || (kind === 'screw' ? 0 : 12) }),
+    );
+  }
+</script>
+
+<h2>The board</h2>
+{#if alike.length > 1}
+  <Choice
+    label="Machine"
+    value={shop.id}
+    options={alike.map(({ id, name, connected }) => ({ value: id, label: connected ? name : `${name} (not linked)` }))}
+    onchange={(id) => planFor(alike.find((one) => one.id === id)!)}
+  />
+{/if}
+{#if !plansAlike(job.machine, shop.profile.limits)}
+  <p class="caution">Planned for {job.machine.name}; {shop.name} has other limits.</p>
+  <button class="press" onclick={() => planFor(shop)}>Plan it for {shop.name}</button>
+{/if}
+<Choice
+  label="Wood or other material"
+  value={board.material}
+  options={materials.map((m) => ({ value: m, label: m }))}
+  onchange={(m) => session.edit('Material', (d) => void (d.board.material = m))}
+/>
+<LengthField label="Width, left to right" value={board.width} {unit} min={1} onchange={(width) => resize('Board width', { width })} />
+<LengthField label="Height, front to back" value={board.height} {unit} min={1} onchange={(height) => resize('Board depth', { height })} />
+<LengthField label="Thickness" value={board.thickness} {unit} min={0.5} onchange={(v) => session.edit('Thickness', (d) => void (d.board.thickness = v))} />
+
+<h3>Thickness at the four corners</h3>
+{#if board.measured}
+  {#each corners as corner, i (corner)}
+    <LengthField label={corner} value={board.measured[i]} {unit} min={0.5} onchange={(v) => measure(i, v)} />
+  {/each}
+  <p class="quiet">
+    Spread {len(spread!, unit)}. Zero Z on the highest corner; through cuts reckon with the thickest reading, {len(Math.max(...board.measured), unit)}.
+  </p>
+  <button class="press" onclick={() => session.edit('No measured thickness', (d) => void delete d.board.measured)}>Clear readings</button>
+{:else}
+  <p class="quiet">Four readings with the calliper show whether a shallow carve will fade where the board is low.</p>
+  <button class="press" onclick={() => measure(0, board.thickness)}>Enter four readings</button>
+{/if}
+
+<h3>How it is held and where zero is</h3>
+<Choice
+  label="Held down by"
+  value={board.holdDown}
+  options={[
+    { value: 'screws', label: 'screws outside the sign' },
+    { value: 'clamps', label: 'clamps' },
+    { value: 'tape', label: 'tape and glue (no tabs needed)' },
+    { value: 'vacuum', label: 'vacuum' },
+  ]}
+  onchange={(v) => session.edit('Hold-down', (d) => void (d.board.holdDown = v))}
+/>
+{#if board.holdDown === 'clamps' || board.holdDown === 'screws'}
+  <LengthField
+    label="It stands above the board by"
+    value={board.holdDownHeight}
+    {unit}
+    min={0}
+    hint={board.holdDownHeight >= job.program.clearance ? 'Travel goes lower than that: raise it under Program.' : undefined}
+    onchange={(v) => session.edit('Height of the hold-down', (d) => void (d.board.holdDownHeight = v))}
+  />
+{/if}
+{#if board.holders.length === 0 && last.length > 0}
+  <button class="press" onclick={() => session.edit('Held as the last board', (d) => void (d.board.holders = structuredClone(last)))}
+    >As the last board was held ({last.length})</button
+  >
+{/if}
+<div class="holders">
+  {#each board.holders as holder, k (k)}
+    <fieldset>
+      <legend>{KIND[holder.kind]} {k + 1}</legend>
+      {#each PLACE as [key, label] (key)}
+        <LengthField
+          {label}
+          value={holder[key]}
+          {unit}
+          min={key === 'width' || key === 'depth' ? 1 : undefined}
+          onchange={(v) => session.edit(`Move the ${holder.kind}`, (d) => void (d.board.holders[k][key] = v), `holder-${k}-${key}`)}
+        />
+      {/each}
+      <button
+        class="press"
+        aria-label="Take {KIND[holder.kind]} {k + 1} away"
+        onclick={() => session.edit(`Take the ${holder.kind} away`, (d) => void d.board.holders.splice(k, 1))}>Remove</button
+      >
+    </fieldset>
+  {:else}
+    <p class="quiet">Say where clamps, screws and fences are: cuts, travel, the frame and the touch plate are checked against them.</p>
+  {/each}
+  <div class="row">
+    {#each ['clamp', 'screw', 'fence'] as const as kind (kind)}<button class="press" onclick={() => addHolder(kind)}>Add a {kind}</button>{/each}
+  </div>
+</div>
+<Choice
+  label="X and Y zero at"
+  value={job.datum.corner}
+  options={[
+    { value: 'lower-left', label: 'front left corner' },
+    { value: 'lower-right', label: 'front right corner' },
+    { value: 'upper-left', label: 'back left corner' },
+    { value: 'upper-right', label: 'back right corner' },
+    { value: 'centre', label: 'middle of the board' },
+  ]}
+  onchange={(v) => session.edit('Datum', (d) => void (d.datum.corner = v))}
+/>
+<Choice
+  label="Z zero on"
+  value={job.datum.z}
+  options={[
+    { value: 'top', label: 'top of the board' },
+    { value: 'spoilboard', label: 'the spoilboard' },
+  ]}
+  onchange={(v) => session.edit('Z datum', (d) => void (d.datum.z = v))}
+/>
+<p class="quiet">
+  {job.datum.z === 'top'
+    ? 'From the top, carving depth is true even when the thickness is a guess.'
+    : 'From the spoilboard, through cuts leave it hardly marked; the measured thickness must be right.'}
+</p>
+
+<style>
+  fieldset {
+    border: 0;
+    border-top: 1px solid var(--line);
+    padding: 0.4rem 0 0.6rem;
+  }
+  legend {
+    font-size: 0.9rem;
+    font-weight: 600;
+    padding-right: 0.5rem;
+  }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.4rem;
+    padding: 0.3rem 0 0.6rem;
+  }
+</style>

@@ -1,0 +1,136 @@
+<script lang="ts">
+  /** Everything that can be said of a bit. */
+  import { workingDiameter } from '@kerbe/core/feeds';
+  import { chipLoad, deepestOfV, isPointed, surfaceSpeed } from '@kerbe/core/bits';
+  import { Bit as BitSchema, type Bit } from '@kerbe/core/job';
+  import { FEED_UNIT, feedNumber, formatChip, formatSurface, type LengthUnit } from '@kerbe/core/length';
+  import Choice from '$lib/ui/Choice.svelte';
+  import LengthField from '$lib/ui/LengthField.svelte';
+  import NumberField from '$lib/ui/NumberField.svelte';
+  import { len } from '$lib/ui/format';
+
+  interface Props {
+    bit: Bit;
+    unit: LengthUnit;
+    onchange: (bit: Bit) => void;
+  }
+  let { bit, unit, onchange }: Props = $props();
+  let why = $state<string | null>(null);
+  const KINDS: { value: Bit['kind']; label: string }[] = [
+    { value: 'v', label: 'V' },
+    { value: 'end', label: 'end mill' },
+    { value: 'ball', label: 'ball nose' },
+    { value: 'tapered', label: 'tapered' },
+    { value: 'engraving', label: 'engraving cutter' },
+    { value: 'drag', label: 'drag diamond' },
+    { value: 'drill', label: 'drill' },
+    { value: 'surfacing', label: 'surfacing' },
+  ];
+
+  function set(change: Record<string, unknown>) {
+    const parsed = BitSchema.safeParse({ ...bit, ...change });
+    why = parsed.success ? null : parsed.error.issues[0].message;
+    if (parsed.success) onchange(parsed.data);
+  }
+  /** Another kind keeps what both have. */
+  function become(kind: Bit['kind']) {
+    const { id, name, diameter, shank, fluteLength, flutes, measuredWidth, crib, feeds } = bit;
+    const cone = isPointed(bit) ? { angle: bit.angle } : { angle: kind === 'engraving' ? 20 : kind === 'tapered' ? 11 : 60 };
+    const more = kind === 'v' || kind === 'tapered' || kind === 'engraving' ? cone : {};
+    onchange(BitSchema.parse({ kind, id, name, diameter, shank, fluteLength, flutes, measuredWidth, crib, feeds, ...more }));
+  }
+  const presets = $derived(Object.entries(bit.feeds ?? {}));
+</script>
+
+<label class="name">Name <input class="input" value={bit.name} maxlength="80" onchange={(e) => set({ name: e.currentTarget.value.trim() })} /></label>
+<Choice label="Kind" value={bit.kind} options={KINDS} onchange={become} />
+<LengthField label="Cutting diameter" value={bit.diameter} {unit} min={0.05} onchange={(v) => set({ diameter: v })} />
+{#if isPointed(bit)}
+  <NumberField label="Included angle" value={bit.angle} unit="degrees" min={1} max={170} step={0.1} onchange={(v) => set({ angle: v })} />
+  <LengthField label="Flat of the tip" value={bit.tipFlat} {unit} min={0} onchange={(v) => set({ tipFlat: v, ...(v > 0 ? { tipRadius: 0 } : {}) })} />
+  <LengthField label="Radius of the tip" value={bit.tipRadius} {unit} min={0} onchange={(v) => set({ tipRadius: v, ...(v > 0 ? { tipFlat: 0 } : {}) })} />
+  <p class="quiet">Deepest before its shank meets the wood: {len(deepestOfV(bit), unit)}.</p>
+{:else if bit.kind === 'end'}
+  <Choice
+    label="Flutes run"
+    value={bit.spiral}
+    options={[
+      { value: 'up', label: 'upwards' },
+      { value: 'down', label: 'downwards' },
+      { value: 'compression', label: 'both ways (compression)' },
+      { value: 'straight', label: 'straight' },
+    ]}
+    onchange={(v) => set({ spiral: v })}
+  />
+  {#if bit.spiral === 'compression'}
+    <LengthField
+      label="Up-cutting part"
+      value={bit.upLength}
+      {unit}
+      min={0.1}
+      hint="The first pass should go deeper than this, or the top frays."
+      onchange={(v) => set({ upLength: v })}
+    />
+  {/if}
+{:else if bit.kind === 'drag'}
+  <LengthField label="Width of its line" value={bit.lineWidth} {unit} min={0.02} onchange={(v) => set({ lineWidth: v })} />
+{:else if bit.kind === 'drill'}
+  <NumberField label="Angle of the point" value={bit.pointAngle} unit="degrees" min={60} max={180} onchange={(v) => set({ pointAngle: v })} />
+{/if}
+{#if bit.kind !== 'drag'}
+  <LengthField
+    label="Slot it really cuts"
+    value={bit.measuredWidth}
+    {unit}
+    min={0.05}
+    placeholder="not measured"
+    hint={bit.measuredWidth === undefined ? 'Cut a slot, measure it: bits run out and flex.' : undefined}
+    onclear={() => set({ measuredWidth: undefined })}
+    onchange={(v) => set({ measuredWidth: v })}
+  />
+{/if}
+<LengthField label="Shank" value={bit.shank} {unit} min={0.5} hint="It decides the collet." onchange={(v) => set({ shank: v })} />
+<LengthField label="Cutting length" value={bit.fluteLength} {unit} min={0.1} onchange={(v) => set({ fluteLength: v })} />
+<NumberField label="Flutes" value={bit.flutes} min={1} max={12} onchange={(v) => set({ flutes: v })} />
+{#if why}<p class="caution" role="alert">{why}</p>{/if}
+{#if presets.length}
+  <h3>Presets</h3>
+  <table>
+    <thead
+      ><tr><th>Material</th><th>Feed, {FEED_UNIT[unit]}</th><th>Plunge</th><th>Spindle</th><th>Chip</th><th>Surface speed</th><th>From</th><th></th></tr></thead
+    >
+    <tbody>
+      {#each presets as [material, preset] (material)}
+        <tr
+          ><td>{material}</td><td>{feedNumber(preset.feed, unit)}</td><td>{feedNumber(preset.plunge, unit)}</td><td>{preset.speed}</td><td
+            >{formatChip(chipLoad(preset.feed, preset.speed, bit.flutes), unit)}</td
+          ><td>{formatSurface(surfaceSpeed(workingDiameter(bit), preset.speed), unit)}</td><td>{preset.source}</td><td
+            ><button class="press" onclick={() => set({ feeds: Object.fromEntries(presets.filter(([name]) => name !== material)) })}>Forget</button></td
+          ></tr
+        >
+      {/each}
+    </tbody>
+  </table>
+{/if}
+
+<style>
+  .name {
+    display: flex;
+    gap: 0.6rem;
+    align-items: center;
+    justify-content: space-between;
+    font-size: 0.9rem;
+  }
+  .name input {
+    width: 14.3rem;
+  }
+  table {
+    width: 100%;
+    font-size: 0.82rem;
+  }
+  th {
+    text-align: left;
+    color: var(--quiet);
+    font-weight: 500;
+  }
+</style>

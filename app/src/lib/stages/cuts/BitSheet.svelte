@@ -1,0 +1,108 @@
+<script lang="ts">
+  /** Bits of this job: their figures, and more from the crib. */
+  import { onMount } from 'svelte';
+  import { bitLabel } from '@kerbe/core/bits';
+  import type { Bit } from '@kerbe/core/job';
+  import { namedBy } from '@kerbe/core/cuts';
+  import type { JobSession } from '$lib/job/session.svelte';
+  import BitDrawing from '$lib/board/BitDrawing.svelte';
+  import { ask } from '$lib/ui/post';
+  import Sheet from '$lib/ui/Sheet.svelte';
+  import BitFields from './BitFields.svelte';
+
+  interface Props {
+    session: JobSession;
+    /** Bit whose figures are shown first. */
+    first: string | null;
+    onclose: () => void;
+  }
+  let { session, first, onclose }: Props = $props();
+  const job = $derived(session.job);
+  const bits = $derived(Object.values(job.tools));
+  // svelte-ignore state_referenced_locally
+  let shown = $state(first ?? Object.keys(session.job.tools)[0] ?? null);
+  let crib = $state.raw<Bit[] | null>(null);
+  let why = $state<string | null>(null);
+  const used = $derived(new Set(Object.values(job.cuts).flatMap((cut) => namedBy(cut).tools)));
+  const more = $derived((crib ?? []).filter(({ id }) => !bits.some((bit) => bit.crib === id)));
+  onMount(async () => {
+    const answer = await ask<{ bits: { bit: Bit }[] }>('/api/bits');
+    if (answer.ok) crib = answer.value.bits.map(({ bit }) => bit);
+    else why = answer.why;
+  });
+
+  function take(bit: Bit) {
+    let id = bit.id;
+    for (let n = 2; job.tools[id]; n++) id = `${bit.id}-${n}`;
+    session.edit('Take a bit from the crib', (d) => void (d.tools[id] = { ...bit, id, crib: bit.id }));
+    shown = id;
+  }
+  function leave(id: string) {
+    session.edit('Take a bit out of the job', (d) => void delete d.tools[id]);
+    shown = Object.keys(session.job.tools)[0] ?? null;
+  }
+</script>
+
+<Sheet title="Bits of this job" wide {onclose}>
+  <div class="two">
+    <div>
+      <div class="list" role="group" aria-label="Bits">
+        {#each bits as bit (bit.id)}
+          <button class="press" aria-pressed={bit.id === shown} onclick={() => (shown = bit.id)}>
+            <BitDrawing {bit} scale={1.3} height={70} />{bit.name || bitLabel(bit, session.job.units)}
+          </button>
+        {/each}
+      </div>
+      <h3>From the crib</h3>
+      {#if why}<p class="caution" role="alert">{why}</p>{:else if crib === null}<p class="quiet">Looking…</p>{/if}
+      <div class="list">
+        {#each more as bit (bit.id)}
+          <button class="press" onclick={() => take(bit)}><BitDrawing {bit} scale={1.3} height={70} />{bit.name || bitLabel(bit, session.job.units)}</button>
+        {:else}
+          {#if crib !== null}<p class="quiet">All bits of the crib are in this job. <a href="/bits">The crib</a></p>{/if}
+        {/each}
+      </div>
+    </div>
+    {#if shown && job.tools[shown]}
+      {@const bit = job.tools[shown]}
+      <div>
+        {#key shown}<BitFields
+            {bit}
+            unit={job.units}
+            onchange={(next) => session.edit('Figures of a bit', (d) => void (d.tools[bit.id] = next), `bit ${bit.id}`)}
+          />{/key}
+        <button class="press" disabled={used.has(bit.id)} onclick={() => leave(bit.id)}>{used.has(bit.id) ? 'Used by a cut' : 'Take it out of this job'}</button
+        >
+      </div>
+    {/if}
+  </div>
+</Sheet>
+
+<style>
+  .two {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) 26rem;
+    gap: 1.4rem;
+  }
+  .list {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.4rem;
+  }
+  .list button :global(svg) {
+    height: 70px;
+    width: auto;
+  }
+  .list button {
+    display: grid;
+    justify-items: center;
+    align-content: end;
+    gap: 0.3rem;
+    width: 8.2rem;
+    font-size: 0.82rem;
+  }
+  [aria-pressed='true'] {
+    border-color: var(--accent);
+    box-shadow: inset 0 -2px 0 var(--accent);
+  }
+</style>

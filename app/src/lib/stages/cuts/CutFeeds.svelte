@@ -1,0 +1,127 @@
+<script lang="ts">
+  /** Feeds: what is entered beside what is suggested, with what each means for the chip. */
+  import { suggestFeeds, workingDiameter } from '@kerbe/core/feeds';
+  import { chipLoad, surfaceSpeed } from '@kerbe/core/bits';
+  import { kindOf } from '@kerbe/core/cuts';
+  import type { Cut } from '@kerbe/core/job';
+  import type { JobSession } from '$lib/job/session.svelte';
+  import { feedNumber, formatChip, formatFeed, formatSurface } from '@kerbe/core/length';
+  import LengthField from '$lib/ui/LengthField.svelte';
+  import NumberField from '$lib/ui/NumberField.svelte';
+  import { ask } from '$lib/ui/post';
+  import { num } from '$lib/ui/format';
+
+  let { session, cut }: { session: JobSession; cut: Cut } = $props();
+  const job = $derived(session.job);
+  const bit = $derived(job.tools[cut.tool]);
+  const advice = $derived(suggestFeeds(bit, job.board.material, job.machine, kindOf(cut).clearingStep?.(cut, bit)));
+  const deep = $derived('depthPerPass' in cut ? cut.depthPerPass : undefined);
+  const chip = $derived(chipLoad(cut.feed, cut.speed, bit.flutes));
+  const limit = $derived(Math.min(job.machine.maxSpeed[0], job.machine.maxSpeed[1]));
+  let note = $state<string | null>(null);
+  const set = (key: 'feed' | 'plunge' | 'speed', label: string) => (value: number) =>
+    session.edit(label, (d) => void ((d.cuts[cut.id] as Record<string, unknown>)[key] = value));
+
+  function take() {
+    session.edit('Suggested feeds', (d) => {
+      const draft = d.cuts[cut.id];
+      draft.feed = advice.feed;
+      draft.plunge = advice.plunge;
+      if (draft.speed > 0) draft.speed = advice.speed;
+      if ('depthPerPass' in draft && draft.depthPerPass !== undefined) draft.depthPerPass = advice.depthPerPass;
+    });
+  }
+  /** These feeds become the bit's preset for this material, in the job and in the crib. */
+  async function keep() {
+    const preset = {
+      feed: cut.feed,
+      plunge: cut.plunge,
+      speed: cut.speed,
+      ...(deep ? { depthPerPass: deep } : {}),
+      source: `from “${job.name}”`.slice(0, 200),
+    };
+    session.edit('Keep the feeds as a preset', (d) => {
+      const draft = d.tools[cut.tool];
+      draft.feeds = { ...draft.feeds, [job.board.material]: preset };
+    });
+    note = `Kept with the bit, for ${job.board.material}.`;
+    const kept = session.job.tools[cut.tool];
+    if (!kept.crib) return;
+    const answer = await ask('/api/bits', 'POST', { bits: [{ ...kept, id: kept.crib, crib: undefined }] });
+    if (!answer.ok) note = answer.why;
+  }
+</script>
+
+<LengthField feed label="Feed" value={cut.feed} unit={job.units} min={10} max={50000} onchange={set('feed', 'Feed')} />
+<LengthField feed label="Plunge" value={cut.plunge} unit={job.units} min={10} max={50000} onchange={set('plunge', 'Plunge')} />
+{#if cut.speed > 0}
+  <NumberField label="Spindle" value={cut.speed} unit="rev/min" min={500} max={60000} onchange={set('speed', 'Spindle speed')} />
+{:else}
+  <p class="quiet">The spindle stays off: it is not started by the program, and must not be by hand.</p>
+{/if}
+<details>
+  <summary
+    >Chip {formatChip(chip, job.units)}, {formatSurface(
+      surfaceSpeed(workingDiameter(bit), cut.speed),
+      job.units,
+    )}{#if cut.speed > 0 && (chip < 0.9 * advice.load[0] || chip > 1.1 * advice.load[1])}<strong>
+        : usual is {formatChip(advice.load[0], job.units)} to {formatChip(advice.load[1], job.units)}</strong
+      >{/if}</summary
+  >
+  <table>
+    <thead><tr><th></th><th>Entered</th><th>Suggested</th></tr></thead>
+    <tbody>
+      <tr
+        ><th>Feed</th><td>{formatFeed(cut.feed, job.units)}{cut.feed > limit ? ` (machine: ${feedNumber(limit, job.units)})` : ''}</td><td
+          >{formatFeed(advice.feed, job.units)}</td
+        ></tr
+      >
+      <tr><th>Plunge</th><td>{formatFeed(cut.plunge, job.units)}</td><td>{formatFeed(advice.plunge, job.units)}</td></tr>
+      <tr><th>Spindle</th><td>{cut.speed} rev/min</td><td>{advice.speed} rev/min</td></tr>
+      <tr><th>Chip load</th><td>{formatChip(chip, job.units)}</td><td>{formatChip(chipLoad(advice.feed, advice.speed, bit.flutes), job.units)}</td></tr>
+      <tr
+        ><th>Surface speed</th><td>{formatSurface(surfaceSpeed(workingDiameter(bit), cut.speed), job.units)}</td><td
+          >{formatSurface(advice.surface, job.units)}</td
+        ></tr
+      >
+      {#if deep !== undefined}<tr><th>Depth of a pass</th><td>{num(deep, job.units)}</td><td>{num(advice.depthPerPass, job.units)}</td></tr>{/if}
+    </tbody>
+  </table>
+  <p class="quiet">
+    For {bit.name || 'this bit'} in {job.board.material}{advice.known ? '' : ' (not known here: reckoned as hard wood)'}, from {advice.source}.{advice.limited
+      ? ' The machine is the limit: the chip stays thin.'
+      : ''} The bit’s maker and a trial cut have the last word.
+  </p>
+  <div class="row">
+    <button class="press" onclick={take}>Use the suggested</button>
+    <button class="press" onclick={keep}>Keep mine as the preset</button>
+  </div>
+  {#if note}<p role="status">{note}</p>{/if}
+</details>
+
+<style>
+  summary {
+    padding: 0.35rem 0;
+    cursor: pointer;
+    font-size: 0.88rem;
+  }
+  strong {
+    color: var(--amber);
+  }
+  table {
+    width: 100%;
+    font-size: 0.86rem;
+    font-variant-numeric: tabular-nums;
+  }
+  th {
+    text-align: left;
+    color: var(--quiet);
+    font-weight: 500;
+  }
+  .row {
+    display: flex;
+    gap: 0.4rem;
+    padding: 0.3rem 0;
+    flex-wrap: wrap;
+  }
+</style>

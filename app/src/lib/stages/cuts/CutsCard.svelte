@@ -1,0 +1,234 @@
+<script lang="ts">
+  /** The cuts of the job in their order: each with the bit in its groove, its figures, and what was found. */
+  import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
+  import { bitsFor, kindNamed, kindOf, KINDS, namedBy, renamed, type BaseCut } from '@kerbe/core/cuts';
+  import { usualOrder } from '@kerbe/core/plan/order';
+  import { Cut as CutSchema, type Cut, type CutKind } from '@kerbe/core/job';
+  import type { ArtEditor } from '$lib/art/editor.svelte';
+  import type { JobSession } from '$lib/job/session.svelte';
+  import Choice from '$lib/ui/Choice.svelte';
+  import { repair } from '$lib/job/repair';
+  import Findings from '../Findings.svelte';
+  import CutFeeds from './CutFeeds.svelte';
+  import CutFields from './CutFields.svelte';
+  import CutFigures from './CutFigures.svelte';
+  import { EXTRAS } from './extras';
+  import { duration } from '$lib/ui/format';
+
+  interface Props {
+    session: JobSession;
+    editor: ArtEditor;
+    /** The cut that is open: its marks are shown on the board. */
+    open: string | null;
+  }
+  let { session, editor, open = $bindable() }: Props = $props();
+  const job = $derived(session.job);
+  const cuts = $derived(job.cutOrder.map((id) => job.cuts[id]));
+  const opened = $derived(open && job.cuts[open] ? open : job.cutOrder[0]);
+  const general = $derived((session.plan?.findings ?? []).filter((f) => f.code.startsWith('order-') && !f.cut));
+  let sheet = $state<'templates' | 'bits' | null>(null);
+  let adding = $state(false);
+  /** The list while something is dragged through it. */
+  let dragged = $state.raw<{ id: string }[] | null>(null);
+  const rows = $derived(dragged ?? cuts.map(({ id }) => ({ id })));
+
+  const TARGETS = [
+    { value: 'art', label: 'everything drawn' },
+    { value: 'words', label: 'the words' },
+    { value: 'holes', label: 'holes and circles' },
+    { value: 'lines', label: 'the lines' },
+    { value: 'shapes', label: 'the other shapes' },
+    { value: 'outline', label: 'the outline of the sign' },
+  ] as const;
+  const edit = (id: string, label: string, set: (cut: Cut) => void) => session.edit(label, (d) => set(d.cuts[id]));
+  function workOn(cut: Cut, what: string) {
+    edit(cut.id, 'What the cut works on', (c) => void (c.on = what === 'some' ? editor.ids : (what as (typeof TARGETS)[number]['value'])));
+  }
+  const freeId = (kind: string) => {
+    let n = 1;
+    while (job.cuts[`${kind}${n}`]) n++;
+    return `${kind}${n}`;
+  };
+
+  function add(kind: CutKind) {
+    const id = freeId(kind);
+    const [bit, second] = bitsFor(kind, job.tools);
+    if (!bit) return;
+    const { usualTarget: on, references = [], title } = kindNamed(kind);
+    const mates = references.filter(({ to, required }) => to === 'tool' && required).map(({ field }) => [field, (second ?? bit).id]);
+    // What was picked on another stage is not seen here: it is chosen under “works on”, on purpose.
+    const cut = CutSchema.parse({ ...({ kind, id, on, tool: bit.id } satisfies Partial<BaseCut>), ...Object.fromEntries(mates) });
+    session.edit(`Add: ${title}`, (d) => {
+      d.cuts[id] = cut as (typeof d.cuts)[string];
+      d.cutOrder = usualOrder({ ...job, cuts: { ...job.cuts, [id]: cut }, cutOrder: [...job.cutOrder, id] });
+    });
+    open = id;
+    adding = false;
+  }
+  function remove(id: string) {
+    session.edit('Delete a cut', (d) => {
+      delete d.cuts[id];
+      d.cutOrder = d.cutOrder.filter((other) => other !== id);
+      // What cleared for it clears for nothing now.
+      for (const [key, other] of Object.entries(d.cuts))
+        if (namedBy(other).cuts.includes(id)) d.cuts[key] = renamed(other, 'cut', (name) => (name === id ? undefined : name));
+    });
+  }
+  function move(id: string, by: -1 | 1) {
+    const order = [...job.cutOrder];
+    const i = order.indexOf(id);
+    [order[i], order[i + by]] = [order[i + by], order[i]];
+    reorder(order);
+  }
+  const reorder = (order: string[]) => session.edit('Order of cuts', (d) => void (d.cutOrder = order));
+</script>
+
+<h2>Cuts, in the order they are made</h2>
+<Findings findings={general} unit={session.job.units} onrepair={(f) => repair(session, editor, f)} />
+<div
+  use:dragHandleZone={{ items: rows, flipDurationMs: 120, dropTargetStyle: {} }}
+  onconsider={(e) => (dragged = e.detail.items as { id: string }[])}
+  onfinalize={(e) => {
+    const order = (e.detail.items as { id: string }[]).map(({ id }) => id);
+    dragged = null;
+    if (order.some((id, i) => id !== job.cutOrder[i])) reorder(order);
+  }}
+>
+  {#each rows as { id } (id)}
+    {@const cut = job.cuts[id]}
+    {#if cut}
+      {@const view = session.plan?.cuts.find((one) => one.id === id)}
+      {@const bit = job.tools[cut.tool]}
+      {@const index = job.cutOrder.indexOf(id)}
+      {@const Extra = EXTRAS[cut.kind]}
+      <section class:open={id === opened}>
+        <div class="title">
+          <span class="order figure" use:dragHandle aria-label="Place {index + 1}: drag, or press Enter and use the arrow keys">{index + 1}</span>
+          <button class="name" aria-expanded={id === opened} onclick={() => (open = id)}>
+            <span>{cut.name || kindOf(cut).title}<small>{kindOf(cut).title} · {bit.name}</small></span>
+            <span class="figure">{view && !session.stale ? duration(view.seconds) : '…'}</span>
+          </button>
+        </div>
+        {#if id === opened}
+          <div class="body">
+            {#if view && view.facts.moves > 0}<CutFigures {job} {cut} {view} />{/if}
+            <Findings
+              findings={(session.plan?.findings ?? []).filter((f) => f.cut === id)}
+              unit={session.job.units}
+              onrepair={(f) => repair(session, editor, f)}
+            />
+            {#if !kindOf(cut).wholeBoard}
+              <Choice
+                label="Works on"
+                value={Array.isArray(cut.on) ? 'some' : cut.on}
+                options={[
+                  ...TARGETS,
+                  {
+                    value: 'some',
+                    label: Array.isArray(cut.on)
+                      ? `${cut.on.length} ${cut.on.length === 1 ? 'thing' : 'things'} picked for it`
+                      : `what is picked (${editor.selection.size})`,
+                  },
+                ]}
+                onchange={(v) => workOn(cut, v)}
+              />
+              {#if Array.isArray(cut.on) && editor.selection.size > 0}
+                <button class="press" onclick={() => workOn(cut, 'some')}>Work on what is picked now ({editor.selection.size})</button>
+              {/if}
+            {/if}
+            <Choice
+              label="Bit"
+              value={cut.tool}
+              options={[
+                ...bitsFor(cut.kind, job.tools).map((b) => ({ value: b.id, label: b.name || b.id })),
+                ...(bitsFor(cut.kind, job.tools).some((b) => b.id === cut.tool) ? [] : [{ value: cut.tool, label: bit.name || cut.tool }]),
+              ]}
+              onchange={(v) => edit(id, 'Bit', (c) => void (c.tool = v))}
+            />
+            {#key id}<CutFields {session} {cut} />{/key}
+            {#if Extra}<Extra {session} {editor} {cut} {view} onopen={(id) => (open = id)} />{/if}
+            <CutFeeds {session} {cut} />
+            <div class="row">
+              <button class="press" disabled={index === 0} onclick={() => move(id, -1)}>Earlier</button>
+              <button class="press" disabled={index === cuts.length - 1} onclick={() => move(id, 1)}>Later</button>
+              <button class="press" onclick={() => remove(id)}>Delete this cut</button>
+            </div>
+          </div>
+        {/if}
+      </section>
+    {/if}
+  {/each}
+</div>
+{#if cuts.length === 0}
+  <p class="quiet">No cut yet. A V-carve gives the words their shape, a pocket sinks a field, drilling makes holes, a profile cuts the sign out.</p>
+{/if}
+<div class="row">
+  <button class="press" aria-expanded={adding} onclick={() => (adding = !adding)}>Add a cut…</button>
+  <button class="press" onclick={() => (sheet = 'bits')}>Bits of this job…</button>
+  <button class="press" onclick={() => (sheet = 'templates')}>Cut templates…</button>
+</div>
+{#if adding}
+  <div class="row" role="group" aria-label="Kinds of cut">
+    {#each KINDS as kind (kind)}
+      {@const none = bitsFor(kind, job.tools).length === 0}
+      <button
+        class="press"
+        disabled={none}
+        title={none ? 'No bit of this job can make it: take one from the crib.' : kindNamed(kind).help}
+        onclick={() => add(kind)}>{kindNamed(kind).title}</button
+      >
+    {/each}
+  </div>
+{/if}
+{#if sheet === 'templates'}{#await import('./Templates.svelte') then { default: Templates }}<Templates {session} onclose={() => (sheet = null)} />{/await}
+{:else if sheet === 'bits'}{#await import('./BitSheet.svelte') then { default: BitSheet }}<BitSheet
+      {session}
+      first={opened ? job.cuts[opened].tool : null}
+      onclose={() => (sheet = null)}
+    />{/await}{/if}
+
+<style>
+  section {
+    border-top: 1px solid var(--line);
+    background: var(--sheet);
+  }
+  .title {
+    display: flex;
+    align-items: center;
+    gap: 0.8rem;
+    padding: 0.6rem 0;
+  }
+  .order {
+    border: 1px solid var(--line-strong);
+    border-radius: 50%;
+    width: 1.9rem;
+    height: 1.9rem;
+    display: grid;
+    place-items: center;
+    flex: none;
+  }
+  .open .order {
+    border-color: var(--accent);
+    color: var(--accent);
+  }
+  .name {
+    flex: 1;
+    display: flex;
+    justify-content: space-between;
+    align-items: center;
+    text-align: left;
+  }
+  small {
+    display: block;
+    color: var(--quiet);
+  }
+  .body {
+    padding-bottom: 0.8rem;
+  }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.4rem;
+    padding-top: 0.6rem;
+  }
+</style>

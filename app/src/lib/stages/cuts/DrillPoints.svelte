@@ -1,0 +1,39 @@
+<script lang="ts">
+  /** Holes drilled at points of the board, besides the circles that are drawn. */
+  import type { CutOf } from '@kerbe/core/job';
+  import { len } from '$lib/ui/format';
+  import type { ExtraProps } from './extra';
+
+  const { session, editor, cut }: ExtraProps<CutOf<'drill'>> = $props();
+  const unit = $derived(session.job.units);
+  const edit = (label: string, set: (points: [number, number][]) => void) => session.edit(label, (d) => set((d.cuts[cut.id] as typeof cut).points));
+  const thousandths = (mm: number) => Math.round(mm * 1000) / 1000;
+  function addPoint() {
+    editor.hand.pointFor = {
+      what: 'middle of the hole',
+      then: (x, y) => edit('Drill at a point', (points) => void points.push([thousandths(x), thousandths(y)])),
+    };
+    editor.hand.tool = 'point';
+  }
+</script>
+
+{#each cut.points as [x, y], k (k)}
+  <p class="point">
+    Point at <span class="figure">{len(x, unit)}, {len(y, unit)}</span>
+    <button
+      class="press"
+      aria-label="Take away the point at {len(x, unit)}, {len(y, unit)}"
+      onclick={() => edit('Take away a point', (points) => void points.splice(k, 1))}>Take away</button
+    >
+  </p>
+{/each}
+<button class="press" onclick={addPoint}>Drill at a point on the board</button>
+
+<style>
+  .point {
+    display: flex;
+    gap: 0.5rem;
+    align-items: center;
+    justify-content: space-between;
+  }
+</style>

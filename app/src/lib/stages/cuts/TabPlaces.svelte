@@ -1,0 +1,17 @@
+<script lang="ts">
+  /** Where the tabs of a cut through the board are, and how they came there. */
+  import type { CutOf } from '@kerbe/core/job';
+  import type { ExtraProps } from './extra';
+
+  const { session, cut, view }: ExtraProps<CutOf<'profile'>> = $props();
+  const evenly = () => session.edit('Tabs found again', (d) => void ((d.cuts[cut.id] as typeof cut).tabsAt = []));
+</script>
+
+{#if view?.through}
+  <p class="quiet">
+    {cut.tabsAt.length
+      ? `${cut.tabsAt.length === 1 ? 'One tab' : `${cut.tabsAt.length} tabs`} put by hand; pull them along the line on the board, Delete takes one away.`
+      : 'Tabs lie on straight runs; pull one along the line on the board to put it elsewhere.'}
+  </p>
+  {#if cut.tabsAt.length}<button class="press" onclick={evenly}>Place the tabs evenly again</button>{/if}
+{/if}

@@ -1,0 +1,183 @@
+<script lang="ts">
+  import type { JobSession } from '$lib/job/session.svelte';
+  import Choice from '$lib/ui/Choice.svelte';
+  import LengthField from '$lib/ui/LengthField.svelte';
+  import Findings from '../Findings.svelte';
+  import ProgramSettings from './ProgramSettings.svelte';
+  import ProgramText from './ProgramText.svelte';
+  import type { ReleaseView } from '../types';
+  import { duration } from '$lib/ui/format';
+
+  interface Props {
+    session: JobSession;
+    release: ReleaseView | null;
+    /** Only the owner releases. */
+    mayRelease: boolean;
+    onrelease: (accepted: string[]) => Promise<string | null>;
+    onnext: () => void;
+  }
+  let { session, release, mayRelease, onrelease, onnext }: Props = $props();
+  const job = $derived(session.job);
+  const plan = $derived(session.plan);
+  const current = $derived(release && release.revision === session.revision && session.save.kind === 'saved' ? release : null);
+  let accepted = $state<string[]>([]);
+  let busy = $state(false);
+  let why = $state<string | null>(null);
+  let shown = $state(0);
+  const warnings = $derived((plan?.findings ?? []).filter(({ severity }) => severity === 'warning'));
+  const errors = $derived((plan?.findings ?? []).filter(({ severity }) => severity === 'error'));
+  const unticked = $derived(warnings.filter(({ code }) => !accepted.includes(code)).length);
+
+  // The release against what this browser planned: same job, same bytes.
+  let same = $state<boolean | null>(null);
+  $effect(() => {
+    const files = plan && !session.stale ? plan.files : [];
+    const wanted = current?.programs ?? [];
+    same = null;
+    if (files.length === 0 || wanted.length === 0 || !globalThis.crypto?.subtle) return;
+    void Promise.all(
+      files.map(async ({ name, text }) => {
+        const digest = await crypto.subtle.digest('SHA-256', new TextEncoder().encode(text));
+        const hex = [...new Uint8Array(digest)].map((byte) => byte.toString(16).padStart(2, '0')).join('');
+        return wanted.some((program) => program.name === name && program.sha256 === hex);
+      }),
+    ).then((all) => (same = all.every(Boolean)));
+  });
+
+  async function go() {
+    busy = true;
+    why = await onrelease(accepted);
+    busy = false;
+  }
+</script>
+
+<h2>The program</h2>
+<Choice
+  label="Bit changes"
+  value={job.program.split}
+  options={[
+    { value: 'pauses', label: 'one program that pauses' },
+    { value: 'tool', label: 'one program for each bit' },
+  ]}
+  onchange={(v) => session.edit('Bit changes', (d) => void (d.program.split = v))}
+/>
+<Choice
+  label="Written in"
+  value={job.program.units}
+  options={[
+    { value: 'mm', label: 'millimetres (G21)' },
+    { value: 'in', label: 'inches (G20)' },
+  ]}
+  onchange={(v) => session.edit('Program units', (d) => void (d.program.units = v))}
+/>
+<LengthField
+  label="Travel height above the board"
+  value={job.program.clearance}
+  unit={job.units}
+  min={1}
+  onchange={(v) => session.edit('Clearance', (d) => void (d.program.clearance = v))}
+/>
+<LengthField
+  label="Plunges from, above the board"
+  value={job.program.approach}
+  unit={job.units}
+  min={0.1}
+  onchange={(v) => session.edit('Height it plunges from', (d) => void (d.program.approach = v))}
+/>
+<ProgramSettings {session} />
+
+{#if current}
+  <div class="released">
+    <p><strong>Released</strong> by {current.author}, revision {current.revision}</p>
+    <p class="mono hash" title={current.sha256}>{current.sha256.slice(0, 16)}…</p>
+    {#if same === true}<p class="quiet" data-same="true">The server wrote the same bytes as were planned here.</p>
+    {:else if same === false}<p class="caution" role="alert">
+        The server wrote another program than was planned here. Plan again and compare before you run it.
+      </p>{/if}
+    {#each current.programs as program, i (i)}
+      {#if i === 0}<p class="quiet">One program:</p>{:else if i === 1}<p class="quiet">Or one for each bit:</p>{/if}
+      <a class="press file" href="/api/releases/{current.id}/{encodeURIComponent(program.name)}" download
+        >{program.name}<span class="quiet"
+          >{program.lines} lines · {duration(program.seconds)} running{program.changes ? `, ${duration(program.changes)} for changing bits` : ''}</span
+        ></a
+      >
+    {/each}
+    <div class="papers">
+      <a class="press" href="/api/releases/{current.id}/sheet" download>Set-up sheet (PDF)</a>
+      <a class="press" href="/api/jobs/{session.id}/template" download>Full-size template (PDF)</a>
+    </div>
+    <button class="next" onclick={onnext}>Go to the machine</button>
+  </div>
+{:else}
+  {#if errors.length}
+    <p>These must be mended first:</p>
+    <Findings findings={errors} unit={session.job.units} />
+  {:else if warnings.length}
+    <p>Tick what you know about:</p>
+    <Findings
+      findings={warnings}
+      unit={session.job.units}
+      {accepted}
+      onaccept={(code, on) => (accepted = on ? [...accepted, code] : accepted.filter((c) => c !== code))}
+    />
+  {/if}
+  {#if why}<p class="caution" role="alert">{why}</p>{/if}
+  <button class="next" disabled={!mayRelease || busy || session.stale || errors.length > 0 || unticked > 0 || !plan} onclick={go}>
+    {busy ? 'Planning again on the server…' : 'Release for cutting'}
+  </button>
+  <p class="quiet">
+    A release is planned again on the server from the saved job. Only a release can be run.{mayRelease
+      ? ''
+      : ' Releasing is for the owner: ask them to look at it.'}
+  </p>
+{/if}
+
+{#if plan && plan.files.length > 0}
+  <h2>As it will be written</h2>
+  {#if plan.files.length > 1}
+    <div class="row" role="group" aria-label="Program shown">
+      {#each plan.files as file, i (i)}<button class="press" aria-pressed={i === shown} onclick={() => (shown = i)}>{file.name}</button>{/each}
+    </div>
+  {/if}
+  <ProgramText text={plan.files[Math.min(shown, plan.files.length - 1)].text} />
+{/if}
+
+<style>
+  .released {
+    border-top: 1px solid var(--line);
+    margin-top: 0.6rem;
+    padding-top: 0.4rem;
+  }
+  .file {
+    display: flex;
+    justify-content: space-between;
+    gap: 0.5rem;
+    font-size: 0.82rem;
+    margin: 0.25rem 0;
+    flex-wrap: wrap;
+  }
+  .papers {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.4rem;
+    padding-top: 0.4rem;
+    font-size: 0.85rem;
+  }
+  .hash {
+    font-size: 0.8rem;
+    color: var(--quiet);
+  }
+  .next {
+    margin-top: 0.6rem;
+  }
+  .row {
+    display: flex;
+    gap: 0.3rem;
+    flex-wrap: wrap;
+    font-size: 0.8rem;
+  }
+  [aria-pressed='true'] {
+    border-color: var(--accent);
+    box-shadow: inset 0 -2px 0 var(--accent);
+  }
+</style>

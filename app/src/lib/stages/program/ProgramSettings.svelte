@@ -1,0 +1,191 @@
+<script lang="ts">
+  /** How programs are written for the controller: a start by its behaviour, then each setting. */
+  import { ProgramSettings as Schema, type ProgramSettings } from '@kerbe/core/job';
+  import type { JobSession } from '$lib/job/session.svelte';
+  import Choice from '$lib/ui/Choice.svelte';
+  import NumberField from '$lib/ui/NumberField.svelte';
+
+  let { session }: { session: JobSession } = $props();
+  const settings = $derived(session.job.program);
+  let why = $state<string | null>(null);
+
+  /** Starts by how a controller behaves, never by whose it is. */
+  const STARTS: { label: string; set: Partial<ProgramSettings> }[] = [
+    { label: 'lines, stops for bits', set: { arcs: false, split: 'pauses', change: 'pause', lineNumbers: false, comments: 'brackets' } },
+    { label: 'arcs, stops for bits', set: { arcs: true, split: 'pauses', change: 'pause', lineNumbers: false, comments: 'brackets' } },
+    { label: 'changes bits by itself', set: { arcs: true, split: 'pauses', change: 'M6', lineNumbers: false, comments: 'brackets' } },
+    { label: 'one file for each bit', set: { arcs: true, split: 'tool', lineNumbers: false, comments: 'brackets' } },
+    { label: 'numbered lines, no comments', set: { arcs: true, split: 'tool', lineNumbers: true, comments: 'none', lineEnd: 'crlf' } },
+  ];
+  const fits = (set: Partial<ProgramSettings>) => Object.entries(set).every(([key, value]) => settings[key as keyof ProgramSettings] === value);
+  const start = $derived(STARTS.findIndex(({ set }) => fits(set)));
+
+  function put(label: string, change: Partial<ProgramSettings>) {
+    const parsed = Schema.safeParse({ ...settings, ...change });
+    why = parsed.success ? null : `${label}: ${parsed.error.issues[0].message}`;
+    if (parsed.success) session.edit(label, (d) => void (d.program = parsed.data));
+  }
+  const linesOf = (text: string) =>
+    text
+      .split('\n')
+      .map((line) => line.trim())
+      .filter((line) => line !== '');
+</script>
+
+<Choice
+  label="The controller"
+  value={String(start)}
+  options={[...STARTS.map(({ label }, k) => ({ value: String(k), label })), ...(start < 0 ? [{ value: '-1', label: 'as set below' }] : [])]}
+  onchange={(v) => STARTS[Number(v)] && put('The controller', STARTS[Number(v)].set)}
+/>
+<details>
+  <summary>Every setting</summary>
+  <Choice
+    label="Curves"
+    value={settings.arcs ? 'arcs' : 'lines'}
+    options={[
+      { value: 'lines', label: 'lines only (G1)' },
+      { value: 'arcs', label: 'arcs where they fit (G2, G3)' },
+    ]}
+    onchange={(v) => put('Curves', { arcs: v === 'arcs' })}
+  />
+  <Choice
+    label="Change of bit"
+    value={settings.change}
+    options={[
+      { value: 'pause', label: 'stop with words (M0)' },
+      { value: 'M6', label: 'by the machine (M6)' },
+    ]}
+    onchange={(v) => put('Change of bit', { change: v })}
+  />
+  {#if settings.change === 'M6'}
+    <Choice
+      label="Bit lengths"
+      value={settings.lengths}
+      options={[
+        { value: 'measured', label: 'measured by the machine' },
+        { value: 'G43', label: 'from its tool table (G43)' },
+      ]}
+      onchange={(v) => put('Bit lengths', { lengths: v })}
+    />
+  {/if}
+  <Choice
+    label="Drilled holes"
+    value={settings.drilling}
+    options={[
+      { value: 'moves', label: 'plain moves' },
+      { value: 'cycles', label: 'canned cycles (G81, G83)' },
+    ]}
+    onchange={(v) => put('Drilled holes', { drilling: v })}
+  />
+  <NumberField label="Decimals" value={settings.decimals} min={2} max={6} onchange={(v) => put('Decimals', { decimals: v })} />
+  <Choice
+    label="Line numbers"
+    value={settings.lineNumbers ? 'yes' : 'no'}
+    options={[
+      { value: 'no', label: 'none' },
+      { value: 'yes', label: 'N10, N20, …' },
+    ]}
+    onchange={(v) => put('Line numbers', { lineNumbers: v === 'yes' })}
+  />
+  <Choice
+    label="Comments"
+    value={settings.comments}
+    options={[
+      { value: 'brackets', label: '(in brackets)' },
+      { value: 'semicolon', label: '; after a semicolon' },
+      { value: 'none', label: 'none' },
+    ]}
+    onchange={(v) => put('Comments', { comments: v })}
+  />
+  <Choice
+    label="Work offset"
+    value={settings.workOffset}
+    options={(['G54', 'G55', 'G56', 'G57', 'G58', 'G59'] as const).map((v) => ({ value: v, label: v }))}
+    onchange={(v) => put('Work offset', { workOffset: v })}
+  />
+  <NumberField
+    label="Wait for the spindle"
+    value={settings.spindleDelay ?? session.job.machine.spindleSeconds}
+    unit="seconds"
+    min={0}
+    max={600}
+    step={0.5}
+    onchange={(v) => put('Wait for the spindle', { spindleDelay: v })}
+  />
+  <Choice
+    label="Air or mist"
+    value={settings.air}
+    options={[
+      { value: 'none', label: 'none' },
+      { value: 'M7', label: 'M7' },
+      { value: 'M8', label: 'M8' },
+    ]}
+    onchange={(v) => put('Air or mist', { air: v })}
+  />
+  <Choice
+    label="At the end"
+    value={settings.park ? 'park' : 'stay'}
+    options={[
+      { value: 'park', label: 'up, then to the park position' },
+      { value: 'stay', label: 'up, and stay there' },
+    ]}
+    onchange={(v) => put('At the end', { park: v === 'park' })}
+  />
+  <Choice
+    label="Lines end with"
+    value={settings.lineEnd}
+    options={[
+      { value: 'lf', label: 'LF' },
+      { value: 'crlf', label: 'CR LF' },
+    ]}
+    onchange={(v) => put('Line ends', { lineEnd: v })}
+  />
+  <label class="words"
+    >File extension <input
+      class="input"
+      value={settings.extension}
+      maxlength="5"
+      onchange={(e) => put('File extension', { extension: e.currentTarget.value.trim() })}
+    /></label
+  >
+  <label class="words"
+    >Own lines after the safe start <textarea rows="2" onchange={(e) => put('Own lines at the start', { startLines: linesOf(e.currentTarget.value) })}
+      >{settings.startLines.join('\n')}</textarea
+    ></label
+  >
+  <label class="words"
+    >Own lines before the end <textarea rows="2" onchange={(e) => put('Own lines at the end', { endLines: linesOf(e.currentTarget.value) })}
+      >{settings.endLines.join('\n')}</textarea
+    ></label
+  >
+  <p class="quiet">
+    Own lines go to the machine as they stand. They may wait (G4 P), switch air, outputs and clamps, or call the shop’s own M100 to M199; moves, modes and the
+    spindle are the plan’s alone.
+  </p>
+  {#if why}<p class="caution" role="alert">{why}</p>{/if}
+</details>
+
+<style>
+  summary {
+    padding: 0.4rem 0;
+    cursor: pointer;
+    font-size: 0.9rem;
+  }
+  .words {
+    display: grid;
+    grid-template-columns: 1fr 14.3rem;
+    gap: 0.6rem;
+    align-items: center;
+    font-size: 0.9rem;
+    padding: 0.2rem 0;
+  }
+  textarea {
+    background: var(--sheet);
+    color: var(--ink);
+    border: 1px solid var(--line-strong);
+    font-family: var(--mono, monospace);
+    font-size: 0.82rem;
+    width: 100%;
+  }
+</style>

@@ -1,0 +1,171 @@
+<script lang="ts">
+  /** Every bit of the crib, and usual sizes, tried on a cut: figures and a picture of each, to choose from. */
+  import { wordsOf } from '@kerbe/core/findings';
+  import { kindOf } from '@kerbe/core/cuts';
+  import { bitLabel } from '@kerbe/core/bits';
+  import { candidatesFor, inJob } from '@kerbe/core/advise/candidates';
+  import type { Bit } from '@kerbe/core/job';
+  import type { JobSession } from '$lib/job/session.svelte';
+  import Choice from '$lib/ui/Choice.svelte';
+  import Sheet from '$lib/ui/Sheet.svelte';
+  import { duration, len } from '$lib/ui/format';
+  import { onDestroy } from 'svelte';
+  import { tryBits } from './advice';
+  import type { TrialView } from './advice';
+  import TrialPicture from './TrialPicture.svelte';
+
+  let { session, crib, onclose }: { session: JobSession; crib: readonly Bit[]; onclose: () => void } = $props();
+  const job = $derived(session.job);
+  const choices = $derived(
+    job.cutOrder.filter((id) => !kindOf(job.cuts[id]).wholeBoard).map((id) => ({ value: id, label: job.cuts[id].name || kindOf(job.cuts[id]).title })),
+  );
+  // svelte-ignore state_referenced_locally
+  let cut = $state(session.job.cutOrder[0] ?? '');
+  let sizes = $state(false);
+  let trials = $state.raw<TrialView[]>([]);
+  let asked = $state(0);
+  let running = $state(false);
+  let why = $state<string | null>(null);
+  let stop: AbortController | null = null;
+  type Column = 'bit' | 'seconds' | 'deepest' | 'unreached' | 'ridge' | 'lifts';
+  let by = $state<Column>('seconds');
+  const HEADS: [Column, string][] = [
+    ['bit', 'Bit'],
+    ['seconds', 'Time'],
+    ['lifts', 'Lifts'],
+    ['deepest', 'Deepest'],
+    ['unreached', 'Not reached'],
+    ['ridge', 'Ridges'],
+  ];
+  const forbids = (trial: TrialView) => trial.findings.some(({ severity }) => severity === 'error');
+  const nameOf = (bit: Bit) => bit.name || bitLabel(bit, session.job.units);
+  const sorted = $derived(
+    [...trials].sort((a, b) => {
+      // What cannot be cut goes last, whatever the order.
+      const fit = Number(forbids(a)) - Number(forbids(b));
+      if (fit !== 0) return fit;
+      return by === 'bit' ? nameOf(a.bit).localeCompare(nameOf(b.bit)) : a[by] - b[by] || a.seconds - b.seconds;
+    }),
+  );
+  const area = (mm2: number) => (mm2 < 0.05 ? 'all reached' : job.units === 'in' ? `${(mm2 / 645.16).toFixed(3)} in²` : `${mm2.toFixed(1)} mm²`);
+
+  async function start() {
+    const bits = candidatesFor(job.cuts[cut].kind, crib, sizes);
+    stop = new AbortController();
+    [trials, asked, running, why] = [[], bits.length, true, null];
+    try {
+      await tryBits(job, cut, bits, stop.signal, (trial) => (trials = [...trials, trial]));
+    } catch (error) {
+      if (!stop.signal.aborted) why = (error as Error).message;
+    }
+    running = false;
+  }
+  function choose({ bit, cut: tried }: TrialView) {
+    const known = crib.some(({ id }) => id === bit.id);
+    const [id, own] = inJob(job, bit);
+    session.edit(`Use ${nameOf(bit)}`, (d) => {
+      d.tools[id] = JSON.parse(JSON.stringify(known ? own : { ...own, crib: undefined }));
+      d.cuts[cut] = JSON.parse(JSON.stringify({ ...tried, tool: id }));
+    });
+    onclose();
+  }
+  onDestroy(() => stop?.abort());
+</script>
+
+<Sheet title="Find the right bit" wide {onclose}>
+  {#if choices.length === 0}
+    <p>There is no cut yet to find a bit for. Add one under Cuts.</p>
+  {:else}
+    <div class="ask">
+      <Choice label="For this cut" value={cut} options={choices} onchange={(v) => ((cut = v), (trials = []))} />
+      <label><input type="checkbox" bind:checked={sizes} /> also usual sizes that are not in the crib</label>
+      {#if running}<button class="press" onclick={() => stop?.abort()}>Cancel</button>{:else}<button class="next" onclick={start}>Try them</button>{/if}
+    </div>
+    {#if running}<p role="status"><progress max={asked} value={trials.length}></progress> {trials.length} of {asked} tried</p>{/if}
+    {#if why}<p class="caution" role="alert">{why}</p>{/if}
+    {#if trials.length > 0}
+      <div class="scroll">
+        <table>
+          <thead>
+            <tr>
+              {#each HEADS as [key, title] (key)}<th aria-sort={by === key ? 'ascending' : 'none'}><button onclick={() => (by = key)}>{title}</button></th
+                >{/each}
+              <th>A piece of it</th><th></th>
+            </tr>
+          </thead>
+          <tbody>
+            {#each sorted as trial (trial.bit.id)}
+              <tr class:bad={forbids(trial)} data-bit={trial.bit.id}>
+                <td
+                  ><b>{nameOf(trial.bit)}</b>{#if !crib.some(({ id }) => id === trial.bit.id)}<br /><span class="quiet">not in the crib</span>{/if}
+                  {#if trial.needsFloor}<br /><span class="warn">needs a floor</span>{/if}
+                  {#each trial.findings.filter(({ severity }) => severity !== 'note') as found, k (k)}<br /><span class="warn"
+                      >{found.severity === 'error' ? '✕' : '▲'} {wordsOf(found, job.units).what}</span
+                    >{/each}</td
+                >
+                <td>{duration(trial.seconds)}</td>
+                <td>{trial.lifts}</td>
+                <td>{len(trial.deepest, job.units)}</td>
+                <td>{area(trial.unreached)}</td>
+                <td>{trial.ridge > 0 ? len(trial.ridge, job.units) : 'none'}</td>
+                <td><TrialPicture picture={trial.picture} label={nameOf(trial.bit)} /></td>
+                <td><button class="press" disabled={forbids(trial)} aria-label="Use it: {nameOf(trial.bit)}" onclick={() => choose(trial)}>Use it</button></td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
+    {:else if !running}
+      <p class="quiet">Each bit is planned on the real artwork with feeds that suit it in {job.board.material}, or with the preset of the shop.</p>
+    {/if}
+  {/if}
+</Sheet>
+
+<style>
+  .ask {
+    display: grid;
+    grid-template-columns: minmax(0, 27rem) auto auto;
+    gap: 0.8rem;
+    align-items: center;
+    font-size: 0.9rem;
+  }
+  .scroll {
+    max-height: 60vh;
+    overflow-y: auto;
+  }
+  table {
+    width: 100%;
+    font-size: 0.86rem;
+    font-variant-numeric: tabular-nums;
+    border-collapse: collapse;
+  }
+  th {
+    text-align: left;
+    position: sticky;
+    top: 0;
+    background: var(--sheet);
+    font-weight: 500;
+  }
+  td:nth-child(n + 2),
+  td .press {
+    white-space: nowrap;
+  }
+  th[aria-sort='ascending'] button {
+    text-decoration: underline;
+    font-weight: 600;
+  }
+  td,
+  th {
+    padding: 0.35rem 0.5rem 0.35rem 0;
+    border-bottom: 1px solid var(--line);
+    vertical-align: top;
+  }
+  .warn {
+    color: var(--amber);
+    font-size: 0.8rem;
+  }
+  .bad b {
+    font-weight: 400;
+    color: var(--quiet);
+  }
+</style>

@@ -1,0 +1,267 @@
+<script lang="ts">
+  /** What it will look like, how long it takes, what would go wrong, and what would be better. */
+  import { learnedFactor, type PastRun } from '@kerbe/core/advise/learned';
+  import type { Bit } from '@kerbe/core/job';
+  import type { Finding } from '@kerbe/core/preflight';
+  import type { ArtEditor, Place } from '$lib/art/editor.svelte';
+  import type { JobSession } from '$lib/job/session.svelte';
+  import { repair } from '$lib/job/repair';
+  import type { ProofDesk } from '$lib/stages/proof/desk.svelte';
+  import FasterWays from '$lib/stages/proof/FasterWays.svelte';
+  import { FEED_UNIT, feedNumber } from '@kerbe/core/length';
+  import { duration, len } from '$lib/ui/format';
+  import Findings from '../Findings.svelte';
+
+  interface Props {
+    session: JobSession;
+    editor: ArtEditor;
+    desk: ProofDesk;
+    crib: readonly Bit[];
+    past: readonly PastRun[];
+    /** Where the zero that is set at the machine is not this job's. */
+    atMachine: readonly Finding[];
+    onview: (view: 'plan' | 'carved' | 'section') => void;
+    onshow: (place: Place) => void;
+    onsheet: (sheet: 'finder' | 'trial') => void;
+  }
+  let { session, editor, desk, crib, past, atMachine, onview, onshow, onsheet }: Props = $props();
+  const job = $derived(session.job);
+  const plan = $derived(session.plan);
+  const learned = $derived(learnedFactor(past));
+  const nameOf = (cut: string) => job.cuts[cut]?.name || job.tools[job.cuts[cut]?.tool]?.name || cut;
+  const byBit = $derived.by(() => {
+    const sums = new Map<string, number>();
+    for (const { bit, total } of plan?.time.cuts ?? []) sums.set(bit, (sums.get(bit) ?? 0) + total);
+    return [...sums];
+  });
+  let charts = $state(false);
+  let speeds = $state.raw<{ at: number; speed: number; asked: number }[] | null>(null);
+  $effect(() => {
+    if (!charts || !plan || session.stale) return;
+    session.ask('speed', { parts: 160 }).then(
+      (answer) => (speeds = answer.speeds),
+      () => (speeds = null),
+    );
+  });
+  const found = $derived([...(plan?.findings ?? []), ...atMachine]);
+  const area = (mm2: number) => (job.units === 'in' ? `${(mm2 / 645.16).toFixed(3)} in²` : mm2 < 100 ? `${mm2.toFixed(1)} mm²` : `${Math.round(mm2)} mm²`);
+  const VERDICT = { shows: 'shows', faint: 'will look faint', not: 'will not show' };
+</script>
+
+<h2>What it will be</h2>
+{#if plan}
+  <p class="big figure">{duration(plan.time.atMachine)}</p>
+  {#if plan.time.changes > 0}<p class="quiet">
+      {duration(plan.time.running)} running, {duration(plan.time.changes)} for changing bits.
+    </p>{/if}
+  {#if learned}
+    <p>
+      Runs here took <b class="figure">{learned.factor.toFixed(2)}</b> times as long as planned ({learned.from.toFixed(2)} to {learned.to.toFixed(2)}, {learned.runs}
+      runs): about <b class="figure">{duration(plan.time.running * learned.factor + plan.time.changes)}</b>{plan.time.changes > 0
+        ? ', bit changes with it'
+        : ''}.
+    </p>
+  {/if}
+  <table>
+    <thead><tr><th>Cut</th><th>Deepest</th><th>Lifts</th><th>Time</th></tr></thead>
+    <tbody>
+      {#each plan.cuts as cut, i (cut.id)}
+        <tr><td>{i + 1}. {nameOf(cut.id)}</td><td>{len(cut.facts.deepest, job.units)}</td><td>{cut.lifts}</td><td>{duration(cut.seconds)}</td></tr>
+      {/each}
+      <tr><td>Spindle and bit changes</td><td></td><td></td><td>{duration(plan.time.spinUp + plan.time.changes)}</td></tr>
+      <tr class="quiet"><td>Before it: zero and measuring bits</td><td></td><td></td><td>{duration(plan.time.measuring)}</td></tr>
+      {#if plan.time.warmUp > 0}<tr class="quiet"><td>First cut of the day: warming the spindle</td><td></td><td></td><td>{duration(plan.time.warmUp)}</td></tr
+        >{/if}
+    </tbody>
+  </table>
+  <details ontoggle={(event) => (charts = event.currentTarget.open)}>
+    <summary>Where the time goes</summary>
+    {#if charts}
+      {#await import('$lib/stages/proof/TimeChart.svelte') then { default: TimeChart }}<TimeChart time={plan.time} {speeds} {nameOf} unit={job.units} />{/await}
+      <table>
+        <thead><tr><th>Cut</th><th>Asked</th><th>Mean</th><th>Fastest</th></tr></thead>
+        <tbody>
+          {#each plan.time.cuts as cut (cut.cut)}<tr
+              ><td>{nameOf(cut.cut)}</td><td>{feedNumber(cut.asked, job.units)}</td><td>{feedNumber(cut.mean, job.units)}</td><td
+                >{feedNumber(cut.fastest, job.units)}</td
+              ></tr
+            >{/each}
+        </tbody>
+      </table>
+      <table>
+        <thead><tr><th>Bit</th><th>At work</th></tr></thead>
+        <tbody>
+          {#each byBit as [bit, seconds] (bit)}<tr><td>{job.tools[bit]?.name || bit}</td><td>{duration(seconds)}</td></tr>{/each}
+        </tbody>
+      </table>
+      <p class="quiet">Feeds in {FEED_UNIT[job.units]} while cutting. Speed is planned with this machine’s own limits and acceleration.</p>
+    {/if}
+  </details>
+  <FasterWays {session} {crib} />
+
+  <h2>As it was drawn?</h2>
+  <div class="row">
+    <button
+      class="press"
+      aria-pressed={desk.difference !== null}
+      disabled={desk.busy !== null}
+      onclick={() => {
+        onview('carved');
+        void desk.showDifference(desk.difference === null);
+      }}>Compare with the drawing</button
+    >
+    <button
+      class="press"
+      aria-pressed={desk.marks?.as === 'cuts'}
+      disabled={desk.busy !== null}
+      onclick={() => {
+        onview('carved');
+        void desk.showCuts(desk.marks?.as !== 'cuts');
+      }}>Tint by cut</button
+    >
+    <button class="press" onclick={() => (onview('carved'), desk.keep(`Revision ${session.revision}`))}>Keep to compare</button>
+  </div>
+  {#if desk.busy}<p class="quiet" role="status">{desk.busy}…</p>{/if}
+  {#if desk.why}<p class="caution" role="alert">{desk.why}</p>{/if}
+  {#if desk.difference}
+    {@const { left, over, cuts } = desk.difference}
+    <ul class="difference" aria-label="Asked against carved">
+      <li>
+        <i class="stripes" aria-hidden="true"></i> Left standing: {#if left.area > 0}<b class="figure">{area(left.area)}</b>, at worst
+          <b class="figure">{len(left.worst, job.units)}</b>
+          <button class="link" onclick={() => onshow({ what: `${len(left.worst, job.units)} left standing`, at: left.at })}>show</button>{:else}nothing{/if}
+      </li>
+      <li>
+        <i class="solid" aria-hidden="true"></i> Cut too much: {#if over.area > 0}<b class="figure">{area(over.area)}</b>, at worst
+          <b class="figure">{len(over.worst, job.units)}</b>
+          <button class="link" onclick={() => onshow({ what: `${len(over.worst, job.units)} too much`, at: over.at })}>show</button>{:else}nothing{/if}
+      </li>
+      {#each cuts as one (one.cut)}<li class="quiet">
+          {nameOf(one.cut)}: {area(one.left.area)} left standing{one.over.area > 0 ? `, ${area(one.over.area)} too much` : ''}
+        </li>{/each}
+    </ul>
+  {/if}
+  {#if desk.marks?.as === 'cuts'}
+    <ol class="quiet cuts">
+      {#each plan.cuts as cut, i (cut.id)}<li><i class="tint t{i % 6}" aria-hidden="true"></i>{nameOf(cut.id)}</li>{/each}
+    </ol>
+  {/if}
+  {#each plan.shows as one (one.cut)}
+    <p class:caution={one.verdict !== 'shows'}>
+      {nameOf(one.cut)}: the finest stroke{one.width !== undefined ? ` (${len(one.width, job.units)} wide, ${len(one.depth, job.units)} deep)` : ''}
+      <b>{VERDICT[one.verdict]}</b>{one.spread > 0
+        ? ` on a board that is uneven by ${len(one.spread, job.units)}`
+        : job.board.measured
+          ? ''
+          : '; measure the board to be sure'}.
+      {#if one.at}<button class="link" onclick={() => onshow({ what: 'The finest stroke', at: one.at })}>show</button>{/if}
+    </p>
+  {/each}
+
+  <h2>Another way?</h2>
+  <div class="row">
+    <button class="press" onclick={() => onsheet('finder')}>Find the right bit…</button>
+    <button class="press" onclick={() => onsheet('trial')}>{job.trial ? 'Which place was best?' : 'Trial board…'}</button>
+  </div>
+
+  <h2>Found</h2>
+  {#if found.length === 0}
+    <p>No problems found.</p>
+  {:else}
+    <Findings findings={found} unit={session.job.units} {onshow} onrepair={(f) => repair(session, editor, f)} busy={editor.busy !== null} />
+  {/if}
+  <p class="quiet">The picture is the exact removal on cells of {len((desk.map ?? plan.map).cell, job.units)}.</p>
+{:else}
+  <p class="quiet">The proof appears as soon as the cuts are planned.</p>
+{/if}
+
+<style>
+  .big {
+    font-size: 2.4rem;
+    line-height: 1.2;
+  }
+  table {
+    width: 100%;
+    font-size: 0.88rem;
+    font-variant-numeric: tabular-nums;
+  }
+  th {
+    text-align: left;
+    font-weight: 500;
+    color: var(--quiet);
+  }
+  td,
+  th {
+    padding: 0.25rem 0.4rem 0.25rem 0;
+    border-bottom: 1px solid var(--line);
+  }
+  td:not(:first-child),
+  th:not(:first-child) {
+    text-align: right;
+    white-space: nowrap;
+  }
+  details {
+    padding: 0.5rem 0;
+  }
+  summary {
+    cursor: pointer;
+    font-size: 0.95rem;
+    font-weight: 600;
+  }
+  .row {
+    display: flex;
+    gap: 0.4rem;
+    padding: 0.3rem 0;
+    flex-wrap: wrap;
+  }
+  [aria-pressed='true'] {
+    border-color: var(--accent);
+    box-shadow: inset 0 -2px 0 var(--accent);
+  }
+  ul,
+  ol {
+    font-size: 0.9rem;
+    padding: 0.2rem 0;
+    list-style: none;
+  }
+  li {
+    padding: 0.15rem 0;
+  }
+  .difference i,
+  .tint {
+    display: inline-block;
+    width: 1rem;
+    height: 0.8rem;
+    margin-right: 0.3rem;
+    border: 1px solid var(--line-strong);
+  }
+  .stripes {
+    background: repeating-linear-gradient(45deg, rgb(168 102 5) 0 3px, rgb(250 204 115) 3px 6px);
+  }
+  .solid {
+    background: rgb(184 26 20);
+  }
+  .t0 {
+    background: rgb(26 115 97);
+  }
+  .t1 {
+    background: rgb(199 158 51);
+  }
+  .t2 {
+    background: rgb(92 87 148);
+  }
+  .t3 {
+    background: rgb(179 97 77);
+  }
+  .t4 {
+    background: rgb(92 143 56);
+  }
+  .t5 {
+    background: rgb(64 107 158);
+  }
+  .link {
+    color: var(--accent);
+    text-decoration: underline;
+    padding: 0 0.2rem;
+  }
+</style>

@@ -1,0 +1,129 @@
+<script lang="ts">
+  /** The job along its time: pull to any second, go from cut to cut, or let it run. */
+  import Play from '@lucide/svelte/icons/play';
+  import Pause from '@lucide/svelte/icons/pause';
+  import Back from '@lucide/svelte/icons/skip-back';
+  import On from '@lucide/svelte/icons/skip-forward';
+  import type { JobSession } from '$lib/job/session.svelte';
+  import { duration } from '$lib/ui/format';
+  import { onDestroy } from 'svelte';
+  import type { ProofDesk } from './desk.svelte';
+
+  let { session, desk }: { session: JobSession; desk: ProofDesk } = $props();
+  /** The whole job passes in about so many seconds. */
+  const SHOW = 24;
+  const STEP = 120;
+
+  const plan = $derived(session.plan!);
+  const total = $derived(plan.time.atMachine);
+  const now = $derived(desk.time ?? total);
+  const cutStarts = $derived(plan.stretches.filter(({ kind }) => kind === 'cut'));
+  const stretch = $derived(plan.stretches.find(({ end }) => now < end) ?? plan.stretches.at(-1));
+  const doing = $derived.by(() => {
+    if (desk.time === null || !stretch) return 'done';
+    const cut = plan.cuts[stretch.cut];
+    const name = session.job.cuts[cut.id]?.name || cut.bit.name || 'cut';
+    if (stretch.kind === 'change') return `changing to ${cut.bit.name || 'the next bit'}`;
+    return stretch.kind === 'spindle' ? 'spindle coming to speed' : `${stretch.cut + 1}. ${name}`;
+  });
+  let timer = $state<ReturnType<typeof setInterval> | null>(null);
+  function stop() {
+    if (timer) clearInterval(timer);
+    timer = null;
+  }
+  function play() {
+    if (timer) return stop();
+    if (desk.time === null) void desk.scrub(0);
+    timer = setInterval(() => {
+      const next = (desk.time ?? 0) + (total * STEP) / (SHOW * 1000);
+      if (next >= total) {
+        stop();
+        void desk.scrub(null);
+      } else void desk.scrub(next);
+    }, STEP);
+  }
+  function jump(by: 1 | -1) {
+    stop();
+    const edges = [0, ...cutStarts.map(({ end }) => end)];
+    const next = by > 0 ? edges.find((edge) => edge > now + 1e-6) : edges.findLast((edge) => edge < now - 1e-6);
+    void desk.scrub(next === undefined || next >= total - 1e-6 ? (by > 0 ? null : 0) : next);
+  }
+  onDestroy(stop);
+</script>
+
+<div class="scrub">
+  <button class="icon" aria-label="Back to the cut before" onclick={() => jump(-1)}><Back size={18} /></button>
+  <button class="icon" aria-label={timer ? 'Pause' : 'Show the job run'} onclick={play}
+    >{#if timer}<Pause size={18} />{:else}<Play size={18} />{/if}</button
+  >
+  <button class="icon" aria-label="On to the end of this cut" onclick={() => jump(1)}><On size={18} /></button>
+  <div class="track">
+    <input
+      type="range"
+      aria-label="Time in the job"
+      aria-valuetext="{duration(now)} of {duration(total)}, {doing}"
+      min="0"
+      max={total}
+      step={Math.max(0.05, total / 2000)}
+      value={now}
+      oninput={(event) => {
+        stop();
+        const t = Number(event.currentTarget.value);
+        void desk.scrub(t >= total - total / 4000 ? null : t);
+      }}
+    />
+    <div class="ticks" aria-hidden="true">
+      {#each cutStarts as one (one.cut)}<i style="left: {(100 * one.start) / total}%; width: {(100 * (one.end - one.start)) / total}%"></i>{/each}
+    </div>
+  </div>
+  <span class="figure when">{duration(now)}</span>
+  <span class="doing">{doing}</span>
+</div>
+
+<style>
+  .scrub {
+    display: grid;
+    grid-template-columns: auto auto auto minmax(6rem, 1fr) 5.6rem minmax(0, 11rem);
+    gap: 0.35rem;
+    align-items: center;
+    background: var(--sheet);
+    border-top: 1px solid var(--line);
+    padding: 0.3rem 0.8rem;
+    font-size: 0.88rem;
+  }
+  .icon {
+    padding: 0.4rem;
+    min-width: 2.1rem;
+  }
+  .track {
+    position: relative;
+    padding-bottom: 0.35rem;
+  }
+  input {
+    width: 100%;
+    margin: 0;
+  }
+  .ticks {
+    position: absolute;
+    left: 8px;
+    right: 8px;
+    bottom: 0;
+    height: 4px;
+  }
+  .ticks i {
+    position: absolute;
+    height: 4px;
+    background: var(--quiet);
+    border-left: 2px solid var(--sheet);
+  }
+  .when {
+    text-align: right;
+    font-variant-numeric: tabular-nums;
+  }
+  .doing {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+    color: var(--quiet);
+  }
+</style>

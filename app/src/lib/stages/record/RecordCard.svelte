@@ -1,0 +1,258 @@
+<script lang="ts">
+  /** The runs of a job: what happened, what was set, what came out wrong and why; notes and photos. */
+  import { format } from 'date-fns';
+  import { DEFECTS, zeroZWords } from '@kerbe/core/setup/defects';
+  import type { Job } from '@kerbe/core/job';
+  import type { RunFacts } from '@kerbe/core/link';
+  import type { ProcessDef } from '@kerbe/core/process';
+  import { invalidate } from '$app/navigation';
+  import type { RunView } from '../types';
+  import { ask } from '$lib/ui/post';
+  import type { LengthUnit } from '@kerbe/core/length';
+  import { duration } from '$lib/ui/format';
+  import { saidOf } from '$lib/stages/run/said';
+  import { recordWord } from '$lib/ui/words';
+
+  interface Props {
+    runs: RunView[];
+    bits: Record<string, { name: string }>;
+    items: Job['items'];
+    process: ProcessDef;
+    unit: LengthUnit;
+    more?: string | null;
+  }
+  let { runs, bits, items, process, unit, more = null }: Props = $props();
+  let open = $state<string | null>(null);
+  let events = $state.raw<{ at: string; event: string; line: number | null; text: string | null; facts: RunFacts | null }[]>([]);
+  let photos = $state.raw<{ id: string; name: string }[]>([]);
+  let why = $state<string | null>(null);
+  let kind = $state<string>(DEFECTS[0].kind);
+  let note = $state('');
+
+  async function look(id: string) {
+    const answer = await ask<{ events: typeof events; photos: typeof photos }>(`/api/runs/${id}`);
+    if (!answer.ok) return void (why = answer.why);
+    ({ events, photos } = answer.value);
+  }
+  async function show(id: string) {
+    open = open === id ? null : id;
+    events = [];
+    photos = [];
+    why = null;
+    if (open) await look(open);
+  }
+  async function change(id: string, body: Record<string, unknown>) {
+    const answer = await ask(`/api/runs/${id}`, 'PATCH', body);
+    why = answer.ok ? null : answer.why;
+    if (answer.ok) await invalidate('kerbe:job');
+  }
+  async function photo(id: string, file: File | undefined) {
+    if (!file) return;
+    try {
+      const response = await fetch(`/api/runs/${id}/photo?name=${encodeURIComponent(file.name)}`, {
+        method: 'POST',
+        // A file of no known kind has no type, and without one nothing is taken.
+        headers: { 'content-type': file.type || 'application/octet-stream' },
+        body: file,
+      });
+      why = ((await response.json()) as { why: string | null }).why;
+      if (why === null) await look(id);
+    } catch {
+      why = 'No connection to Kerbe, so the photo was not kept. Try again when it is back.';
+    }
+  }
+  async function takeAway(id: string, which: string) {
+    const answer = await ask(`/api/runs/${id}/photo?photo=${encodeURIComponent(which)}`, 'DELETE');
+    why = answer.ok ? null : answer.why;
+    if (answer.ok) await look(id);
+  }
+  const called = (id: string) => bits[id]?.name || id;
+  const nameOf = (defect: string) => DEFECTS.find((one) => one.kind === defect)?.name ?? defect;
+  /** Time against estimate, when it is worth saying. */
+  const against = (run: RunView) => (run.actual_seconds > 0 && run.estimate_seconds > 0 ? Math.round((100 * run.actual_seconds) / run.estimate_seconds) : null);
+</script>
+
+<h2>Runs of this job</h2>
+{#each runs as run (run.id)}
+  <section>
+    <button class="title" aria-expanded={open === run.id} onclick={() => show(run.id)}>
+      <span
+        ><b>{recordWord(run.state)}</b>
+        <span class="quiet">{format(run.started_at, 'd MMM yyyy, HH:mm')} · {run.author}{run.machine ? ` · ${run.machine}` : ''}</span></span
+      >
+      <span class="figure"
+        >{duration(run.actual_seconds)} <span class="quiet">of {duration(run.estimate_seconds)} planned{against(run) ? `, ${against(run)} %` : ''}</span></span
+      >
+    </button>
+    {#if run.message && run.state !== 'done'}<p>{run.message}{run.cut_last ? ` It was at ${saidOf(run.cut_last, items)}.` : ''}</p>{/if}
+    {#each run.defects as defect, k (k)}
+      <p class="defect">
+        <b>{nameOf(defect.kind)}</b>{defect.note ? `: ${defect.note}` : ''} <span class="quiet">{defect.by}</span>
+        <button class="plain" aria-label="Take this back" onclick={() => change(run.id, { drop: k })}>×</button><br />
+        <span>Likely: {defect.cause}</span>
+      </p>
+    {/each}
+    {#if open === run.id}
+      {#if why}<p class="caution" role="alert">{why}</p>{/if}
+      <dl>
+        {#if run.setup.zeroXY}<div>
+            <dt>X and Y zero</dt>
+            <dd>{run.setup.zeroXY.by}{run.setup.zeroXY.angle ? ', turned' : ''}</dd>
+          </div>{/if}
+        {#if run.setup.zeroZ}<div>
+            <dt>Z zero</dt>
+            <dd>{zeroZWords(run.setup.zeroZ, unit)}</dd>
+          </div>{/if}
+        {#if run.from_line}<div>
+            <dt>Went on from</dt>
+            <dd>line {run.from_line}</dd>
+          </div>{/if}
+        {#if run.setup.confirmed?.some(({ skipped }) => skipped)}
+          <div>
+            <dt>Skipped checks</dt>
+            <dd>
+              {run.setup.confirmed
+                .filter(({ skipped }) => skipped)
+                .map(({ id, by }) => `${id} (${by})`)
+                .join(', ')}
+            </dd>
+          </div>
+        {/if}
+        {#each process.wears({ bitSeconds: run.bit_seconds }) as { tool, seconds } (tool)}<div>
+            <dt>{called(tool)}</dt>
+            <dd class="figure">{duration(seconds)}</dd>
+          </div>{/each}
+      </dl>
+      <ul>
+        {#each events as event, i (i)}<li>
+            <span class="figure">{format(new Date(event.at), 'HH:mm:ss')}</span>
+            {recordWord(event.event, event.facts)}{event.line ? `, line ${event.line}` : ''}{event.text && event.event !== 'start' ? `: ${event.text}` : ''}
+          </li>{/each}
+      </ul>
+      <div class="row">
+        <select class="select" aria-label="What came out wrong" bind:value={kind}
+          >{#each DEFECTS as one (one.kind)}<option value={one.kind}>{one.name}</option>{/each}</select
+        >
+        <input class="input" aria-label="Where, and how" placeholder="where, and how" maxlength="2000" bind:value={note} />
+        <button
+          class="press"
+          onclick={async () => {
+            await change(run.id, { defect: { kind, note } });
+            note = '';
+          }}>Save</button
+        >
+      </div>
+      <div class="row">
+        {#each photos as one (one.id)}
+          <span class="photo"
+            ><a href="/api/assets/{one.id}" target="_blank"><img src="/api/assets/{one.id}" alt={one.name} /></a><button
+              class="plain"
+              aria-label="Take {one.name} away"
+              onclick={() => takeAway(run.id, one.id)}>×</button
+            ></span
+          >
+        {/each}
+        <label class="press"
+          >A photo of the board<input
+            type="file"
+            accept="image/*"
+            capture="environment"
+            class="sr-only"
+            onchange={(event) => void photo(run.id, event.currentTarget.files?.[0])}
+          /></label
+        >
+      </div>
+    {/if}
+    <label for="note-{run.id}">Note</label>
+    <textarea
+      id="note-{run.id}"
+      rows="2"
+      placeholder="What went well, what did not"
+      value={run.notes}
+      onchange={(e) => change(run.id, { notes: e.currentTarget.value })}></textarea>
+  </section>
+{:else}
+  <p class="quiet">No run yet. Every run is kept here with its times, what stopped it, and your notes.</p>
+{/each}
+{#if more}<p><a class="press" href={more}>Older runs, in the logbook</a></p>{/if}
+
+<style>
+  .photo {
+    position: relative;
+  }
+  .photo .plain {
+    position: absolute;
+    right: 0;
+    background: var(--paper);
+  }
+  section {
+    border-top: 1px solid var(--line);
+    padding: 0.5rem 0;
+    font-size: 0.9rem;
+  }
+  .title {
+    width: 100%;
+    display: flex;
+    flex-direction: column;
+    text-align: left;
+  }
+  .title + p,
+  .defect {
+    padding-top: 0.3rem;
+  }
+  .defect {
+    border-left: 3px solid var(--amber);
+    padding-left: 0.6rem;
+  }
+  label[for] {
+    font-size: 0.8rem;
+    color: var(--quiet);
+  }
+  textarea {
+    width: 100%;
+    background: var(--sheet);
+    border: 1px solid var(--line);
+    padding: 0.4rem;
+    color: var(--ink);
+  }
+  ul {
+    padding: 0.3rem 0;
+    list-style: none;
+    margin: 0;
+  }
+  dl {
+    margin: 0.4rem 0;
+  }
+  dl div {
+    display: flex;
+    justify-content: space-between;
+    gap: 1rem;
+  }
+  dt {
+    color: var(--quiet);
+  }
+  dd {
+    margin: 0;
+    text-align: right;
+  }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.4rem;
+    align-items: center;
+    padding: 0.25rem 0;
+  }
+  .row .input {
+    flex: 1;
+    min-width: 8rem;
+  }
+  .select {
+    max-width: 11rem;
+  }
+  img {
+    height: 64px;
+  }
+  .plain {
+    padding: 0 0.3rem;
+  }
+</style>

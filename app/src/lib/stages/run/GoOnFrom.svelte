@@ -1,0 +1,164 @@
+<script lang="ts">
+  /** Choosing where a program goes on: a letter, a stroke, a pass, a hole, or any line; with what the machine will do to get there. */
+  import type { Job } from '@kerbe/core/job';
+  import { firstBitFitted, resumePoints, readProgram, resumeProgram, spanAt, toPath, type ProgramSpan, type Reentry } from '@kerbe/core/program';
+  import { len } from '$lib/ui/format';
+  import { saidOf } from './said';
+  import Choice from '$lib/ui/Choice.svelte';
+  import NumberField from '$lib/ui/NumberField.svelte';
+  import Sheet from '$lib/ui/Sheet.svelte';
+  import type { LengthUnit } from '@kerbe/core/length';
+
+  interface Props {
+    text: string;
+    /** Which of its lines cut what, and the drawn things by their ids. */
+    spans: readonly ProgramSpan[];
+    items: Job['items'];
+    unit: LengthUnit;
+    /** Lines finished, and lines that may have been cut. */
+    finished: number;
+    sent: number;
+    spindleSeconds: number;
+    reentry: Reentry;
+    busy: boolean;
+    /** Why the last press was refused. */
+    why: string | null;
+    onsetup: () => void;
+    onstart: (line: number) => void;
+    onclose: () => void;
+  }
+  let { text, spans, items, unit, finished, sent, spindleSeconds, reentry, busy, why, onsetup, onstart, onclose }: Props = $props();
+  const places = $derived(resumePoints(text));
+  const lines = $derived(text.split(/\r?\n/).filter((line) => line.trim() !== '').length);
+  /** The place where it stopped: the first that is not finished. */
+  const stopped = $derived.by(() => {
+    const k = places.findIndex(({ last }) => last > finished);
+    return k < 0 ? Math.max(0, places.length - 1) : k;
+  });
+  let chosen = $state<number | null>(null);
+  const spanOf = $derived(places.map(({ last }) => spanAt(spans, last)));
+  const saidAt = (k: number) => (spanOf[k] ? saidOf(spanOf[k], items) : places[k].label);
+  /** Every letter and thing with the place it is begun at, in the order they are carved; one that several cuts go over comes once for each. */
+  const begun = $derived.by(() => {
+    const seen = new Set<string>();
+    return places.flatMap((_, k) => {
+      const span = spanOf[k];
+      const key = `${span?.cut} ${span?.label} ${span?.item} ${span?.part}`;
+      if (!span?.item || seen.has(key)) return [];
+      seen.add(key);
+      return [{ k, said: saidOf(span, items) }];
+    });
+  });
+  const line = $derived(chosen ?? places[stopped]?.line ?? 1);
+  const here = $derived(places.findLastIndex((place) => place.line <= line));
+  const entry = $derived.by(() => {
+    const resumed = resumeProgram(firstBitFitted(text), line, spindleSeconds, reentry);
+    return 'why' in resumed ? null : resumed.text.split('\n').slice(0, 14);
+  });
+  const path = $derived(toPath(readProgram(text)));
+  /** Each place as a line to be drawn and pressed. */
+  const drawn = $derived(
+    places.map(({ line: from, last }) => {
+      const points: string[] = [];
+      for (let i = 0; i < path.line.length; i++)
+        if (path.line[i] >= from && path.line[i] <= last) points.push(`${path.x[i].toFixed(2)},${(-path.y[i]).toFixed(2)}`);
+      return points.join(' ');
+    }),
+  );
+  const box = $derived.by(() => {
+    const all = places.map(({ at }) => at);
+    const xs = Array.from(path.x).filter(Number.isFinite);
+    const ys = Array.from(path.y).filter(Number.isFinite);
+    if (all.length === 0) return '0 0 100 100';
+    const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+    const m = 0.04 * Math.max(x1 - x0, y1 - y0) + 2;
+    return `${x0 - m} ${-y1 - m} ${x1 - x0 + 2 * m} ${y1 - y0 + 2 * m}`;
+  });
+</script>
+
+<Sheet title="Go on from the middle" wide {onclose}>
+  <p>
+    {finished > 0 ? `Line ${finished} was finished.` : 'Nothing of it was finished.'}
+    {sent > finished ? `Lines up to ${sent} had been sent and may have been cut.` : ''} Cutting a stroke again does no harm; leaving one out does.
+  </p>
+  <svg viewBox={box} role="group" aria-label="Strokes of the program: press the one to begin with">
+    {#each drawn as points, k (k)}
+      <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+      <polyline
+        {points}
+        class:done={places[k].last <= finished}
+        class:chosen={k === here}
+        vector-effect="non-scaling-stroke"
+        onclick={() => (chosen = places[k].line)}
+      />
+    {/each}
+  </svg>
+  <div class="row">
+    <button class="press" disabled={here <= 0} onclick={() => (chosen = places[here - 1].line)}>The stroke before</button>
+    <button class="press" disabled={here >= places.length - 1} onclick={() => (chosen = places[here + 1].line)}>The stroke after</button>
+    <button class="press" onclick={() => (chosen = places[stopped]?.line ?? 1)}>Where it stopped</button>
+    {#if begun.length > 0}
+      <Choice
+        label="Begin with"
+        value={String(begun.findLast(({ k }) => k <= here)?.k)}
+        options={begun.map(({ k, said }) => ({ value: String(k), label: said }))}
+        onchange={(k) => (chosen = places[Number(k)].line)}
+      />
+    {/if}
+    <NumberField label="Line" value={line} min={1} max={lines} onchange={(n) => (chosen = n)} />
+  </div>
+  {#if places[here]}
+    <p>
+      Stroke {here + 1} of {places.length}: <b>{saidAt(here)}</b>, line {places[here].line} to {places[here].last}, to {len(-places[here].deepest, unit)} below Z0.
+    </p>
+  {/if}
+  {#if entry}
+    <p class="quiet">To get there: up to the top, the spindle to speed, across, then down slowly.</p>
+    <ol class="entry" aria-label="How it goes in">
+      {#each entry as word, k (k)}<li><code>{word}</code></li>{/each}
+    </ol>
+  {/if}
+  <p class="caution">Is the board where it was, and zero too? After an emergency stop in motion or a power loss: home, and touch zero again.</p>
+  {#if why}<p class="caution" role="alert">{why}</p>{/if}
+  <div class="row">
+    {#if why}<button class="next" onclick={onsetup}>Set it up for line {line}</button>{/if}
+    <button class={why ? 'press' : 'next'} disabled={busy || !entry} onclick={() => onstart(line)}>Go on from line {line}</button>
+    <button class="press" onclick={onclose}>Cancel</button>
+  </div>
+</Sheet>
+
+<style>
+  svg {
+    width: 100%;
+    max-height: 16rem;
+    background: var(--paper);
+    margin: 0.4rem 0;
+  }
+  polyline {
+    fill: none;
+    stroke: var(--quiet);
+    stroke-width: 2px;
+    cursor: pointer;
+  }
+  .done {
+    stroke: var(--ink);
+  }
+  .chosen {
+    stroke: var(--accent);
+    stroke-width: 5px;
+  }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.5rem;
+    align-items: center;
+  }
+  .entry {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.15rem 1.1rem;
+    font-size: 0.8rem;
+    background: var(--paper);
+    padding: 0.4rem 0.6rem;
+  }
+</style>

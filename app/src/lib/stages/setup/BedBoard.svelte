@@ -1,0 +1,302 @@
+<script lang="ts">
+  /** The bed from above: where the board lies and what stands on it; pulled to where it really is, snapped to the slots. */
+  import { datumPoint, type Job } from '@kerbe/core/job';
+  import { bedFaults, snapToSlots } from '@kerbe/core/setup/bed';
+  import type { JobSession } from '$lib/job/session.svelte';
+  import type { MachineLink } from '$lib/machine.svelte';
+  import type { MachineView } from '$lib/stages/types';
+  import type { RunDesk } from '$lib/stages/run/desk.svelte';
+  import { num, place as placeOf } from '$lib/ui/format';
+
+  interface Props {
+    session: JobSession;
+    machine: MachineLink;
+    shop: MachineView;
+    desk: RunDesk;
+  }
+  let { session, machine, shop, desk }: Props = $props();
+  const job = $derived<Job>(session.job);
+  const profile = $derived(shop.profile);
+  const now = $derived(machine.now);
+  const status = $derived(now.status);
+  const [w, h] = $derived([profile.limits.travel[0], profile.limits.travel[1]]);
+  const usable = $derived(profile.limits.usable);
+  const datum = $derived(datumPoint(job));
+  let svg: SVGSVGElement;
+  let pulled = $state<{ x: number; y: number } | null>(null);
+  let grip: { dx: number; dy: number; holder: number | null } | null = null;
+  let holderAt = $state<{ k: number; x: number; y: number } | null>(null);
+  let why = $state<string | null>(null);
+  const bed = $derived(pulled ?? now.setup.bed);
+  const faults = $derived(bedFaults(job, profile, bed));
+  const box = $derived(desk.program?.extents ?? null);
+  /** Where work zero is: as it was set, or as it will be. */
+  const zero = $derived(status?.homed && now.setup.zeroXY ? [status.offset[0], status.offset[1]] : [bed.x + datum[0], bed.y + datum[1]]);
+  const turn = $derived(((now.setup.zeroXY?.angle ?? 0) * 180) / Math.PI);
+  const slotsAlong = $derived(profile.slots ? Array.from({ length: profile.slots.count }, (_, k) => profile.slots!.first + k * profile.slots!.pitch) : []);
+
+  function place(event: PointerEvent): [number, number] {
+    const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM()!.inverse());
+    return [point.x, -point.y];
+  }
+  function down(event: PointerEvent, holder: number | null) {
+    const [x, y] = place(event);
+    const from = holder === null ? bed : { x: bed.x + job.board.holders[holder].x, y: bed.y + job.board.holders[holder].y };
+    grip = { dx: x - from.x, dy: y - from.y, holder };
+    (event.currentTarget as Element).setPointerCapture(event.pointerId);
+    event.preventDefault();
+  }
+  function snap(x: number, y: number): { x: number; y: number } {
+    const round = (v: number) => Math.round(v * 2) / 2;
+    const along = profile.slots?.axis;
+    return { x: round(along === 'x' ? snapToSlots(x, profile.slots) : x), y: round(along === 'y' ? snapToSlots(y, profile.slots) : y) };
+  }
+  function move(event: PointerEvent) {
+    if (!grip) return;
+    const [x, y] = place(event);
+    const to = snap(x - grip.dx, y - grip.dy);
+    if (grip.holder === null) pulled = to;
+    else holderAt = { k: grip.holder, x: to.x - bed.x, y: to.y - bed.y };
+  }
+  let settling: ReturnType<typeof setTimeout> | undefined;
+  /** Tells the machine where the board was put, after a moment without another move; shown there until its own word of it is here. */
+  function settle(after: number) {
+    clearTimeout(settling);
+    settling = setTimeout(async () => {
+      if (pulled) why = await machine.send({ do: 'place-board', ...pulled });
+      settling = setTimeout(() => (pulled = null), 400);
+    }, after);
+  }
+  function up() {
+    if (!grip) return;
+    const { holder } = grip;
+    grip = null;
+    if (holder === null && pulled) settle(0);
+    else if (holder !== null && holderAt) {
+      const to = holderAt;
+      session.edit(`Move a ${job.board.holders[holder].kind}`, (d) => {
+        d.board.holders[holder].x = to.x;
+        d.board.holders[holder].y = to.y;
+      });
+      holderAt = null;
+    }
+  }
+  function nudge(event: KeyboardEvent, holder: number | null) {
+    const step = event.shiftKey ? 10 : 1;
+    const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key];
+    if (!by) return;
+    event.preventDefault();
+    if (holder === null) {
+      pulled = { x: bed.x + by[0], y: bed.y + by[1] };
+      settle(200);
+    } else
+      session.edit(`Move a ${job.board.holders[holder].kind}`, (d) => {
+        d.board.holders[holder].x += by[0];
+        d.board.holders[holder].y += by[1];
+      });
+  }
+  function add(device: (typeof profile.devices)[number]) {
+    const { kind, width, depth, height } = device;
+    session.edit(`Put a ${kind} on the bed`, (d) => {
+      d.board.holders.push({ kind, x: -width / 2 - 5, y: d.board.height / 2, width, depth, height });
+    });
+  }
+</script>
+
+<figure>
+  <svg
+    bind:this={svg}
+    viewBox="-30 {-h - 30} {w + 60} {h + 60}"
+    role="group"
+    aria-label="The bed from above, with the board and what stands on it"
+    onpointermove={move}
+    onpointerup={up}
+    onpointercancel={up}
+  >
+    <rect x="0" y={-h} width={w} height={h} fill="var(--bed)" stroke="var(--line-strong)" stroke-width="3" />
+    {#each slotsAlong as at (at)}
+      {#if profile.slots?.axis === 'y'}<line x1="0" x2={w} y1={-at} y2={-at} class="slot" />{:else}<line x1={at} x2={at} y1={-h} y2="0" class="slot" />{/if}
+    {/each}
+    <rect x={usable.x} y={-usable.y - usable.height} width={usable.width} height={usable.height} class="usable" />
+    {#each profile.vacuum as zone (zone)}<rect x={zone.x} y={-zone.y - zone.height} width={zone.width} height={zone.height} class="zone" />{/each}
+    {#if status?.world?.board}
+      {@const b = status.world?.board}
+      <rect x={b.x} y={-b.y - b.height} width={b.width} height={b.height} class="there" />
+    {/if}
+    <rect
+      x={bed.x}
+      y={-bed.y - job.board.height}
+      width={job.board.width}
+      height={job.board.height}
+      class="board"
+      class:bad={faults.length > 0}
+      role="button"
+      tabindex="0"
+      aria-label="The board, at X {bed.x} Y {bed.y}: pull it, or use the arrow keys"
+      onpointerdown={(event) => down(event, null)}
+      onkeydown={(event) => nudge(event, null)}
+    />
+    {#if box}
+      <g transform="translate({zero[0]} {-zero[1]}) rotate({-turn})">
+        <rect x={box.min[0]} y={-box.max[1]} width={box.max[0] - box.min[0]} height={box.max[1] - box.min[1]} class="job" />
+      </g>
+    {/if}
+    {#each job.board.holders as holder, k (k)}
+      {@const at = holderAt?.k === k ? holderAt : holder}
+      <rect
+        x={bed.x + at.x - holder.width / 2}
+        y={-bed.y - at.y - holder.depth / 2}
+        width={holder.width}
+        height={holder.depth}
+        class="holder"
+        role="button"
+        tabindex="0"
+        aria-label="{holder.kind} at X {at.x.toFixed(0)} Y {at.y.toFixed(0)} of the board: pull it, or use the arrow keys"
+        onpointerdown={(event) => down(event, k)}
+        onkeydown={(event) => nudge(event, k)}
+      />
+    {/each}
+    {#if status?.world?.plate}<rect x={status.world?.plate.x - 15} y={-status.world?.plate.y - 15} width="30" height="30" class="metal" />{/if}
+    {#if status?.world?.block && status.world?.board}
+      {@const { corner, size, lip } = status.world.block}
+      {@const b = status.world?.board}
+      <rect
+        x={corner.endsWith('left') ? b.x - lip : b.x + b.width - size}
+        y={corner.startsWith('lower') ? -b.y - size : -b.y - b.height - lip}
+        width={size + lip}
+        height={size + lip}
+        class="metal"
+      />
+    {/if}
+    {#if profile.sensor}<circle cx={profile.sensor.x} cy={-profile.sensor.y} r={profile.sensor.radius + 3} class="metal" />
+      <text x={profile.sensor.x + 22} y={-profile.sensor.y + 8}>sensor</text>{/if}
+    <path d="M{profile.limits.park[0] - 9} {-profile.limits.park[1]}h18m-9 -9v18" class="park" />
+    <circle cx={zero[0]} cy={-zero[1]} r="15" class="zero" />
+    {#if status?.homed}
+      <path d="M{status.machine[0] - 30} {-status.machine[1]}h60M{status.machine[0]} {-status.machine[1] - 30}v60" class="bit" />
+    {/if}
+  </svg>
+  <!-- Over the drawing, so that nothing below moves away under a finger. -->
+  <div class="said" aria-live="polite">
+    {#each faults as fault (fault)}<p class="caution">{fault}</p>{/each}
+    {#if why}<p class="caution" role="alert">{why}</p>{/if}
+  </div>
+  <figcaption>
+    <p class="figure">
+      {#if status?.homed}{now.setup.zeroXY ? 'Work' : 'Machine'} X <b>{placeOf(status.work[0], job.units)}</b> Y <b>{placeOf(status.work[1], job.units)}</b> Z
+        <b>{placeOf(status.work[2], job.units)}</b>
+        {job.units} · {status.workOffset}{:else}The machine does not know where it is yet.{/if}
+      <span class="quiet">· board at X {num(bed.x, job.units)} Y {num(bed.y, job.units)} of the bed</span>
+    </p>
+    <p class="devices">
+      {#each profile.devices as device (device.name)}<button class="press" onclick={() => add(device)}>+ {device.name}</button>{/each}
+      {#if job.board.holders.length > 0}<button class="press" onclick={() => session.edit('Take the last one off the bed', (d) => void d.board.holders.pop())}
+          >Take the last one off</button
+        >{/if}
+      <span class="quiet">What is put here is looked at in every cut, travel move and frame: release again afterwards.</span>
+    </p>
+  </figcaption>
+</figure>
+
+<style>
+  figure {
+    height: 100%;
+    display: grid;
+    grid-template-rows: minmax(0, 1fr) auto;
+    padding: 0.6rem 0.8rem;
+    margin: 0;
+    position: relative;
+  }
+  .said {
+    position: absolute;
+    left: 1.2rem;
+    bottom: 7rem;
+    background: var(--sheet);
+  }
+  svg {
+    width: 100%;
+    height: 100%;
+    touch-action: none;
+  }
+  .slot {
+    stroke: var(--line-strong);
+    stroke-width: 5;
+    opacity: 0.45;
+  }
+  .usable {
+    fill: none;
+    stroke: var(--line-strong);
+    stroke-width: 2;
+    stroke-dasharray: 12 10;
+  }
+  .zone {
+    fill: none;
+    stroke: var(--accent);
+    stroke-dasharray: 4 8;
+    stroke-width: 2;
+  }
+  .there {
+    fill: var(--wood);
+    stroke: none;
+    opacity: 0.9;
+  }
+  .board {
+    fill: var(--wood);
+    fill-opacity: 0.45;
+    stroke: var(--ink);
+    stroke-width: 2.5;
+    cursor: move;
+  }
+  .board.bad {
+    stroke: var(--danger);
+    stroke-dasharray: 14 6;
+  }
+  .board:focus-visible,
+  .holder:focus-visible {
+    outline: none;
+    stroke: var(--accent);
+    stroke-width: 6;
+  }
+  .job {
+    fill: none;
+    stroke: var(--ink);
+    stroke-width: 2;
+    stroke-dasharray: 6 6;
+    pointer-events: none;
+  }
+  .holder {
+    fill: var(--ink);
+    fill-opacity: 0.75;
+    cursor: move;
+  }
+  .metal {
+    fill: var(--quiet);
+  }
+  .park {
+    stroke: var(--quiet);
+    stroke-width: 3;
+    fill: none;
+  }
+  .zero {
+    fill: none;
+    stroke: var(--ink);
+    stroke-width: 4;
+    pointer-events: none;
+  }
+  .bit {
+    stroke: var(--accent);
+    stroke-width: 7;
+    pointer-events: none;
+  }
+  text {
+    font-size: 22px;
+    fill: var(--quiet);
+  }
+  .devices {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.35rem;
+    align-items: center;
+    font-size: 0.82rem;
+  }
+</style>

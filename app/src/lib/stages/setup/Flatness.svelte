@@ -1,0 +1,118 @@
+<script lang="ts">
+  /** The thickness map: readings at a few places, what they say, and whether programs follow the surface. */
+  import { datumPoint, type Job } from '@kerbe/core/job';
+  import { probeGrid, thicknessFacts } from '@kerbe/core/board/thickness';
+  import LengthField from '$lib/ui/LengthField.svelte';
+  import NumberField from '$lib/ui/NumberField.svelte';
+  import { len } from '$lib/ui/format';
+  import type { MachineView } from '$lib/stages/types';
+  import type { Act } from './act.svelte';
+
+  let { job, machine: shop, act }: { job: Job; machine: MachineView; act: Act } = $props();
+  const unit = $derived(job.units);
+  const now = $derived(act.machine.now);
+  let columns = $state(2);
+  let rows = $state(2);
+  const points = $derived.by(() => {
+    const [dx, dy] = datumPoint(job);
+    return probeGrid([-dx, -dy], [job.board.width - dx, job.board.height - dy], columns, rows, 20);
+  });
+  const readingAt = (x: number, y: number) => now.setup.readings.find((r) => Math.hypot(r.x - x, r.y - y) < 5);
+  const next = $derived(points.findIndex(([x, y]) => !readingAt(x, y)));
+  const facts = $derived(thicknessFacts(now.setup.readings));
+  const plate = $derived(shop.profile.plates[0]?.thickness ?? 15);
+  async function read([x, y]: [number, number]) {
+    const { status } = now;
+    if (!status) return;
+    const [mx, my] = [status.offset[0] + x, status.offset[1] + y];
+    if (!(await act.send({ do: 'move-over', x: mx, y: my }))) return;
+    if (shop.profile.shows && !(await act.bench({ plate: { x: mx, y: my, thickness: plate }, probeClip: true }))) return;
+    if (!shop.profile.shows) return;
+    if (await act.send({ do: 'reading', thickness: plate })) await act.bench({ plate: null, probeClip: false });
+  }
+</script>
+
+<p>Heights of the board’s top above Z0, at four places or more. Probe them, or type what you measured with calipers.</p>
+<div class="two">
+  <NumberField label="Across" value={columns} min={1} max={12} onchange={(n) => (columns = n)} />
+  <NumberField label="Deep" value={rows} min={1} max={12} onchange={(n) => (rows = n)} />
+</div>
+<ol>
+  {#each points as point, k (k)}
+    {@const reading = readingAt(point[0], point[1])}
+    <li>
+      <span class="figure">X {point[0].toFixed(0)} Y {point[1].toFixed(0)}</span>
+      <LengthField
+        label="Height at X {point[0].toFixed(0)} Y {point[1].toFixed(0)}"
+        value={reading?.height}
+        {unit}
+        onchange={(height) => act.send({ do: 'reading', thickness: 0, at: { x: point[0], y: point[1], height } })}
+      />
+    </li>
+  {/each}
+</ol>
+<div class="row">
+  {#if next >= 0}
+    <button class="next" disabled={act.busy !== null} onclick={() => read(points[next])}
+      >{act.busy
+        ? 'Probing…'
+        : shop.profile.shows
+          ? `Probe place ${next + 1} of ${points.length}, plate under the bit (simulated)`
+          : `Bring the bit over place ${next + 1} of ${points.length}`}</button
+    >
+    {#if !shop.profile.shows}<button class="press" disabled={act.busy !== null} onclick={() => act.send({ do: 'reading', thickness: plate })}
+        >Probe the plate here</button
+      >{/if}
+  {/if}
+  {#if now.setup.readings.length > 0}<button class="press" onclick={() => act.send({ do: 'forget-readings' })}>Clear readings</button>{/if}
+</div>
+{#if facts}
+  <dl class="facts">
+    <div>
+      <dt>Spread</dt>
+      <dd class="figure">{len(facts.spread, unit)}</dd>
+    </div>
+    <div>
+      <dt>Highest</dt>
+      <dd class="figure">X {facts.at.x.toFixed(0)} Y {facts.at.y.toFixed(0)}: set Z there</dd>
+    </div>
+    <div>
+      <dt>Shallowest engraving that shows</dt>
+      <dd class="figure">{len(facts.shallowest, unit)}</dd>
+    </div>
+  </dl>
+  <label class="tick"
+    ><input type="checkbox" checked={now.setup.follow} onchange={(event) => act.send({ do: 'follow', on: event.currentTarget.checked })} /> The program follows this
+    surface</label
+  >
+{/if}
+
+<style>
+  .two,
+  .row {
+    display: flex;
+    gap: 0.4rem;
+    flex-wrap: wrap;
+  }
+  ol {
+    list-style: none;
+    margin: 0.3rem 0;
+    padding: 0;
+  }
+  li > span {
+    display: none;
+  }
+  .facts div {
+    display: flex;
+    justify-content: space-between;
+  }
+  .facts dd {
+    margin: 0;
+  }
+  .tick {
+    display: flex;
+    gap: 0.5rem;
+    align-items: center;
+    padding: 0.3rem 0;
+  }
+</style>

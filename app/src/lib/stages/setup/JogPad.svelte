@@ -1,0 +1,134 @@
+<script lang="ts">
+  /** Moves the bit by hand: steps of a chosen length, or on and on while a button or a key is held. */
+  import { onDestroy } from 'svelte';
+  import ArrowUp from '@lucide/svelte/icons/arrow-up';
+  import ArrowDown from '@lucide/svelte/icons/arrow-down';
+  import ArrowLeft from '@lucide/svelte/icons/arrow-left';
+  import ArrowRight from '@lucide/svelte/icons/arrow-right';
+  import type { LengthUnit } from '@kerbe/core/length';
+  import type { MachineLink } from '$lib/machine.svelte';
+  import { len } from '$lib/ui/format';
+  import { Jog, SPEEDS, type Way } from './jog.svelte';
+
+  let { machine, unit }: { machine: MachineLink; unit: LengthUnit } = $props();
+  // svelte-ignore state_referenced_locally
+  const jog = new Jog(machine);
+  const steps = $derived(unit === 'mm' ? [0.05, 0.5, 5, 50] : [0.0254, 0.254, 2.54, 25.4]);
+  let index = $state<number | null>(2);
+  $effect(() => void (jog.step = index === null ? null : steps[index]));
+  onDestroy(() => jog.release());
+
+  const WAYS: { name: string; place: string; way: Way; key: string }[] = [
+    { name: 'Back, Y plus', place: 'up', way: [0, 1, 0], key: 'ArrowUp' },
+    { name: 'Left, X minus', place: 'left', way: [-1, 0, 0], key: 'ArrowLeft' },
+    { name: 'Right, X plus', place: 'right', way: [1, 0, 0], key: 'ArrowRight' },
+    { name: 'Forward, Y minus', place: 'down', way: [0, -1, 0], key: 'ArrowDown' },
+    { name: 'Z up', place: 'zup', way: [0, 0, 1], key: 'PageUp' },
+    { name: 'Z down', place: 'zdown', way: [0, 0, -1], key: 'PageDown' },
+  ];
+  const keyed = (event: KeyboardEvent) => WAYS.find(({ key }) => key === event.key)?.way;
+  function keydown(event: KeyboardEvent) {
+    const way = keyed(event);
+    if (!way) return;
+    event.preventDefault();
+    if (event.repeat) return;
+    void jog.press(way);
+  }
+  function pointerdown(event: PointerEvent, way: Way) {
+    (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+    if (jog.step === null) void jog.press(way);
+  }
+</script>
+
+<svelte:window onblur={() => jog.release()} onpagehide={() => jog.release()} />
+<svelte:document onvisibilitychange={() => document.hidden && jog.release()} />
+
+<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+<div
+  class="jog"
+  role="group"
+  aria-label="Move the bit by hand: arrow keys, page up and down"
+  tabindex="0"
+  onkeydown={keydown}
+  onkeyup={(event) => keyed(event) && jog.release()}
+>
+  <div class="choose" role="group" aria-label="Distance of a step">
+    {#each steps as s, i (s)}<button class="press" aria-pressed={i === index} onclick={() => (index = i)}>{len(s, unit)}</button>{/each}
+    <button class="press" aria-pressed={index === null} onclick={() => (index = null)}>continuous</button>
+  </div>
+  <div class="choose" role="group" aria-label="Speed">
+    {#each SPEEDS as { name }, i (name)}<button class="press" aria-pressed={i === jog.speed} onclick={() => (jog.speed = i)}>{name}</button>{/each}
+  </div>
+  <div class="pad">
+    {#each WAYS as { name, place, way } (place)}
+      <button
+        class="press {place}"
+        class:going={jog.going === way}
+        aria-label={name}
+        onpointerdown={(event) => pointerdown(event, way)}
+        onpointerup={() => jog.release()}
+        onpointercancel={() => jog.release()}
+        onlostpointercapture={() => jog.release()}
+        oncontextmenu={(event) => event.preventDefault()}
+        onclick={() => jog.step !== null && void jog.press(way)}
+      >
+        {#if place === 'up'}<ArrowUp />{:else if place === 'down'}<ArrowDown />{:else if place === 'left'}<ArrowLeft />{:else if place === 'right'}<ArrowRight
+          />{:else}{name}{/if}
+      </button>
+    {/each}
+  </div>
+  {#if jog.why}<p class="caution" role="alert">{jog.why}</p>{/if}
+</div>
+
+<style>
+  .jog:focus-visible {
+    outline: 2px solid var(--accent);
+    outline-offset: 4px;
+  }
+  .choose {
+    display: flex;
+    gap: 0.3rem;
+    font-size: 0.8rem;
+    margin-bottom: 0.3rem;
+    flex-wrap: wrap;
+  }
+  .pad {
+    display: grid;
+    grid-template-columns: repeat(3, 3.6rem) 5rem;
+    grid-template-rows: repeat(3, 3.6rem);
+    gap: 0.3rem;
+    touch-action: none;
+  }
+  .jog .pad .press {
+    margin: 0;
+    display: grid;
+    place-items: center;
+    padding-inline: 0;
+    white-space: nowrap;
+    touch-action: none;
+    user-select: none;
+  }
+  .up {
+    grid-area: 1 / 2;
+  }
+  .left {
+    grid-area: 2 / 1;
+  }
+  .right {
+    grid-area: 2 / 3;
+  }
+  .down {
+    grid-area: 3 / 2;
+  }
+  .zup {
+    grid-area: 1 / 4;
+  }
+  .zdown {
+    grid-area: 3 / 4;
+  }
+  [aria-pressed='true'],
+  .going {
+    border-color: var(--accent);
+    box-shadow: inset 0 -2px 0 var(--accent);
+  }
+</style>

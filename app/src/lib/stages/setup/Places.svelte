@@ -1,0 +1,55 @@
+<script lang="ts">
+  /** Places with names: the machine's own, and those saved here. Gone to with Z at the top. */
+  import type { MachineView } from '$lib/stages/types';
+  import type { Act } from './act.svelte';
+
+  let { act, shop, board }: { act: Act; shop: MachineView; board: { x: number; y: number; width: number; height: number } } = $props();
+  const now = $derived(act.machine.now);
+  let name = $state('');
+  const own = $derived([
+    { name: 'Park', at: shop.profile.limits.park },
+    ...(shop.profile.sensor ? [{ name: 'Tool sensor', at: [shop.profile.sensor.x, shop.profile.sensor.y] as [number, number] }] : []),
+    { name: 'Front left of the board', at: [board.x, board.y] as [number, number] },
+    { name: 'Middle of the board', at: [board.x + board.width / 2, board.y + board.height / 2] as [number, number] },
+  ]);
+  const go = (at: readonly number[]) => act.send({ do: 'move-over', x: at[0], y: at[1] });
+</script>
+
+<div class="row">
+  {#each own as place (place.name)}<button class="press" disabled={act.busy !== null} onclick={() => go(place.at)}>{place.name}</button>{/each}
+  {#each now.setup.places as place (place.name)}
+    <span class="own"
+      ><button class="press" disabled={act.busy !== null} onclick={() => go(place.at)}>{place.name}</button><button
+        class="press"
+        aria-label="Forget {place.name}"
+        onclick={() => act.send({ do: 'forget-place', name: place.name })}>×</button
+      ></span
+    >
+  {/each}
+</div>
+<form
+  class="row"
+  onsubmit={async (event) => {
+    event.preventDefault();
+    if (name.trim() && (await act.send({ do: 'save-place', name: name.trim() }))) name = '';
+  }}
+>
+  <input class="input" aria-label="Name of this place" placeholder="Name of this place" maxlength="80" bind:value={name} />
+  <button class="press" disabled={!name.trim() || !now.status?.homed || act.busy !== null}>Save where the bit stands</button>
+</form>
+
+<style>
+  .row {
+    display: flex;
+    gap: 0.4rem;
+    flex-wrap: wrap;
+    align-items: center;
+    padding: 0.2rem 0;
+  }
+  .own {
+    display: inline-flex;
+  }
+  .input {
+    max-width: 11rem;
+  }
+</style>

@@ -1,0 +1,468 @@
+<script lang="ts">
+  /** What to do at the machine before a run, one step at a time: seen when the machine can show it, confirmed when not. */
+  import { isToday } from 'date-fns';
+  import { nextStep, setupSteps, type Step } from '@kerbe/core/setup/steps';
+  import { resizedBoard } from '@kerbe/core/artwork/board';
+  import { boardThickness } from '@kerbe/core/job';
+  import type { JobSession } from '$lib/job/session.svelte';
+  import type { MachineLink } from '$lib/machine.svelte';
+  import { isAlive, warmSeconds } from '@kerbe/core/link';
+  import type { MachineView } from '$lib/stages/types';
+  import type { RunDesk } from '$lib/stages/run/desk.svelte';
+  import BitInGroove from '$lib/board/BitInGroove.svelte';
+  import NumberField from '$lib/ui/NumberField.svelte';
+  import LengthField from '$lib/ui/LengthField.svelte';
+  import { len } from '$lib/ui/format';
+  import { Act } from './act.svelte';
+  import Flatness from './Flatness.svelte';
+  import Holds from './Holds.svelte';
+  import JogPad from './JogPad.svelte';
+  import Places from './Places.svelte';
+  import ZeroXY from './ZeroXY.svelte';
+  import ZeroZ from './ZeroZ.svelte';
+  import { simulatedBoard, stickOut } from './hands';
+
+  interface Props {
+    session: JobSession;
+    machine: MachineLink;
+    shop: MachineView;
+    desk: RunDesk;
+    shallowest: number | null;
+    onrun: () => void;
+    onprogram: () => void;
+  }
+  let { session, machine, shop, desk, shallowest, onrun, onprogram }: Props = $props();
+  // svelte-ignore state_referenced_locally
+  const act = new Act(machine);
+  const job = $derived(session.job);
+  const unit = $derived(job.units);
+  const now = $derived(machine.now);
+  const status = $derived(now.status);
+  const program = $derived(desk.program);
+  const firstBit = $derived(job.tools[desk.bits[0]] ?? null);
+  const steps = $derived(
+    setupSteps({
+      job,
+      jobId: session.id,
+      profile: shop.profile,
+      program: program && { sha256: program.sha256, bits: desk.bits, spindle: program.spindle, shallowest, extents: program.extents },
+      machine: now,
+      now: Date.now(),
+      isToday,
+    }),
+  );
+  const next = $derived(nextStep(steps));
+  let chosen = $state<string | null>(null);
+  const open = $derived(chosen ?? next?.id ?? null);
+  // A step opened by hand that has just been done, or any once the next one has changed, gives way to what is next.
+  const doneNow = $derived(chosen !== null && (chosen === '' || steps.some(({ id, done, skippedBy }) => id === chosen && (done || skippedBy !== null))));
+  let asked = $state<string | null>(null);
+  $effect(() => {
+    const wanted = next?.id ?? null;
+    if (asked !== wanted && doneNow) chosen = null;
+    asked = wanted;
+  });
+  const alive = $derived(now.busy !== null || now.stopWanted !== null || (status !== null && isAlive(status)));
+  let frameHeight = $state(15);
+  let shape = $state<'box' | 'outline'>('box');
+  let warmFrom = $state<number | null>(null);
+  let sure = $state(false);
+  let offset = $derived(status?.workOffset ?? 'G54');
+  const OFFSETS = ['G54', 'G55', 'G56', 'G57', 'G58', 'G59', 'G59.1', 'G59.2', 'G59.3'];
+  const boardThere = $derived.by(() => {
+    const b = status?.world?.board;
+    const { width, height, thickness } = job.board;
+    return (
+      b != null &&
+      b.x === now.setup.bed.x &&
+      b.y === now.setup.bed.y &&
+      [b.width - width, b.height - height, b.thickness - thickness].every((d) => Math.abs(d) < 0.01)
+    );
+  });
+  /** The board is not the drawn one: planned for what it measures, the drawing about its middle. */
+  function measured(side: 'width' | 'height' | 'thickness', mm: number) {
+    const next = resizedBoard(job, side === 'thickness' ? {} : { [side]: mm });
+    session.edit('Measured size of the board', (d) => {
+      d.board = side === 'thickness' ? { ...next.board, thickness: mm } : next.board;
+      for (const id of Object.keys(next.items)) d.items[id] = next.items[id];
+    });
+  }
+  const says = (step: Step) => (step.done ? (step.how === 'seen' ? 'seen' : 'confirmed') : step.skippedBy ? `skipped by ${step.skippedBy}` : '');
+  const confirm = async (step: Step, skipped = false) => {
+    if (await act.send({ do: 'confirm', id: step.id, key: step.key, skipped })) chosen = null;
+  };
+  type Where = 'head' | 'step' | 'hand' | 'flat' | 'offset';
+  /** Where the last press was: what is refused is said there. */
+  let origin = $state<Where>('head');
+  const pressed = (where: Where) => (element: HTMLElement) => {
+    const note = () => (origin = where);
+    element.addEventListener('click', note, true);
+    return () => element.removeEventListener('click', note, true);
+  };
+  /** Is the place of the last press still there to say it? A step that was left says it at the head. */
+  const shown = $derived(origin !== 'step' || open !== '');
+  /** What is to be pressed next is never below the edge of the card. */
+  const intoView = (step: HTMLElement) => step.scrollIntoView({ block: 'nearest' });
+  const turned = $derived(warmSeconds(now.setup.warm, Date.now()));
+  const warmFor = $derived(Math.max(1, Math.round(shop.profile.limits.warmUpSeconds - turned)));
+  const last = $derived(desk.last);
+</script>
+
+{#snippet refusal(where: Where)}
+  {#if act.why && (where === origin || (where === 'head' && !shown))}<p class="caution" role="alert">{act.why}</p>{/if}
+{/snippet}
+
+{#snippet keep(stale: boolean)}
+  {#if stale}
+    <button class="press" disabled={act.busy !== null || !now.setup.zeroXY || !now.setup.zeroZ} onclick={() => act.send({ do: 'keep-zero', job: session.id })}
+      >I looked: X, Y and Z hold for this job</button
+    >
+  {/if}
+{/snippet}
+
+<h2>Set up {shop.name}</h2>
+{#if !program}
+  <p class="quiet">First release a program: setting up is checked against it.</p>
+  <button class="next" onclick={onprogram}>Go to the program</button>
+{:else if desk.bits.length === 0}
+  <p role="status">The program is being fetched…</p>
+{:else}
+  <Holds {machine} />
+  {#if alive}<button class="stop" onclick={() => act.send({ do: 'stop' })}>Stop{now.stopWanted ? ': pressed, not confirmed yet' : ''}</button>{/if}
+  {@render refusal('head')}
+  {#if desk.programs.length > 1}
+    <div class="row" role="group" aria-label="Which program is set up for" {@attach pressed('head')}>
+      {#each desk.programs as one, k (one.sha256)}
+        <button class="press" aria-pressed={k === desk.index} onclick={async () => (act.why = await desk.choose(k))}
+          >{k + 1} · {job.tools[one.bits[0]]?.name || one.bits[0]}</button
+        >
+      {/each}
+    </div>
+  {/if}
+  {#if desk.from > 1}
+    <p class="goes-on">
+      This run goes on from line {desk.from} of {program.lines}, with {firstBit?.name || firstBit?.id}.
+      <button class="press" onclick={async () => (act.why = await desk.choose(desk.index))}>From the beginning instead</button>
+    </p>
+  {:else if last?.endedAt && last.state !== 'done' && last.line > 0}
+    <p class="goes-on">It stopped at line {last.line} of {last.lines}. Where it goes on from is chosen on Run.</p>
+  {/if}
+  <ol>
+    {#each steps as step, i (step.id)}
+      <li {@attach open === step.id ? intoView : null} class:open={open === step.id} class:past={step.done || step.skippedBy !== null}>
+        <button class="title" onclick={() => (chosen = open === step.id ? '' : step.id)} aria-expanded={open === step.id}>
+          <span class="count" class:done={step.done} class:skipped={step.skippedBy !== null} aria-hidden="true"
+            >{step.done ? '✓' : step.skippedBy ? '–' : i + 1}</span
+          >
+          <span>{step.title}</span>
+          <small class="quiet">{says(step)}</small>
+        </button>
+        {#if open === step.id}
+          <div class="body" {@attach pressed('step')}>
+            {#if step.id === 'program'}
+              {#if !step.done}<p class="caution">{step.holds}</p>{/if}
+              <p>{program.name}, {program.lines} lines, SHA-256 <code class="hash">{program.sha256}</code>. What runs is this, byte for byte.</p>
+            {:else if step.id === 'answers'}
+              {#if step.done}<p>It is ready.</p>{:else}<p>{step.holds}</p>{/if}
+              {#if status?.estop && shop.profile.shows}
+                <button class="press" onclick={() => act.bench({ estop: false })}>Release it on the simulated machine</button>
+              {:else if status && !status.estop && (status.state === 'alarm' || status.state === 'estop')}
+                <button class="next" onclick={() => act.send({ do: 'clear' })}>Clear the alarm</button>
+              {/if}
+            {:else if step.id === 'home'}
+              <p class="caution">It moves: Z up, then X and Y to their switches. Hands and tools off the bed.</p>
+              <button class="next" disabled={act.busy !== null} onclick={() => act.send({ do: 'home' })}
+                >{act.busy === 'home' ? 'Homing…' : 'Home the machine'}</button
+              >
+            {:else if step.id === 'held'}
+              <p>
+                {job.board.material}, {len(job.board.width, unit)} × {len(job.board.height, unit)} × {len(job.board.thickness, unit)}, held by {job.board
+                  .holdDown}. Where it lies is drawn beside; pull it to where you put it.
+              </p>
+              {#if shop.profile.shows}
+                <button class={boardThere ? 'press' : 'next'} disabled={act.busy !== null} onclick={() => act.bench(simulatedBoard(job, now.setup.bed))}
+                  >{boardThere ? 'Lay down a fresh board' : 'Lay it on the simulated bed'}</button
+                >
+              {/if}
+              <details>
+                <summary>It measures otherwise</summary>
+                <p class="quiet">Put in what the rule says. The job is planned for that board, and released again.</p>
+                {#each ['width', 'height', 'thickness'] as const as side (side)}
+                  <LengthField
+                    label={{ width: 'Width', height: 'Height', thickness: 'Thickness' }[side]}
+                    value={job.board[side]}
+                    {unit}
+                    min={0.5}
+                    onchange={(mm) => measured(side, mm)}
+                  />
+                {/each}
+              </details>
+              {#if boardThere || !shop.profile.shows}
+                <p>{step.holds}</p>
+                <button class="next" onclick={() => confirm(step)}>Confirm</button>
+              {/if}
+            {:else if step.id === 'bare'}
+              <p class="caution">{step.holds}</p>
+              <button class="next" onclick={() => confirm(step)}>It is bare</button>
+            {:else if step.id === 'vacuum' || step.id === 'dust' || step.id === 'pins' || step.id === 'lid' || step.id === 'clear'}
+              <p>{step.done ? 'As it should be.' : step.holds}</p>
+              {#if step.how === 'confirmed'}<button class="next" onclick={() => confirm(step)}>Done</button>
+              {:else if !step.done && shop.profile.shows}
+                <button
+                  class="next"
+                  onclick={() =>
+                    act.bench(
+                      {
+                        vacuum: { vacuum: true },
+                        dust: { dust: true },
+                        pins: { pinsUp: false },
+                        lid: { lidOpen: false },
+                        clear: { plate: null, block: null, probeClip: false },
+                      }[step.id as 'dust'],
+                    )}>Do it on the simulated machine</button
+                >
+              {/if}
+            {:else if step.id === 'bit' && firstBit}
+              <p class="caution">Spindle power off before your hand goes near the bit. Where the emergency stop is pressed for that, release it afterwards.</p>
+              {#if !step.done}<p>{step.holds}</p>{/if}
+              {#if shop.profile.shows}
+                <button
+                  class={step.done ? 'press' : 'next'}
+                  disabled={act.busy !== null}
+                  onclick={() => act.bench({ bit: { shape: firstBit, stickOut: stickOut(firstBit.id) } })}>Fit it on the simulated machine</button
+                >
+              {:else}
+                <button class="next" disabled={act.busy !== null} onclick={() => act.send({ do: 'fitted', bit: firstBit.id })}
+                  >{firstBit.name || firstBit.id} is fitted</button
+                >
+                {#if step.done}<p class="quiet">Taken out and put back it stands out otherwise: then press that again.</p>{/if}
+              {/if}
+            {:else if step.id === 'collet' && firstBit}
+              <BitInGroove bit={firstBit} depth={Math.min(6, firstBit.fluteLength)} thickness={boardThickness(job.board)} {unit} />
+              <p>{step.holds}</p>
+              <button class="next" onclick={() => confirm(step)}>It is tight and not bottomed</button>
+            {:else if step.id === 'measure' && firstBit}
+              <p class="caution">It moves: Z up, across to the tool sensor, slowly down on it. Spindle still, hands and tools off the bed.</p>
+              <p>After every bit change this is done again.</p>
+              <button class="next" disabled={act.busy !== null} onclick={async () => (sure = !(await act.send({ do: 'measure', bit: firstBit.id, sure })))}
+                >{act.busy === 'measure' ? 'Measuring…' : sure && act.why ? 'I am sure: measure it again' : 'Measure it'}</button
+              >
+            {:else if step.id === 'warm'}
+              <p>{step.holds}</p>
+              {#if step.how === 'seen'}
+                <p class="caution">The spindle turns, Z at the top. Clip off, lid shut, hands away.</p>
+                <NumberField label="For" unit="seconds" value={warmFrom ?? warmFor} min={1} max={3600} onchange={(s) => (warmFrom = s)} />
+                <button
+                  class="next"
+                  disabled={act.busy !== null}
+                  onclick={() =>
+                    act.send({
+                      do: 'warm-up',
+                      speed: Math.max(shop.profile.spindle.min, 0.5 * shop.profile.limits.maxSpindle),
+                      seconds: warmFrom ?? warmFor,
+                    })}>{act.busy === 'warm-up' ? `Turning: ${Math.round(turned)} s so far` : 'Let it run warm'}</button
+                >
+                {#if now.busy === 'warming the spindle'}<button class="press" onclick={() => machine.send({ do: 'stop' })}>Stop it</button>{/if}
+              {:else}<button class="next" onclick={() => confirm(step)}>It is warm</button>{/if}
+            {:else if step.id === 'xy'}
+              {#if !step.done && now.setup.zeroXY}<p>{step.holds}</p>{/if}
+              {@render keep(step.stale)}
+              <ZeroXY {job} jobId={session.id} machine={shop} {act} bit={firstBit} />
+            {:else if step.id === 'z'}
+              {#if !step.done && now.setup.zeroZ}<p>{step.holds}</p>{/if}
+              {@render keep(step.stale)}
+              <ZeroZ {job} jobId={session.id} machine={shop} {act} />
+            {:else if step.id === 'flat'}
+              {#if !step.done}<p>{step.holds}</p>{/if}
+              <Flatness {job} machine={shop} {act} />
+            {:else if step.id === 'place'}
+              {#if step.done}<p>The job lies on the board, the board on the bed, and Z0 on its face.</p>
+              {:else}
+                <p class="caution">{step.holds}</p>
+                <div class="row">
+                  <button class="next" onclick={() => (chosen = 'xy')}>Set X and Y again</button>
+                  <button class="press" onclick={() => (chosen = 'z')}>Set Z again</button>
+                </div>
+              {/if}
+            {:else if step.id === 'frame'}
+              <p class="caution">It moves over the whole job at that height. Hands off the bed, a hand near the red button.</p>
+              <p>Spindle off, above the wood, the bit goes round the job. Watch that it stays over the board and clear of what holds it.</p>
+              <div class="row" role="group" aria-label="What it goes round">
+                <button class="press" aria-pressed={shape === 'box'} onclick={() => (shape = 'box')}>the box</button>
+                <button class="press" aria-pressed={shape === 'outline'} onclick={() => (shape = 'outline')}>the outline</button>
+              </div>
+              <LengthField label="Height above the board" value={frameHeight} {unit} min={5} onchange={(mm) => (frameHeight = mm)} />
+              <button
+                class="next"
+                disabled={act.busy !== null}
+                onclick={() => desk.releaseId && act.send({ do: 'frame', release: desk.releaseId, program: program.name, shape, height: frameHeight })}
+                >{act.busy === 'frame' ? 'Going round…' : 'Go round the job'}</button
+              >
+            {:else if step.id === 'spindle'}
+              <p class="caution">Clip and hands away first.</p>
+              <p>{step.holds}</p>
+              <button class="next" onclick={() => confirm(step)}>It turns</button>
+            {:else if step.id === 'person'}
+              <p>{step.holds} The machine’s manual and the shop’s own rules come first.</p>
+              <button class="next" onclick={() => confirm(step)}>Confirm</button>
+            {/if}
+            {@render refusal('step')}
+            {#if step.skippable && !step.done && step.skippedBy === null}
+              <button class="press skip" onclick={() => confirm(step, true)}>Go on without it; the record names you</button>
+            {:else if step.skippedBy !== null || (step.done && step.how === 'confirmed')}
+              <button class="press skip" onclick={() => act.send({ do: 'unconfirm', id: step.id })}>Take that back</button>
+            {/if}
+            {#if chosen === step.id && (step.done || step.skippedBy !== null) && next && next.id !== step.id}
+              <button class="next" onclick={() => (chosen = null)}>On to: {next.title}</button>
+            {/if}
+          </div>
+        {/if}
+      </li>
+    {/each}
+  </ol>
+  {#if !next}
+    <p>Everything is set. The program may start.</p>
+    <button class="next" onclick={onrun}>Go to the run</button>
+  {/if}
+
+  <details {@attach pressed('hand')}>
+    <summary>Move by hand, go to zero, places</summary>
+    <JogPad {machine} {unit} />
+    <p class="caution">Going to zero it moves up, across the bed and down: hands off.</p>
+    <div class="row">
+      <button class="press" disabled={act.busy !== null} onclick={() => act.send({ do: 'go-to-zero', clearance: job.program.clearance })}
+        >Go to zero: up, across, down to {len(job.program.clearance, unit)}</button
+      >
+    </div>
+    <Places {act} {shop} board={{ ...now.setup.bed, width: job.board.width, height: job.board.height }} />
+    {@render refusal('hand')}
+  </details>
+  <details {@attach pressed('flat')}>
+    <summary>How flat the board lies</summary>
+    <Flatness {job} machine={shop} {act} />
+    {@render refusal('flat')}
+  </details>
+  {#if shop.profile.offsets > 1}
+    <details {@attach pressed('offset')}>
+      <summary>Work offset {offset}{offset === job.program.workOffset ? '' : ` - the program counts in ${job.program.workOffset}`}</summary>
+      <p class="quiet">Each keeps zeros of its own: two boards on one bed.</p>
+      <div class="row">
+        {#each OFFSETS.slice(0, shop.profile.offsets) as word (word)}
+          <button class="press" aria-pressed={word === offset} disabled={act.busy !== null} onclick={() => act.send({ do: 'use-offset', word })}
+            >{word}{now.setup.zeros[word]?.zeroXY ? ' ·' : ''}</button
+          >
+        {/each}
+      </div>
+      {@render refusal('offset')}
+    </details>
+  {/if}
+  <p class="quiet">Board thickness reckoned with: {len(boardThickness(job.board), unit)}.</p>
+{/if}
+
+<style>
+  ol {
+    list-style: none;
+    margin: 0.6rem 0;
+    padding: 0;
+  }
+  li {
+    border-top: 1px solid var(--line);
+  }
+  .title {
+    display: flex;
+    gap: 0.8rem;
+    align-items: center;
+    width: 100%;
+    text-align: left;
+    padding: 0.45rem 0;
+  }
+  .title small {
+    margin-left: auto;
+    text-align: right;
+  }
+  .count {
+    width: 1.6rem;
+    height: 1.6rem;
+    border-radius: 50%;
+    border: 1px solid var(--line-strong);
+    display: grid;
+    place-items: center;
+    font-weight: 600;
+    font-size: 0.85rem;
+    flex: none;
+  }
+  .goes-on {
+    border-left: 3px solid var(--amber);
+    padding: 0.2rem 0 0.2rem 0.6rem;
+  }
+  .stop {
+    background: var(--danger);
+    color: var(--on-danger);
+    font-weight: 600;
+    width: 100%;
+    min-height: 44px;
+    border-radius: 0.2rem;
+  }
+  .count.done {
+    background: var(--accent);
+    border-color: var(--accent);
+    color: var(--on-accent);
+  }
+  .count.skipped {
+    border-color: var(--amber);
+    color: var(--amber);
+  }
+  .past:not(.open) .title {
+    padding: 0.1rem 0;
+    font-size: 0.85rem;
+  }
+  .past:not(.open) .count {
+    width: 1.15rem;
+    height: 1.15rem;
+    font-size: 0.7rem;
+    margin-left: 0.22rem;
+    margin-right: 0.22rem;
+  }
+  .past:not(.open) {
+    border-top-color: transparent;
+  }
+  li.open .title {
+    font-weight: 600;
+  }
+  .body {
+    padding: 0 0 0.9rem 2.4rem;
+    font-size: 0.92rem;
+  }
+  .body :global(.next),
+  .body :global(.press) {
+    margin: 0.25rem 0.3rem 0.25rem 0;
+  }
+  .body :global(.caution) {
+    padding: 0.3rem 0.7rem;
+  }
+  .hash {
+    overflow-wrap: anywhere;
+    font-size: 0.75rem;
+  }
+  .skip {
+    font-size: 0.8rem;
+    color: var(--quiet);
+  }
+  .row {
+    display: flex;
+    gap: 0.4rem;
+    flex-wrap: wrap;
+  }
+  details {
+    border-top: 1px solid var(--line);
+    padding: 0.5rem 0;
+  }
+  summary {
+    cursor: pointer;
+    font-size: 0.92rem;
+  }
+  [aria-pressed='true'] {
+    border-color: var(--accent);
+    box-shadow: inset 0 -2px 0 var(--accent);
+  }
+</style>

@@ -1,0 +1,228 @@
+<script lang="ts">
+  /** The ways to find X and Y zero: what the bit stands over or touches, and the sum Kerbe does with it. */
+  import { boardThickness, datumPoint, type Job } from '@kerbe/core/job';
+  import { crossingOf, edgeFrom, INWARDS, middleOf, placeByTwo, touchRadius, type Corner, type Point } from '@kerbe/core/setup/probing';
+  import { CORNER_NAME } from '@kerbe/core/setup/steps';
+  import { cuttingWidth } from '@kerbe/core/bits';
+  import LengthField from '$lib/ui/LengthField.svelte';
+  import Choice from '$lib/ui/Choice.svelte';
+  import { len } from '$lib/ui/format';
+  import type { MachineView } from '$lib/stages/types';
+  import JogPad from './JogPad.svelte';
+  import type { Act } from './act.svelte';
+
+  let { job, jobId, machine: shop, act, bit }: { job: Job; jobId: string | null; machine: MachineView; act: Act; bit: Job['tools'][string] | null } = $props();
+  const unit = $derived(job.units);
+  const now = $derived(act.machine.now);
+  const corner = $derived(job.datum.corner);
+  type Way = 'here' | 'block' | 'edges' | 'pin' | 'corners' | 'diagonals' | 'marks' | 'place';
+  const ways = $derived(
+    (
+      [
+        { value: 'here', label: 'Jog to the corner by eye' },
+        ...(corner === 'centre'
+          ? []
+          : [
+              { value: 'block', label: 'Corner block' } as const,
+              { value: 'edges', label: 'Side of the bit on two edges' } as const,
+              { value: 'pin', label: 'Probe pin on two edges' } as const,
+            ]),
+        ...(corner === 'centre'
+          ? [{ value: 'corners', label: 'Middle of two corners' } as const, { value: 'diagonals', label: 'Crossing of the diagonals' } as const]
+          : []),
+        { value: 'marks', label: 'Two marks, board lies crooked' },
+        { value: 'place', label: 'A saved place' },
+      ] as const
+    ).map((way): { value: Way; label: string } => way),
+  );
+  let way = $state<Way>('here');
+  let points = $state<Point[]>([]);
+  let edges = $state<{ x?: number; y?: number }>({});
+  const at = $derived<Point | null>(now.status ? [now.status.machine[0], now.status.machine[1]] : null);
+  /** Where the datum of the simulated board really is: what a person would see. */
+  const there = $derived.by((): Point | null => {
+    const b = now.status?.world?.board;
+    if (!b) return null;
+    const [dx, dy] = datumPoint(job);
+    return [b.x + dx, b.y + dy];
+  });
+  let pinDiameter = $state(6);
+  const radius = $derived(way === 'pin' ? pinDiameter / 2 : bit ? cuttingWidth(bit) / 2 : 0);
+  const touches = $derived(way === 'pin' ? 'pin' : 'bit');
+  const wanted = $derived(way === 'corners' ? 2 : way === 'diagonals' ? 4 : 2);
+  const ROUND = ['front left corner', 'front right corner', 'back right corner', 'back left corner'];
+  const OPPOSITE = ['front left corner', 'back right corner'];
+  const called = $derived(way === 'diagonals' ? ROUND : way === 'marks' ? ROUND.slice(0, 2) : OPPOSITE);
+  const set = (by: string, place: { x?: number; y?: number } = {}, angle = 0) => act.send({ do: 'zero-xy', corner, by, at: place, angle, job: jobId });
+
+  /** The two front corners of the board, from the datum. */
+  const drawn = $derived.by((): [Point, Point] => {
+    const [dx, dy] = datumPoint(job);
+    return [
+      [-dx, -dy],
+      [job.board.width - dx, -dy],
+    ];
+  });
+  const found = $derived.by(() => {
+    if (way === 'corners' && points.length === 2) return { at: middleOf(points[0], points[1]), angle: 0, note: '' };
+    if (way === 'diagonals' && points.length === 4) {
+      const crossing = crossingOf(points[0], points[1], points[2], points[3]);
+      return crossing ? { at: crossing, angle: 0, note: '' } : { why: 'These four do not go round a board: take them again, corner after corner.' };
+    }
+    if (way === 'marks' && points.length === 2) {
+      const placed = placeByTwo(drawn, [points[0], points[1]]);
+      if (!placed) return { why: 'The two marks are too near each other.' };
+      const off = Math.abs(placed.stretch);
+      return {
+        at: placed.origin,
+        angle: placed.angle,
+        note: `The board lies ${((placed.angle * 180) / Math.PI).toFixed(2)}° turned; the program is turned with it. The marks are ${len(off, unit)} ${placed.stretch > 0 ? 'farther apart' : 'nearer'} than drawn${off > 1 ? ' - are they the right ones?' : ''}.`,
+      };
+    }
+    return null;
+  });
+  const block = $derived(shop.profile.blocks[0]);
+  let lip = $state<number | null>(null);
+  let thick = $state<number | null>(null);
+  const blockNow = $derived({ size: 50, lip: lip ?? block?.lip ?? 12, thickness: thick ?? block?.thickness ?? 20 });
+  const blockBy = $derived(now.setup.zeroXY?.by ?? '');
+  // A block stands at a corner; in the middle of a board there is none.
+  const probe = (axis: 'x' | 'y' | 'z') =>
+    corner !== 'centre' &&
+    act.send({
+      do: 'probe-block',
+      axis,
+      corner,
+      block: blockNow,
+      radius: bit ? touchRadius(bit, blockNow.thickness / 2) : 0,
+      datum: job.datum.z,
+      board: boardThickness(job.board),
+      job: jobId,
+    });
+</script>
+
+<Choice
+  label="How"
+  value={way}
+  options={ways}
+  onchange={(next) => {
+    way = next;
+    points = [];
+    edges = {};
+  }}
+/>
+{#if way === 'here'}
+  <p>Bring the tip over the {CORNER_NAME[corner]}.</p>
+  {#if shop.profile.shows && there}
+    <button class="press" disabled={act.busy !== null} onclick={() => act.send({ do: 'move-over', x: there[0], y: there[1] })}
+      >Do it for me (simulated machine)</button
+    >
+  {/if}
+  <JogPad machine={act.machine} {unit} />
+  <button class="next" disabled={act.busy !== null} onclick={() => set('jogged to the corner by eye')}>X and Y are zero here</button>
+{:else if way === 'block' && corner !== 'centre'}
+  <LengthField label="Lip over the edge" value={blockNow.lip} {unit} min={0} onchange={(mm) => (lip = mm)} />
+  <LengthField label="Thickness on the board" value={blockNow.thickness} {unit} min={0.5} onchange={(mm) => (thick = mm)} />
+  <p class="quiet">X0 = touch + (radius {len(bit ? touchRadius(bit, blockNow.thickness / 2) : 0, unit)} + lip {len(blockNow.lip, unit)}).</p>
+  {#if shop.profile.shows && !now.status?.world?.block}
+    <button
+      class="press"
+      disabled={act.busy !== null}
+      onclick={async () => {
+        const b = now.status?.world?.board;
+        if (!b) return;
+        const [sx, sy] = INWARDS[corner as Corner];
+        const middle = [(sx > 0 ? b.x : b.x + b.width) + sx * 22, (sy > 0 ? b.y : b.y + b.height) + sy * 22];
+        if (await act.send({ do: 'move-over', x: middle[0], y: middle[1] })) await act.bench({ block: { corner, ...blockNow }, probeClip: true });
+      }}>Block on the corner, clip on the bit (simulated)</button
+    >
+  {/if}
+  <JogPad machine={act.machine} {unit} />
+  <p class="caution">Hands away before each touch. Turn an edge of the flutes towards the side that is touched.</p>
+  <div class="row">
+    <button class="next" disabled={act.busy !== null} onclick={() => probe('z')}>1 · Touch its top</button>
+    <button class="next" disabled={act.busy !== null} onclick={() => probe('x')}>2 · Touch its X side</button>
+    <button class="next" disabled={act.busy !== null} onclick={() => probe('y')}>3 · Touch its Y side</button>
+  </div>
+  <p class="quiet" aria-live="polite">
+    {act.busy === 'probe-block'
+      ? 'Probing…'
+      : blockBy === 'corner block'
+        ? 'X, Y and Z are set.'
+        : blockBy.startsWith('corner block')
+          ? `One side is set (${blockBy}).`
+          : ''}
+  </p>
+{:else if (way === 'edges' || way === 'pin') && corner !== 'centre'}
+  {#if way === 'pin'}
+    <p class="caution">A pin must never turn: while it is in the collet nothing starts the spindle. Afterwards the bit is fitted and measured again.</p>
+    <LengthField label="Diameter of the pin" value={pinDiameter} {unit} min={0.5} onchange={(mm) => (pinDiameter = mm)} />
+    {#if shop.profile.shows && !now.status?.world?.pin}
+      <button
+        class="press"
+        disabled={act.busy !== null}
+        onclick={() =>
+          act.bench({ bit: { shape: { kind: 'end', id: 'pin', diameter: pinDiameter, shank: pinDiameter, fluteLength: 20 }, stickOut: 30, pin: true } })}
+        >Pin in the collet (simulated)</button
+      >
+    {/if}
+  {/if}
+  <p>Spindle still. Bring the side of the {touches} against the edge until a paper just grips; the radius {len(radius, unit)} is added.</p>
+  <JogPad machine={act.machine} {unit} />
+  <div class="row">
+    <button class="press" disabled={!at} aria-pressed={edges.x !== undefined} onclick={() => (edges = { ...edges, x: at![0] })}>It touches the X edge</button>
+    <button class="press" disabled={!at} aria-pressed={edges.y !== undefined} onclick={() => (edges = { ...edges, y: at![1] })}>It touches the Y edge</button>
+  </div>
+  <button
+    class="next"
+    disabled={act.busy !== null || edges.x === undefined || edges.y === undefined}
+    onclick={() => {
+      const [sx, sy] = INWARDS[corner as Corner];
+      void set(`side of the ${touches} on two edges`, { x: edgeFrom(edges.x!, sx, radius), y: edgeFrom(edges.y!, sy, radius) });
+    }}>Set X and Y from them</button
+  >
+{:else if way === 'place'}
+  {#each now.setup.places as place (place.name)}
+    <div class="row">
+      <button class="press" disabled={act.busy !== null} onclick={() => set(`saved place “${place.name}”`, { x: place.at[0], y: place.at[1] })}
+        >Zero is at “{place.name}”</button
+      >
+      <span class="quiet figure">X {place.at[0].toFixed(1)} Y {place.at[1].toFixed(1)}</span>
+    </div>
+  {:else}<p class="quiet">No place has been saved yet: bring the bit there and save it below, under Places.</p>{/each}
+{:else}
+  <p>
+    {way === 'marks'
+      ? 'Bring the tip over the two front corners of the board, wherever it lies.'
+      : way === 'corners'
+        ? 'Bring the tip over two opposite corners.'
+        : 'Bring the tip over the four corners, one after the other round the board.'}
+  </p>
+  <JogPad machine={act.machine} {unit} />
+  <div class="row">
+    <button class="press" disabled={!at || points.length >= wanted} onclick={() => (points = [...points, at!])}
+      >{points.length < wanted ? `The tip is over the ${called[points.length]}` : 'All are taken'}</button
+    >
+    {#if points.length > 0}<button class="press" onclick={() => (points = points.slice(0, -1))}>Take back the last</button>{/if}
+  </div>
+  <p class="quiet figure">{points.map(([x, y], k) => `${called[k]}: X ${x.toFixed(2)} Y ${y.toFixed(2)}`).join(' · ')}</p>
+  {#if found && 'why' in found}<p class="caution">{found.why}</p>
+  {:else if found}
+    {#if found.note}<p>{found.note}</p>{/if}
+    <button
+      class="next"
+      disabled={act.busy !== null}
+      onclick={() => set(ways.find(({ value }) => value === way)!.label.toLowerCase(), { x: found.at[0], y: found.at[1] }, found.angle)}
+      >Zero at X {found.at[0].toFixed(2)} Y {found.at[1].toFixed(2)}</button
+    >
+  {/if}
+{/if}
+
+<style>
+  .row {
+    display: flex;
+    gap: 0.4rem;
+    flex-wrap: wrap;
+    align-items: center;
+  }
+</style>

@@ -1,0 +1,108 @@
+<script lang="ts">
+  import type { Finding } from '@kerbe/core/findings';
+  import { shallowestOf } from '@kerbe/core/job';
+  import { processOf } from '@kerbe/core/process';
+  import type { ArtEditor } from '$lib/art/editor.svelte';
+  import type { JobSession } from '$lib/job/session.svelte';
+  import type { JobView } from '$lib/job/view.svelte';
+  import type { MachineLink } from '$lib/machine.svelte';
+  import ArtworkCard from '$lib/stages/artwork/ArtworkCard.svelte';
+  import BoardCard from '$lib/stages/board/BoardCard.svelte';
+  import CutsCard from '$lib/stages/cuts/CutsCard.svelte';
+  import ProofCard from '$lib/stages/proof/ProofCard.svelte';
+  import type { ProofDesk } from '$lib/stages/proof/desk.svelte';
+  import RecordCard from '$lib/stages/record/RecordCard.svelte';
+  import type { RunDesk } from '$lib/stages/run/desk.svelte';
+  import SetUpCard from '$lib/stages/setup/SetUpCard.svelte';
+  import type { MachineView, ReleaseView } from '$lib/stages/types';
+  import type { PageData } from './$types';
+
+  interface Props {
+    data: PageData;
+    session: JobSession;
+    editor: ArtEditor;
+    view: JobView;
+    proof: ProofDesk;
+    run: RunDesk;
+    machine: MachineLink;
+    shop: MachineView;
+    /** The release of the job as it stands. */
+    current: ReleaseView | null;
+    /** Where the zero that is set at the machine is not this job's. */
+    atMachine: readonly Finding[];
+    onfile: () => void;
+    onlist: () => void;
+    onrelease: (accepted: string[]) => Promise<string | null>;
+  }
+  let { data, session, editor, view, proof, run, machine, shop, current, atMachine, onfile, onlist, onrelease }: Props = $props();
+
+  const { stage, next } = $derived(view);
+  const job = $derived(session.job);
+</script>
+
+<aside aria-label="Card: {view.title}">
+  {#if stage === 'board'}<BoardCard {session} last={data.lastHolders} {shop} machines={data.machines} />
+  {:else if stage === 'artwork'}<ArtworkCard {editor} faces={data.faces} {onfile} {onlist} onlook={(at) => view.plan?.lookAt(at)} />
+  {:else if stage === 'cuts'}<CutsCard {session} {editor} bind:open={view.cut} />
+  {:else if stage === 'proof'}<ProofCard
+      {session}
+      {editor}
+      desk={proof}
+      {atMachine}
+      crib={data.crib}
+      past={data.past}
+      onview={(board) => (view.board = board)}
+      onshow={view.showWhere}
+      onsheet={(sheet) => (view.sheet = sheet)}
+    />
+  {:else if stage === 'program'}{#await import('$lib/stages/program/ProgramCard.svelte') then { default: ProgramCard }}<ProgramCard
+        {session}
+        release={current}
+        mayRelease={data.user?.role === 'owner'}
+        {onrelease}
+        onnext={() => view.go('setup')}
+      />{/await}
+  {:else if stage === 'setup'}<SetUpCard
+      {session}
+      {machine}
+      {shop}
+      desk={run}
+      shallowest={shallowestOf(job)}
+      onrun={() => view.go('run')}
+      onprogram={() => view.go('program')}
+    />
+  {:else}<RecordCard
+      runs={data.runs}
+      bits={job.tools}
+      items={job.items}
+      process={processOf(job)}
+      unit={job.units}
+      more={data.moreRuns ? `/logbook?find=${encodeURIComponent(job.name)}` : null}
+    />{/if}
+  {#if next}<p class="onward"><button class="next" onclick={() => view.go(next.id)}>Next: {next.title}</button></p>{/if}
+</aside>
+
+<style>
+  aside {
+    border-left: 1px solid var(--line);
+    background: var(--sheet);
+    padding: 1rem 1.2rem 2rem;
+    overflow-y: auto;
+    min-height: 0;
+  }
+  aside :global(h2) {
+    font-size: 1.15rem;
+    padding: 0.5rem 0 0.4rem;
+  }
+  aside :global(h3) {
+    font-size: 0.95rem;
+    padding: 0.8rem 0 0.2rem;
+  }
+  aside :global(p) {
+    font-size: 0.9rem;
+    padding: 0.15rem 0;
+  }
+  .onward {
+    padding-top: 1.2rem;
+  }
+</style>

@@ -1,0 +1,60 @@
+/** The board: its size, what it is of, what holds it down, and where zero is on it. Lengths are mm from its lower-left corner. */
+import { z } from 'zod';
+import { length, notNegative, positive } from '../fields/index.ts';
+
+export const Board = z.strictObject({
+  width: positive.max(20_000),
+  height: positive.max(20_000),
+  thickness: positive.max(1_000),
+  /** Readings at lower-left, lower-right, upper-right, upper-left, when taken. */
+  measured: z.tuple([positive, positive, positive, positive]).optional(),
+  material: z.string().max(60).default('pine'),
+  holdDown: z.enum(['clamps', 'screws', 'tape', 'vacuum']).default('screws'),
+  /** How high clamps or screw heads stand above the board, mm: travel goes over them. */
+  holdDownHeight: notNegative.max(200).default(0),
+  /** Where clamps, screws and fences are: x, y their middle on the board (they may stand beside it). */
+  holders: z
+    .array(
+      z.strictObject({
+        kind: z.enum(['clamp', 'screw', 'fence']),
+        x: length,
+        y: length,
+        width: positive,
+        depth: positive,
+        /** How high it stands above the board; below zero it lies under its top. */
+        height: length,
+      }),
+    )
+    .max(100)
+    .default([]),
+});
+
+export const Datum = z.strictObject({
+  corner: z.enum(['lower-left', 'lower-right', 'upper-left', 'upper-right', 'centre']).default('lower-left'),
+  /** Z = 0 on top of the board, or on the spoilboard it lies on. */
+  z: z.enum(['top', 'spoilboard']).default('top'),
+});
+
+export type Board = z.infer<typeof Board>;
+export type Holder = Board['holders'][number];
+export type Datum = z.infer<typeof Datum>;
+
+/** Machine X, Y of the datum relative to the board's lower-left corner, mm. */
+export function datumPoint(job: { board: Board; datum: Datum }): [number, number] {
+  const { width, height } = job.board;
+  switch (job.datum.corner) {
+    case 'lower-left':
+      return [0, 0];
+    case 'lower-right':
+      return [width, 0];
+    case 'upper-left':
+      return [0, height];
+    case 'upper-right':
+      return [width, height];
+    case 'centre':
+      return [width / 2, height / 2];
+  }
+}
+
+/** Thickest reading of the board: Z is zeroed on the highest point, through cuts reckon with it. */
+export const boardThickness = (board: Board): number => (board.measured ? Math.max(...board.measured) : board.thickness);

@@ -1,0 +1,60 @@
+/**
+ * What differs between kinds of machine, in one definition for each. Everything else asks the definition
+ * of a job's process and never what kind it is. What a process makes of a job - the steps of its set-up, what
+ * is done to the board - is registered on the floors where jobs are known: `setup/steps`, `proof/work`.
+ */
+import type { PowerWords } from '../program/power.ts';
+import type { Reentry } from '../program/resume.ts';
+
+export type ProcessName = 'router';
+
+/** What a stop in a program asks for. */
+export type Pause = { reason: 'tool-change'; tool: string } | { reason: 'person' };
+
+/** How far a run is. */
+export type RunStage = 'running' | 'held' | 'paused' | 'link-lost' | 'stopping' | 'done' | 'stopped' | 'failed';
+
+export interface ProcessDef {
+  /** The kind of machine, and what it works with. */
+  label: string;
+  tool: { one: string; many: string };
+  /** How a program says what is on, and how that is read back. */
+  power: PowerWords;
+  /** What an M0, M1 or M6 stands for. @param next the tool the program goes on with, if it needs another */
+  pause(next: string | undefined): Pause;
+  /** What a new tool needs before its program goes on: to be measured, a person's word, or nothing. */
+  change: 'measure' | 'confirm' | 'none';
+  /** How a program is taken up again in its middle. */
+  resume: Reentry;
+  /** What a person reads while a run is so, and what its record says; of a pause, one for a tool. */
+  stages: Record<RunStage | 'tool-change', { now: string; record: string }>;
+  /** What wears by a run, in seconds for each tool. */
+  wears(run: { bitSeconds: Record<string, number> }): { tool: string; seconds: number }[];
+}
+
+const ANY = {
+  held: { now: 'Held', record: 'held' },
+  paused: { now: 'Waiting for you', record: 'waited for a person' },
+  'link-lost': { now: 'No link to the machine', record: 'link lost' },
+  stopping: { now: 'Stop is not confirmed', record: 'stop not confirmed' },
+  done: { now: 'Finished', record: 'finished' },
+  stopped: { now: 'Stopped', record: 'stopped' },
+  failed: { now: 'Something stopped it', record: 'failed' },
+};
+
+export const PROCESSES: Record<ProcessName, ProcessDef> = {
+  router: {
+    label: 'Router',
+    tool: { one: 'bit', many: 'bits' },
+    power: { on: 'M3', scale: 1, level: 'S', heightControl: null, assist: { air: 'M7', mist: 'M8' } },
+    pause: (next) => (next === undefined ? { reason: 'person' } : { reason: 'tool-change', tool: next }),
+    change: 'measure',
+    resume: 'running before it comes down',
+    stages: { running: { now: 'Cutting', record: 'running' }, 'tool-change': { now: 'Change the bit', record: 'at a bit change' }, ...ANY },
+    wears: ({ bitSeconds }) => Object.entries(bitSeconds).map(([tool, seconds]) => ({ tool, seconds })),
+  },
+};
+
+export const PROCESS_NAMES = Object.keys(PROCESSES) as [ProcessName, ...ProcessName[]];
+
+export const processOf = ({ process }: { process: ProcessName }): ProcessDef => PROCESSES[process];

@@ -1,0 +1,231 @@
+/** The steps of a router: the board, the bit, zero by touch, and what is forgotten in front of the start. */
+import { kindOf } from '../cuts/index.ts';
+import { formatLength } from '../length/index.ts';
+import { warmSeconds } from '../link/index.ts';
+import { plansAlike } from '../machine/index.ts';
+import { thicknessFacts } from '../board/thickness.ts';
+import { zeroFaults } from './plausible.ts';
+import { CORNER_NAME, staleZero, StepList, whyNoAnswer, type Step, type StepInput } from './step-list.ts';
+
+const HOLD: Record<string, string> = {
+  clamps: 'Clamps are tight, and the board does not move when you push it.',
+  screws: 'Screws are in, sunk, outside every cut, and the board does not move when you push it.',
+  tape: 'Tape and glue have taken, and the board does not move when you push it.',
+  vacuum: 'The board lies flat on the vacuum and does not move when you push it.',
+};
+
+const lengthIn =
+  ({ job }: StepInput) =>
+  (mm: number) =>
+    formatLength(mm, { unit: job.units });
+
+/** The bit the run begins with, whether it is the one that was fitted last, and what it is called. */
+function firstBit({ job, program, machine }: StepInput) {
+  const bit = program ? job.tools[program.bits[0]] : undefined;
+  return { bit, ours: bit !== undefined && machine.setup.bitFitted === bit.id, called: bit?.name || bit?.id || 'the bit' };
+}
+
+/** What is done at a router before a program runs, in order. */
+export function routerSteps(input: StepInput): Step[] {
+  const list = new StepList(input);
+  machineSteps(list, input);
+  boardSteps(list, input);
+  bitSteps(list, input);
+  zeroSteps(list, input);
+  lastSteps(list, input);
+  return list.steps;
+}
+
+function machineSteps(list: StepList, { job, profile, program, machine }: StepInput): void {
+  const { status } = machine;
+  const loaded = program ? `Program ${program.sha256.slice(0, 8)} is loaded` : 'Release a program';
+  const planned = plansAlike(job.machine, profile.limits);
+  list.add(
+    'program',
+    loaded,
+    'seen',
+    program !== null && planned,
+    planned
+      ? 'Nothing is released for this job as it stands now.'
+      : `This job is planned for ${job.machine.name}, and ${profile.limits.name} has other limits. Plan it for that machine on Board, and release it again.`,
+  );
+  list.add(
+    'answers',
+    'The machine answers',
+    'seen',
+    machine.stopWanted === null && status !== null && !status.estop && status.state !== 'alarm' && status.state !== 'estop',
+    whyNoAnswer(machine),
+  );
+  list.add('home', 'Home it', 'seen', status?.homed === true, 'The machine does not know where it is. Home it.');
+}
+
+function boardSteps(list: StepList, input: StepInput): void {
+  const {
+    job,
+    profile,
+    machine: { status },
+  } = input;
+  const len = lengthIn(input);
+  list.add('held', 'Lay the board down and fix it', 'confirmed', false, HOLD[job.board.holdDown]);
+  const planed = Object.values(job.cuts).map((cut) => kindOf(cut).planes?.(cut));
+  const skim = planed.find((one) => one?.of === 'spoilboard');
+  if (skim) {
+    const bare = `Nothing is left on the spoilboard, no screw in it; ${len(skim.skim)} are taken off at a time, and the skim is written down afterwards.`;
+    list.add('bare', 'The bed is bare', 'confirmed', false, bare, { skip: false });
+  }
+  if (job.board.holdDown === 'vacuum' && profile.has.vacuum)
+    list.either('vacuum', 'Switch the vacuum on', status?.world?.vacuum === true, 'The vacuum is off: nothing holds the board.');
+  const { height, least } = profile.spoilboard;
+  if (!skim && height < least) {
+    const thin = `The spoilboard is ${len(height)} thick, and less than ${len(least)} is not to be cut on: fit a new one and write it down on Machines.`;
+    list.add('bare', 'The spoilboard is too thin', 'seen', false, thin, { skip: true });
+  }
+}
+
+function bitSteps(list: StepList, input: StepInput): void {
+  const {
+    job,
+    profile,
+    program,
+    machine: { status, setup },
+    now,
+    isToday,
+  } = input;
+  const len = lengthIn(input);
+  const { bit, ours, called } = firstBit(input);
+  const fitting = `${bit?.id} ${status?.world?.fitting ?? 0}`;
+  const shown = status?.world?.bit ?? null;
+  list.add(
+    'bit',
+    `Fit ${called}`,
+    profile.shows ? 'seen' : 'confirmed',
+    bit !== undefined && shown === bit.id,
+    shown !== null && shown !== bit?.id ? `Another bit is fitted (${job.tools[shown]?.name || shown}). Fit ${called}.` : `${called} is not fitted yet.`,
+    // Where it does not show, it is what a person said last that counts.
+    { skip: false, done: profile.shows ? undefined : ours },
+  );
+  list.add(
+    'collet',
+    'Check collet and shank',
+    'confirmed',
+    false,
+    `The collet for a shank of ${bit ? len(bit.shank) : '?'}; pushed in, drawn back a little so that it is not bottomed, tight.`,
+    {
+      key: fitting,
+    },
+  );
+  const measured = ours && setup.bitReading !== null && setup.measuredAt !== null && isToday(setup.measuredAt);
+  if (profile.sensor) list.add('measure', 'Measure the bit', 'seen', measured, 'The bit has not been measured today since it was fitted.');
+  const { warmUpSeconds } = profile.limits;
+  if (warmUpSeconds > 0 && program?.spindle !== false) {
+    const minutes = Math.max(1, Math.round(warmUpSeconds / 60));
+    const warm = warmSeconds(setup.warm, now) >= warmUpSeconds;
+    list.add(
+      'warm',
+      'Warm the spindle',
+      profile.spindle.control === 'program' ? 'seen' : 'confirmed',
+      warm,
+      `The spindle is cold: about ${minutes === 1 ? 'a minute' : `${minutes} minutes`} before the first cut of the day, or what its manual says.`,
+      {
+        skip: true,
+      },
+    );
+  }
+}
+
+function zeroSteps(list: StepList, input: StepInput): void {
+  const {
+    job,
+    jobId,
+    profile,
+    program,
+    machine: { status, setup },
+    isToday,
+  } = input;
+  const len = lengthIn(input);
+  const { bit, ours, called } = firstBit(input);
+  const corner = CORNER_NAME[job.datum.corner];
+  const staleXY = staleZero(setup.zeroXY, jobId, isToday);
+  const staleZ = staleZero(setup.zeroZ, jobId, isToday);
+  const touched = profile.sensor !== null || setup.zeroZ === null || (ours && setup.zeroZ.bit === bit!.id);
+  list.add(
+    'xy',
+    `Set X and Y at the ${corner}`,
+    'seen',
+    setup.zeroXY?.corner === job.datum.corner && !staleXY,
+    staleXY && setup.zeroXY?.corner === job.datum.corner
+      ? staleXY
+      : setup.zeroXY && setup.zeroXY.corner !== job.datum.corner
+        ? `Zero was set at the ${CORNER_NAME[setup.zeroXY.corner] ?? setup.zeroXY.corner}, and this program counts from the ${corner}. Set it again.`
+        : 'X and Y zero have not been set.',
+    { stale: staleXY !== null && setup.zeroXY?.corner === job.datum.corner, skip: false },
+  );
+  const face = job.datum.z === 'top' ? 'top of the board' : 'spoilboard';
+  list.add(
+    'z',
+    `Set Z on the ${face}`,
+    'seen',
+    setup.zeroZ?.datum === job.datum.z && !staleZ && touched,
+    staleZ && setup.zeroZ?.datum === job.datum.z
+      ? staleZ
+      : !touched
+        ? `Z was touched with another bit, and there is no sensor to measure the difference. Touch it again with ${called}.`
+        : setup.zeroZ && setup.zeroZ.datum !== job.datum.z
+          ? `Z0 was set on the ${setup.zeroZ.datum === 'top' ? 'top of the board' : 'spoilboard'}, and this program takes it on the ${face}. Set Z again.`
+          : 'Z zero has not been set.',
+    { stale: staleZ !== null && setup.zeroZ?.datum === job.datum.z, skip: false },
+  );
+  const shallowest = program?.shallowest ?? null;
+  if (shallowest !== null) {
+    const facts = thicknessFacts(setup.readings);
+    const flat = setup.follow || (facts !== null && setup.readings.length >= 4 && facts.shallowest <= shallowest);
+    list.add(
+      'flat',
+      'See how flat the board lies',
+      'seen',
+      flat,
+      facts !== null && setup.readings.length >= 4
+        ? `It lies ${len(facts.spread)} uneven: engraving of ${len(shallowest)} would fade. Let the program follow the surface, or make it flat.`
+        : 'Measure its height at four corners or more: this engraving is shallow.',
+      { skip: true },
+    );
+  }
+  if (program?.extents && status && setup.zeroXY && setup.zeroZ) {
+    const faults = zeroFaults({ job, profile, extents: program.extents, setup, offset: status.offset, there: status.world?.board ?? null });
+    // Another zero, another question.
+    const key = `${program.sha256} ${status.offset.map((v) => v.toFixed(2)).join(' ')} ${setup.bed.x} ${setup.bed.y}`;
+    list.add('place', 'Zero, board and bed agree', 'seen', faults.length === 0, faults.join(' '), { key, skip: true });
+  }
+}
+
+function lastSteps(list: StepList, { job, profile, program, machine: { status, setup } }: StepInput): void {
+  // What a machine does not show is not seen.
+  const world = status?.world;
+  const clear = world !== undefined && !world.probeClip && !world.plate && !world.block;
+  list.either(
+    'clear',
+    'Take plate, block and clip away',
+    clear,
+    'The touch plate, the corner block or its clip is still there: the spindle must not turn with it.',
+  );
+  if (profile.has.pins)
+    list.either('pins', 'Put the location pins down', world !== undefined && !world.pinsUp, 'The location pins are still up: the bit would run into them.');
+  if (profile.has.lid) list.either('lid', 'Close the lid', world !== undefined && !world.lidOpen, 'The lid is open.');
+  list.add(
+    'frame',
+    'Frame the job',
+    'seen',
+    program !== null && setup.framed === program.sha256,
+    'The frame of this program has not been driven since zero was set.',
+    {
+      skip: true,
+    },
+  );
+  if (profile.has.dust) list.either('dust', 'Dust hose on, extraction running', world?.dust === true, 'The dust extraction is off.');
+  if (program?.spindle && profile.spindle.control === 'hand') {
+    const speed = Math.max(0, ...Object.values(job.cuts).map((cut) => ('speed' in cut && cut.tool === program.bits[0] ? (cut.speed ?? 0) : 0)));
+    const holds = `It turns at ${speed || 'the planned number of'} rev/min, and has come to speed. At a bit change it is stopped there, and started again.`;
+    list.add('spindle', 'Start the spindle at its box', 'confirmed', false, holds, { skip: false });
+  }
+  list.add('person', 'Eyes, ears, sleeves, people', 'confirmed', false, 'Glasses and ear protection on, sleeves and hair away, nobody else near the bed.');
+}

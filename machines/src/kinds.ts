@@ -1,0 +1,17 @@
+/** The simulated machines there are: a head and a world for each kind, on the controller they share. */
+import { Machine } from '@kerbe/core/job';
+import type { ProcessName } from '@kerbe/core/process';
+import { Controller } from './controller/controller.ts';
+import type { Head } from './controller/head.ts';
+import { RouterHead } from './router/head.ts';
+import { BARE, World, type WorldSettings } from './router/world.ts';
+
+/** A router with a world of its own. */
+export function router(settings: WorldSettings = BARE, limits = Machine.parse({ name: 'Simulated router' })): Controller<RouterHead> {
+  return new Controller(new RouterHead(new World(settings), limits), limits);
+}
+
+/** What stands there when a machine is switched on. */
+export const KINDS: Record<ProcessName, () => Controller<Head>> = {
+  router: () => router({ ...BARE, board: { x: 320, y: 240, width: 610, height: 190, thickness: 19 } }),
+};
