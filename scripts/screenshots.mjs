@@ -101,12 +101,12 @@ try {
   await page.getByRole('button', { name: 'Try them' }).waitFor({ timeout: 60_000 });
   await shoot('bit-finder');
   await page.keyboard.press('Escape');
-  await page.getByRole('button', { name: 'section' }).first().click();
+  await page.getByLabel('View of the board').getByText('section', { exact: true }).click();
   await shoot('section');
   await stage('Program');
   await press('Release for cutting');
   await page.getByText('Released', { exact: true }).waitFor();
-  await page.getByRole('button', { name: 'plan', exact: true }).click();
+  await page.getByLabel('View of the board').getByText('plan', { exact: true }).click();
   await shoot('program');
   await press('Go to the machine');
   await press('Home the machine');

@@ -142,8 +142,8 @@ test('a step opened by hand gives way once it is done; nothing stands under Hold
   await card.getByRole('button', { name: /Check collet and shank/ }).click();
   await press(page, 'It is tight and not bottomed');
   // On to what is next, by itself.
-  await expect(card.locator('li.open')).not.toContainText('It is tight and not bottomed');
-  await expect(card.locator('li.open button.next').first()).toBeVisible();
+  await expect(card.locator('li[aria-current=step]')).not.toContainText('It is tight and not bottomed');
+  await expect(card.locator('li[aria-current=step] button.preset-filled-brand').first()).toBeVisible();
   // Opened again when it is done it says where the way goes on.
   await card.getByRole('button', { name: /Check collet and shank/ }).click();
   await press(page, /^On to: /);
@@ -172,7 +172,7 @@ test('a duplicated tab makes itself a name of its own; a reload keeps it', async
   await expect.poll(() => nameOf(first)).not.toBeNull();
   const before = await nameOf(first);
   await first.reload();
-  await expect(first.getByRole('button', { name: 'Exercises' })).toBeVisible();
+  await expect(first.getByRole('tab', { name: 'Exercises' })).toBeVisible();
   await first.waitForTimeout(500);
   expect(await nameOf(first)).toBe(before);
   // As a browser duplicates a tab: with all that the first one keeps.

@@ -28,12 +28,12 @@ test('the bench: an exercise is laid out, watched, judged and kept', async () =>
   expect(await axe(page)).toEqual([]);
   await press('Home');
   await expect(page.getByRole('alert')).toContainText('The emergency stop is pressed');
-  await press('Hands on the machine');
+  await page.getByRole('tab', { name: 'Hands on the machine' }).click();
   expect(await axe(page)).toEqual([]);
   await press('Turn the red button: release it');
   await press('Clear the alarm');
   await press('Home');
-  await press('Exercises');
+  await page.getByRole('tab', { name: 'Exercises' }).click();
   await expect(page.getByText('Done, without a slip.')).toBeVisible({ timeout: 20_000 });
   await expect(page.getByText('Kept with your results.')).toBeVisible();
   await press('Another exercise');
@@ -46,11 +46,11 @@ test('the bench: a slip is seen and said, with what it would have cost', async (
   await expect(page.getByRole('listitem').filter({ hasText: 'Measure the bit' })).toContainText('done', { timeout: 20_000 });
   await press('Spindle, ten seconds');
   await expect(page.getByText(/the wire would have been torn off/)).toBeVisible();
-  await press('Hands on the machine');
+  await page.getByRole('tab', { name: 'Hands on the machine' }).click();
   await press('Clip on the bit: yes');
   await press('Take the plate away');
   await press('Spindle, ten seconds');
-  await press('Exercises');
+  await page.getByRole('tab', { name: 'Exercises' }).click();
   await expect(page.getByText('Done, with a slip: once more, and it is yours.')).toBeVisible({ timeout: 20_000 });
 });
 

@@ -119,8 +119,8 @@ test('a measure under the pointer is what the bit leaves: depth, width, slope', 
 });
 
 test('a section along any line has the figures of the groove', async () => {
-  await page.getByRole('button', { name: 'section', exact: true }).click();
-  await page.getByRole('button', { name: 'Along the board' }).click();
+  await page.getByLabel('View of the board').getByText('section', { exact: true }).click();
+  await page.getByText('Along the board', { exact: true }).click();
   const section = page.locator('svg[aria-label^="Section through the board"]');
   const label = (await section.getAttribute('aria-label'))!;
   const [, wide, deep] = label.match(/groove ([\d.]+) mm wide and ([\d.]+) mm deep/)!.map(Number);
@@ -166,7 +166,7 @@ test('against the drawing: what a round bit leaves is marked, with area and wors
   await expect(list).toContainText('Cut too much: nothing');
   expect(await figure(list.locator('b').nth(1))).toBeCloseTo(4, 1);
   await list.getByRole('button', { name: 'show' }).first().click();
-  await expect(page.getByRole('button', { name: 'plan', exact: true })).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByRole('radio', { name: 'plan' })).toBeChecked();
   await page.getByRole('button', { name: 'Tint by cut' }).click();
   await expect(page.locator('ol.cuts li')).toHaveCount(4);
   await drawn(page.locator('canvas[data-rested]').first());
@@ -235,7 +235,7 @@ test('a clamp in the way forbids cutting, is shown where it is, and stops forbid
   const found = page.locator('.finding', { hasText: 'The bit would cut into a clamp' });
   await expect(found).toBeVisible();
   await found.getByRole('button', { name: 'Show where' }).click();
-  await expect(page.getByRole('button', { name: 'plan', exact: true })).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByRole('radio', { name: 'plan' })).toBeChecked();
   await stage(page, 'Board');
   await page.getByLabel('Middle, from the left edge').fill('-30');
   await page.getByLabel('Middle, from the left edge').press('Enter');

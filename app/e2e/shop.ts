@@ -78,13 +78,13 @@ export async function release(page: Page) {
 /** What the set-up card shows, seen in one look: whether all is done, the open step, and what of it can be pressed now. */
 const setUpShows = (page: Page) =>
   page.getByRole('complementary').evaluate((card: HTMLElement) => {
-    const step = card.querySelector<HTMLElement>('li.open');
+    const step = card.querySelector<HTMLElement>('li[aria-current=step]');
     const ready = (button: HTMLButtonElement | null | undefined) => !!button && !button.disabled;
     return {
       done: [...card.querySelectorAll('button')].some(({ textContent }) => textContent?.trim() === 'Go to the run'),
       title: step?.querySelectorAll('.title span')[1]?.textContent?.trim() ?? null,
       look: ready([...(step?.querySelectorAll('button') ?? [])].find(({ textContent }) => textContent?.trim() === 'Do it for me (simulated machine)')),
-      next: ready(step?.querySelector<HTMLButtonElement>('button.next')),
+      next: ready(step?.querySelector<HTMLButtonElement>('button.preset-filled-brand')),
       text: step?.innerText ?? '',
     };
   });
@@ -93,7 +93,7 @@ const setUpShows = (page: Page) =>
 export async function setUp(page: Page): Promise<string[]> {
   const asked: string[] = [];
   let looked = false;
-  const step = page.getByRole('complementary').locator('li.open');
+  const step = page.getByRole('complementary').locator('li[aria-current=step]');
   // A step that is done closes while one looks: a press that comes too late is no fault.
   const late = () => undefined;
   for (const end = Date.now() + 120_000; Date.now() < end;) {
@@ -106,7 +106,7 @@ export async function setUp(page: Page): Promise<string[]> {
     if (shown.look && !looked) {
       looked = true;
       await step.getByRole('button', { name: 'Do it for me (simulated machine)' }).click({ timeout: 1000 }).catch(late);
-    } else if (shown.next) await step.locator('button.next').first().click({ timeout: 1000 }).catch(late);
+    } else if (shown.next) await step.locator('button.preset-filled-brand').first().click({ timeout: 1000 }).catch(late);
     // Until it shows something else, or what was pressed had time enough.
     for (const soon = Date.now() + 500; Date.now() < soon && (await setUpShows(page)).text === shown.text;) await page.waitForTimeout(40);
   }
@@ -163,4 +163,10 @@ export async function toTheRun(page: Page, doc: unknown): Promise<string> {
   await setUp(page);
   await press(page, 'Go to the run');
   return id;
+}
+
+/** Adds a shape from the menu of the artwork card. */
+export async function addShape(page: Page, name: string) {
+  await page.getByRole('button', { name: 'Add a shape' }).click();
+  await page.getByRole('menuitem', { name, exact: true }).click();
 }

@@ -101,7 +101,7 @@ test('the proof shows a carved board that is not blank, and a section with figur
     });
   await expect.poll(colours, { timeout: 20_000 }).toBeGreaterThan(12);
   await expect(page.getByText('No problems found.')).toBeVisible();
-  await page.getByRole('button', { name: 'section' }).first().click();
+  await page.getByLabel('View of the board').getByText('section', { exact: true }).click();
   await expect(page.locator('svg[aria-label^="Section through the board: groove"]')).toBeVisible();
   expect(await axe(page)).toEqual([]);
 });

@@ -27,7 +27,7 @@ export const load: PageServerLoad = async ({ url }) => {
   const rows = await query.execute();
   const jobs = rows.slice(0, PAGE);
   const anyAway = await db().selectFrom('job').select('id').where('archived_at', 'is not', null).limit(1).executeTakeFirst();
-  const linked = (await machines()).filter(({ connected }) => connected).map(({ id, name }) => ({ id, name }));
+  const linked = (await machines()).filter(({ connected }) => connected).map(({ id, name, profile }) => ({ id, name, kind: profile.kind }));
   return { machines: linked, jobs, after, away, anyAway: anyAway !== undefined, older: rows.length > PAGE ? jobs.at(-1)!.id : null };
 };
 

@@ -4,14 +4,16 @@
   import Sheet from '$lib/ui/Sheet.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import { MachineLink, watchMachines } from '$lib/machine.svelte';
+  import { tellOfRuns } from '$lib/news.svelte';
   import { num } from '$lib/ui/format';
   import { ask } from '$lib/ui/post';
 
   let { data, form } = $props();
-  const machines = $derived(data.machines.map(({ id, name }) => ({ name, link: new MachineLink(id) })));
+  const machines = $derived(data.machines.map(({ id, name, kind }) => ({ name, kind, link: new MachineLink(id) })));
   $effect(() => {
     if (machines.length > 0) return watchMachines(machines.map(({ link }) => link));
   });
+  $effect(() => machines.forEach((machine) => tellOfRuns(machine, () => true)));
   const COLUMNS = [
     { state: 'drawing', title: 'On the drawing table' },
     { state: 'ready', title: 'Released' },
@@ -56,145 +58,81 @@
   }}
 />
 <ShopBar user={data.user} here="shop" />
-<main>
-  <div class="top">
-    <h1>Saltgrass Sign Shed</h1>
-    <ul class="machines" aria-label="Machines">
+<main class="py-5 px-6.5">
+  <div class="gap-4 flex items-center flex-wrap pb-5">
+    <h1 class="text-3xl">Saltgrass Sign Shed</h1>
+    <ul aria-label="Machines">
       {#each machines as { name, link } (link.id)}<li><b>{name}</b> {doing(link)}</li>{:else}<li><a href="/machines">No machine is linked</a></li>{/each}
     </ul>
-    <span class="grow"></span>
+    <span class="flex-1"></span>
     <form method="POST" action="?/open" enctype="multipart/form-data" bind:this={opener}>
       <input bind:this={chooser} type="file" name="job" accept=".json,application/json" hidden onchange={() => opener.requestSubmit()} />
-      <button type="button" class="press" onclick={() => chooser.click()}>Open a job file</button>
+      <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => chooser.click()}>Open a job file</button>
     </form>
-    <form method="POST" action="?/new"><button class="next">New sign</button></form>
+    <form method="POST" action="?/new"><button class="btn preset-filled-brand px-4 py-2.5 font-semibold">New sign</button></form>
   </div>
   {#if form?.why || why}<p class="caution" role="alert">{form?.why ?? why}</p>{/if}
-  {#if data.away}<h2>Jobs put away</h2>{/if}
-  <div class="wall">
+  {#if data.away}<h2 class="text-base pb-2.5">Jobs put away</h2>{/if}
+  <div class="gap-5.5 grid grid-cols-4">
     {#each COLUMNS as column (column.state)}
       {@const jobs = data.jobs.filter((job) => job.state === column.state)}
       <section aria-label={column.title}>
-        <h2>{column.title} <span class="quiet figure">{jobs.length || ''}</span></h2>
+        <h2 class="text-base pb-2.5">{column.title} <span class="text-surface-600-400 figure">{jobs.length || ''}</span></h2>
         {#each jobs as job (job.id)}
-          <article aria-label={job.name}>
-            <a class="card-job" href="/job/{job.id}">
-              {#if job.picture}<img src={job.picture} alt="{job.name}, carved" />{:else}<div
-                  class="blank"
+          <article class="relative mb-3.5" aria-label={job.name}>
+            <a class="p-3 gap-0.5 border border-surface-200-800 grid bg-surface-50-950 hover:border-primary-600-400" href="/job/{job.id}">
+              {#if job.picture}<img class="w-full mb-1.5" src={job.picture} alt="{job.name}, carved" />{:else}<div
+                  class="bg-tertiary-200-800 mb-1.5"
                   style="aspect-ratio: {job.board.width} / {job.board.height}"
                 ></div>{/if}
               <strong>{job.name}</strong>
-              <span class="quiet"
+              <span class="text-surface-600-400 text-sm"
                 >{job.board.material}, {num(job.board.width, job.units)} × {num(job.board.height, job.units)} × {num(job.board.thickness, job.units)}
                 {job.units}</span
               >
-              <span class="quiet">{format(job.updated_at, 'd MMM, HH:mm')} · rev {job.revision}</span>
+              <span class="text-surface-600-400 text-sm">{format(job.updated_at, 'd MMM, HH:mm')} · rev {job.revision}</span>
             </a>
             {#if data.user?.role !== 'watcher'}
-              <p class="does">
-                <button class="plain" onclick={() => change(job.id, 'PATCH', { away: !data.away })}>{data.away ? 'Hang it up again' : 'Put away'}</button>
-                {#if data.away && data.user?.role === 'owner'}<button class="plain" onclick={() => (doomed = job)}>Delete…</button>{/if}
+              <p class="gap-2.5 flex absolute right-3 bottom-2">
+                <button class="py-1 text-sm text-surface-600-400" onclick={() => change(job.id, 'PATCH', { away: !data.away })}
+                  >{data.away ? 'Hang it up again' : 'Put away'}</button
+                >
+                {#if data.away && data.user?.role === 'owner'}<button class="py-1 text-sm text-surface-600-400" onclick={() => (doomed = job)}>Delete…</button
+                  >{/if}
               </p>
             {/if}
           </article>
         {:else}
-          <p class="quiet none">{column.state === 'drawing' ? 'Nothing is being drawn. “New sign” begins one.' : 'None.'}</p>
+          <p class="text-surface-600-400 text-sm">{column.state === 'drawing' ? 'Nothing is being drawn. “New sign” begins one.' : 'None.'}</p>
         {/each}
       </section>
     {/each}
   </div>
-  <p class="pages">
-    {#if data.after}<a class="press" href={data.away ? '/?away' : '/'}>Newest</a>{/if}
-    {#if data.older}<a class="press" href="/?{data.away ? 'away&' : ''}after={data.older}">Older jobs</a>{/if}
-    {#if data.away}<a class="press" href="/">Back to the wall</a>{:else if data.anyAway}<a class="press" href="/?away">Jobs put away</a>{/if}
+  <p class="gap-2.5 flex">
+    {#if data.after}<a class="btn preset-outlined-surface-300-700" href={data.away ? '/?away' : '/'}>Newest</a>{/if}
+    {#if data.older}<a class="btn preset-outlined-surface-300-700" href="/?{data.away ? 'away&' : ''}after={data.older}">Older jobs</a>{/if}
+    {#if data.away}<a class="btn preset-outlined-surface-300-700" href="/">Back to the wall</a>{:else if data.anyAway}<a
+        class="btn preset-outlined-surface-300-700"
+        href="/?away">Jobs put away</a
+      >{/if}
   </p>
 </main>
 {#if doomed}
   {@const { id, name } = doomed}
   <Sheet title="Delete “{name}” for good?" onclose={() => (doomed = null)}>
-    <p class="quiet">Its drawing, its files and every saved revision are gone then. A job that was ever cut cannot be deleted: it is part of the record.</p>
-    <p class="does">
+    <p class="text-surface-600-400">
+      Its drawing, its files and every saved revision are gone then. A job that was ever cut cannot be deleted: it is part of the record.
+    </p>
+    <p class="gap-2.5 flex">
       <button
-        class="press"
+        class="btn preset-outlined-surface-300-700"
         onclick={() => {
           // First: with the question gone nobody knows which it was.
           void change(id, 'DELETE');
           doomed = null;
         }}>Delete it</button
       >
-      <button class="press" onclick={() => (doomed = null)}>Keep it</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => (doomed = null)}>Keep it</button>
     </p>
   </Sheet>
 {/if}
-
-<style>
-  .does,
-  .pages {
-    display: flex;
-    gap: 0.6rem;
-  }
-  article {
-    position: relative;
-    margin-bottom: 0.8rem;
-  }
-  /* In the corner of its card, beside the date. */
-  article .does {
-    position: absolute;
-    right: 0.7rem;
-    bottom: 0.45rem;
-  }
-  article .plain {
-    font-size: 0.85rem;
-    color: var(--quiet);
-    padding: 0.25rem 0;
-  }
-  main {
-    padding: 1.2rem 1.6rem;
-  }
-  .top {
-    display: flex;
-    align-items: center;
-    gap: 1rem;
-    flex-wrap: wrap;
-    padding-bottom: 1.2rem;
-  }
-  h1 {
-    font-size: 1.7rem;
-  }
-  h2 {
-    font-size: 1rem;
-    padding-bottom: 0.6rem;
-  }
-  .grow {
-    flex: 1;
-  }
-  .wall {
-    display: grid;
-    grid-template-columns: repeat(4, minmax(0, 1fr));
-    gap: 1.4rem;
-  }
-  .card-job {
-    display: grid;
-    gap: 0.15rem;
-    background: var(--sheet);
-    border: 1px solid var(--line);
-    padding: 0.7rem;
-  }
-  .card-job:hover {
-    border-color: var(--accent);
-  }
-  .card-job img {
-    width: 100%;
-    margin-bottom: 0.4rem;
-  }
-  .blank {
-    background: var(--wood);
-    margin-bottom: 0.4rem;
-  }
-  .card-job .quiet {
-    font-size: 0.85rem;
-  }
-  .none {
-    font-size: 0.9rem;
-  }
-</style>

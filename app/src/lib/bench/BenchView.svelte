@@ -58,20 +58,20 @@
   });
 </script>
 
-<svg viewBox="-40 {-h - 40} {w + 80} {h + 80}" role="img" aria-label="The simulated machine from above">
-  <rect x="0" y={-h} width={w} height={h} fill="var(--bed)" stroke="var(--line-strong)" stroke-width="3" />
+<svg class="w-full h-full min-h-0" viewBox="-40 {-h - 40} {w + 80} {h + 80}" role="img" aria-label="The simulated machine from above">
+  <rect class="fill-surface-100-900 stroke-surface-300-700" x="0" y={-h} width={w} height={h} stroke-width="3" />
   {#if status?.world}
     {@const world = status.world!}
     {#if world.board}
       {@const b = world.board}
-      <rect x={b.x} y={-b.y - b.height} width={b.width} height={b.height} fill="var(--wood)" stroke="var(--ink)" stroke-width="2" />
+      <rect class="fill-tertiary-200-800 stroke-surface-950-50" x={b.x} y={-b.y - b.height} width={b.width} height={b.height} stroke-width="2" />
       {#if picture}<image href={picture} x={b.x} y={-b.y - b.height} width={b.width} height={b.height} preserveAspectRatio="none" />{/if}
       {#if world.pinsUp}
         {#each [[b.x - 4, b.y + b.height / 2], [b.x + b.width / 4, b.y - 4], [b.x + (3 * b.width) / 4, b.y - 4]] as [x, y] (`${x} ${y}`)}<circle
             cx={x}
             cy={-y}
             r="7"
-            class="pin"
+            class="fill-warning-600-400 stroke-surface-950-50"
           />{/each}
       {/if}
     {/if}
@@ -80,10 +80,12 @@
         y={-clamp.y - clamp.depth / 2}
         width={clamp.width}
         height={clamp.depth}
-        class="clamp"
+        class="fill-surface-950-50 [fill-opacity:0.8]"
       />{/each}
-    {#if world.plate}<rect x={world.plate.x - 15} y={-world.plate.y - 15} width="30" height="30" class="metal" /><text x={world.plate.x + 20} y={-world.plate.y}
-        >plate</text
+    {#if world.plate}<rect x={world.plate.x - 15} y={-world.plate.y - 15} width="30" height="30" class="fill-surface-600-400" /><text
+        class="text-2xl fill-surface-600-400"
+        x={world.plate.x + 20}
+        y={-world.plate.y}>plate</text
       >{/if}
     {#if world.block && world.board}
       {@const { corner, size, lip } = world.block}
@@ -93,55 +95,30 @@
         y={corner.startsWith('lower') ? -b.y - size : -b.y - b.height - lip}
         width={size + lip}
         height={size + lip}
-        class="metal"
+        class="fill-surface-600-400"
       />
     {/if}
-    {#if status.sensor}<circle cx={status.sensor.x} cy={-status.sensor.y} r="13" class="metal" /><text x={status.sensor.x + 22} y={-status.sensor.y + 8}
-        >sensor</text
+    {#if status.sensor}<circle cx={status.sensor.x} cy={-status.sensor.y} r="13" class="fill-surface-600-400" /><text
+        class="text-2xl fill-surface-600-400"
+        x={status.sensor.x + 22}
+        y={-status.sensor.y + 8}>sensor</text
       >{/if}
     <g class="spindle" class:turning={(status.spindle?.actual ?? 0) > 100}>
-      <circle cx={status.machine[0]} cy={-status.machine[1]} r="26" />
-      <path d="M{status.machine[0] - 40} {-status.machine[1]}h80M{status.machine[0]} {-status.machine[1] - 40}v80" />
-      {#if world.probeClip}<path class="wire" d="M{status.machine[0] + 18} {-status.machine[1] - 18}q60 -60 120 -20" />{/if}
+      <circle class="fill-[none] stroke-primary-600-400 stroke-5" cx={status.machine[0]} cy={-status.machine[1]} r="26" />
+      <path
+        class="stroke-primary-600-400 stroke-4 fill-[none]"
+        d="M{status.machine[0] - 40} {-status.machine[1]}h80M{status.machine[0]} {-status.machine[1] - 40}v80"
+      />
+      {#if world.probeClip}<path
+          class="stroke-4 fill-[none] stroke-error-600-400"
+          d="M{status.machine[0] + 18} {-status.machine[1] - 18}q60 -60 120 -20"
+        />{/if}
     </g>
   {/if}
 </svg>
 
 <style>
-  svg {
-    width: 100%;
-    height: 100%;
-    min-height: 0;
-  }
-  .metal {
-    fill: var(--quiet);
-  }
-  .clamp {
-    fill: var(--ink);
-    fill-opacity: 0.8;
-  }
-  .pin {
-    fill: var(--amber);
-    stroke: var(--ink);
-  }
-  .spindle circle {
-    fill: none;
-    stroke: var(--accent);
-    stroke-width: 5;
-  }
-  .spindle path {
-    stroke: var(--accent);
-    stroke-width: 4;
-    fill: none;
-  }
   .spindle.turning circle {
     stroke-dasharray: 12 8;
-  }
-  .spindle .wire {
-    stroke: var(--danger);
-  }
-  text {
-    font-size: 22px;
-    fill: var(--quiet);
   }
 </style>

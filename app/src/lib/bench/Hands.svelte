@@ -44,53 +44,58 @@
 {#if !status || !world}
   <p class="caution">The simulated machine does not answer. Its cable may be out: it comes back by itself.</p>
 {:else}
-  <div class="red">
-    <button class="estop" aria-pressed={status.estop} onclick={() => bench({ estop: !status.estop })}
-      >{status.estop ? 'Turn the red button: release it' : 'Press the red button'}</button
+  <div class="gap-3.5 flex items-center text-xs">
+    <button
+      class="px-5 min-h-14 font-semibold bg-error-600-400 text-error-contrast-600-400 rounded-[2rem] flex-none aria-pressed:shadow-[inset_0_0_0_4px_var(--color-surface-950-50)]"
+      aria-pressed={status.estop}
+      onclick={() => bench({ estop: !status.estop })}>{status.estop ? 'Turn the red button: release it' : 'Press the red button'}</button
     >
-    <span class="quiet">of the simulated machine. On a real one it is on the machine, never on a screen.</span>
+    <span class="text-surface-600-400">of the simulated machine. On a real one it is on the machine, never on a screen.</span>
   </div>
   {#if world.crash}<p class="caution" role="alert">{world.crash}</p>{/if}
 
-  <h3>Switches and wires</h3>
-  <div class="row">
-    {#each SWITCHES as { name, on, change } (name)}<button class="press" aria-pressed={on} onclick={() => bench(change)}>{name}: {on ? 'yes' : 'no'}</button
+  <h3 class="text-sm text-surface-600-400 pt-3">Switches and wires</h3>
+  <div class="gap-1.5 flex flex-wrap items-center">
+    {#each SWITCHES as { name, on, change } (name)}<button
+        class="btn preset-outlined-surface-300-700 aria-pressed:border-primary-600-400 aria-pressed:shadow-[inset_0_-2px_0_var(--color-primary-600-400)]"
+        aria-pressed={on}
+        onclick={() => bench(change)}>{name}: {on ? 'yes' : 'no'}</button
       >{/each}
   </div>
 
-  <h3>Bit</h3>
+  <h3 class="text-sm text-surface-600-400 pt-3">Bit</h3>
   <p>{world.bit ? `Fitted: ${bits.find(({ id }) => id === world.bit)?.name || world.bit}.` : 'No bit is fitted.'}</p>
-  <div class="row">
-    <select class="select" aria-label="Bit to fit" bind:value={chosen}
+  <div class="gap-1.5 flex flex-wrap items-center">
+    <select class="select max-w-52" aria-label="Bit to fit" bind:value={chosen}
       >{#each bits as bit (bit.id)}<option value={bit.id}>{bit.name || bit.id}</option>{/each}</select
     >
-    <select class="select" aria-label="How its shank is held" bind:value={seating}
+    <select class="select max-w-52" aria-label="How its shank is held" bind:value={seating}
       >{#each Object.entries(SEATING) as [value, label] (value)}<option {value}>{label}</option>{/each}</select
     >
     <NumberField label="Stands out" unit="mm" value={out ?? stickOut(chosen)} min={5} max={120} onchange={(v) => (out = v)} />
     <button
-      class="press"
+      class="btn preset-outlined-surface-300-700"
       onclick={() => bench({ bit: { shape: $state.snapshot(bits.find(({ id }) => id === chosen)), stickOut: out ?? stickOut(chosen), seating } })}
       >Fit it</button
     >
-    <button class="press" disabled={!world.bit} onclick={() => bench({ bit: null })}>Take it out</button>
+    <button class="btn preset-outlined-surface-300-700" disabled={!world.bit} onclick={() => bench({ bit: null })}>Take it out</button>
   </div>
 
-  <h3>Plate and block</h3>
-  <div class="row">
-    <button class="press" onclick={() => bench({ plate: world.plate ? null : { ...here, thickness: 15 } })}
+  <h3 class="text-sm text-surface-600-400 pt-3">Plate and block</h3>
+  <div class="gap-1.5 flex flex-wrap items-center">
+    <button class="btn preset-outlined-surface-300-700" onclick={() => bench({ plate: world.plate ? null : { ...here, thickness: 15 } })}
       >{world.plate ? 'Take the plate away' : 'Plate under the bit (15 mm)'}</button
     >
     <button
-      class="press"
+      class="btn preset-outlined-surface-300-700"
       disabled={!world.board}
       onclick={() => bench({ block: world.block ? null : { corner: 'lower-left', size: 50, lip: 12, thickness: 20 } })}
       >{world.block ? 'Take the block away' : 'Block on the front left corner'}</button
     >
   </div>
 
-  <h3>Board and clamps</h3>
-  <div class="fields">
+  <h3 class="text-sm text-surface-600-400 pt-3">Board and clamps</h3>
+  <div class="grid max-w-80">
     {#each ['x', 'y', 'width', 'height', 'thickness'] as const as key (key)}
       <NumberField
         label={{ x: 'From the left', y: 'From the front', width: 'Wide', height: 'Deep', thickness: 'Thick' }[key]}
@@ -103,63 +108,26 @@
       />
     {/each}
   </div>
-  <div class="row">
-    <button class="press" onclick={() => bench({ board: { ...board } })}>Lay a fresh board there</button>
-    <button class="press" disabled={!world.board} onclick={() => bench({ board: null })}>Remove</button>
-    <button class="press" onclick={() => bench({ clamps: [...world.clamps, { ...here, width: 40, depth: 60, height: 45 }] })}>A clamp under the bit</button>
-    <button class="press" disabled={world.clamps.length === 0} onclick={() => bench({ clamps: [] })}>Clamps off</button>
+  <div class="gap-1.5 flex flex-wrap items-center">
+    <button class="btn preset-outlined-surface-300-700" onclick={() => bench({ board: { ...board } })}>Lay a fresh board there</button>
+    <button class="btn preset-outlined-surface-300-700" disabled={!world.board} onclick={() => bench({ board: null })}>Remove</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => bench({ clamps: [...world.clamps, { ...here, width: 40, depth: 60, height: 45 }] })}
+      >A clamp under the bit</button
+    >
+    <button class="btn preset-outlined-surface-300-700" disabled={world.clamps.length === 0} onclick={() => bench({ clamps: [] })}>Clamps off</button>
   </div>
 
-  <h3>What can go wrong</h3>
-  <div class="row">
-    {#each FAULTS as { name, fault } (name)}<button class="press" onclick={() => bench({ fault })}>{name}</button>{/each}
+  <h3 class="text-sm text-surface-600-400 pt-3">What can go wrong</h3>
+  <div class="gap-1.5 flex flex-wrap items-center">
+    {#each FAULTS as { name, fault } (name)}<button class="btn preset-outlined-surface-300-700" onclick={() => bench({ fault })}>{name}</button>{/each}
   </div>
 
-  <h3>Time</h3>
-  <div class="row" role="group" aria-label="How fast its time goes">
-    {#each [1, 5, 25, 100] as rate (rate)}<button class="press" aria-pressed={status.rate === rate} onclick={() => bench({ rate })}>{rate}×</button>{/each}
+  <h3 class="text-sm text-surface-600-400 pt-3">Time</h3>
+  <div class="gap-1.5 flex flex-wrap items-center" role="group" aria-label="How fast its time goes">
+    {#each [1, 5, 25, 100] as rate (rate)}<button
+        class="btn preset-outlined-surface-300-700 aria-pressed:border-primary-600-400 aria-pressed:shadow-[inset_0_-2px_0_var(--color-primary-600-400)]"
+        aria-pressed={status.rate === rate}
+        onclick={() => bench({ rate })}>{rate}×</button
+      >{/each}
   </div>
 {/if}
-
-<style>
-  h3 {
-    font-size: 0.9rem;
-    color: var(--quiet);
-    padding-top: 0.7rem;
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.35rem;
-    align-items: center;
-  }
-  .fields {
-    display: grid;
-    max-width: 20rem;
-  }
-  .red {
-    display: flex;
-    gap: 0.8rem;
-    align-items: center;
-    font-size: 0.82rem;
-  }
-  .estop {
-    min-height: 56px;
-    padding: 0 1.2rem;
-    font-weight: 600;
-    background: var(--danger);
-    color: var(--on-danger);
-    border-radius: 2rem;
-    flex: none;
-  }
-  .estop[aria-pressed='true'] {
-    box-shadow: inset 0 0 0 4px var(--ink);
-  }
-  .press[aria-pressed='true'] {
-    border-color: var(--accent);
-    box-shadow: inset 0 -2px 0 var(--accent);
-  }
-  .select {
-    max-width: 13rem;
-  }
-</style>

@@ -38,41 +38,45 @@
 <Holds machine={act.machine} />
 {#if act.why}<p class="caution" role="alert">{act.why}</p>{/if}
 {#if status}
-  <p class="state">
+  <p class="state gap-2.5 flex pt-1.5">
     <b>{status.estop ? 'emergency stop' : status.state}</b>
     {#if status.message}<span>{status.message}</span>{/if}
   </p>
-  <dl class="position">
+  <dl class="my-1 grid grid-cols-4">
     {#each ['X', 'Y', 'Z'] as axis, i (axis)}<div>
-        <dt>{axis}</dt>
-        <dd class="figure">{status.homed ? status.work[i].toFixed(2) : '?'}</dd>
+        <dt class="text-surface-600-400 text-xs">{axis}</dt>
+        <dd class="figure text-xl font-semibold">{status.homed ? status.work[i].toFixed(2) : '?'}</dd>
       </div>{/each}
     <div>
-      <dt>spindle</dt>
-      <dd class="figure">{status.spindle?.actual ?? '–'}</dd>
+      <dt class="text-surface-600-400 text-xs">spindle</dt>
+      <dd class="figure text-xl font-semibold">{status.spindle?.actual ?? '–'}</dd>
     </div>
   </dl>
 {/if}
-<div class="row">
-  <button class={status && !status.homed && !status.estop ? 'next' : 'press'} disabled={act.busy !== null} onclick={() => act.send({ do: 'home' })}
-    >{act.busy === 'home' ? 'Homing…' : 'Home'}</button
+<div class="py-1 gap-1.5 flex flex-wrap items-center">
+  <button
+    class={status && !status.homed && !status.estop ? 'btn preset-filled-brand px-4 py-2.5 font-semibold' : 'btn preset-outlined-surface-300-700'}
+    disabled={act.busy !== null}
+    onclick={() => act.send({ do: 'home' })}>{act.busy === 'home' ? 'Homing…' : 'Home'}</button
   >
-  <button class="press" onclick={() => act.send({ do: 'clear' })}>Clear the alarm</button>
-  <button class="press" disabled={act.busy !== null} onclick={() => act.send({ do: 'go-to-zero', clearance: 5 })}>Go to zero</button>
-  <button class="press" disabled={act.busy !== null} onclick={() => act.send({ do: 'warm-up', speed: 12000, seconds: 10 })}
+  <button class="btn preset-outlined-surface-300-700" onclick={() => act.send({ do: 'clear' })}>Clear the alarm</button>
+  <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => act.send({ do: 'go-to-zero', clearance: 5 })}
+    >Go to zero</button
+  >
+  <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => act.send({ do: 'warm-up', speed: 12000, seconds: 10 })}
     >{act.busy === 'warm-up' ? 'Turning…' : 'Spindle, ten seconds'}</button
   >
-  <button class="press" onclick={() => act.send({ do: 'hold' })}>Hold</button>
-  <button class="press" onclick={() => act.send({ do: 'stop' })}>Stop</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => act.send({ do: 'hold' })}>Hold</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => act.send({ do: 'stop' })}>Stop</button>
 </div>
-<div class="row">
-  <select class="select" aria-label="Bit that is measured" value={measureAs} onchange={(event) => (called = event.currentTarget.value)}
+<div class="py-1 gap-1.5 flex flex-wrap items-center">
+  <select class="select max-w-52" aria-label="Bit that is measured" value={measureAs} onchange={(event) => (called = event.currentTarget.value)}
     >{#if !crib.some(({ id }) => id === measureAs)}<option value={measureAs}>No bit of the crib is fitted</option>{/if}{#each crib as one (one.id)}<option
         value={one.id}>{one.name || one.id}</option
       >{/each}</select
   >
   <button
-    class="press"
+    class="btn preset-outlined-surface-300-700"
     disabled={act.busy !== null || !measureAs}
     onclick={async () => {
       sure = !(await act.send({ do: 'measure', bit: measureAs, sure }));
@@ -81,58 +85,17 @@
   >
 </div>
 <JogPad machine={act.machine} unit="mm" />
-<details>
-  <summary>Set X and Y zero at the front left corner</summary>
+<details class="py-2 border-t border-surface-200-800">
+  <summary class="cursor-pointer">Set X and Y zero at the front left corner</summary>
   <ZeroXY {job} jobId={null} machine={shop} {act} {bit} />
 </details>
-<details>
-  <summary>Set Z zero</summary>
-  <div class="row" role="group" aria-label="Face the program counts from">
-    <button class="press" aria-pressed={face === 'top'} onclick={() => (face = 'top')}>for a program from the top</button>
-    <button class="press" aria-pressed={face === 'spoilboard'} onclick={() => (face = 'spoilboard')}>for one from the spoilboard</button>
+<details class="py-2 border-t border-surface-200-800">
+  <summary class="cursor-pointer">Set Z zero</summary>
+  <div class="py-1 gap-1.5 flex flex-wrap items-center" role="group" aria-label="Face the program counts from">
+    <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'top'} onclick={() => (face = 'top')}>for a program from the top</button>
+    <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'spoilboard'} onclick={() => (face = 'spoilboard')}
+      >for one from the spoilboard</button
+    >
   </div>
   {#key face}<ZeroZ {job} jobId={null} machine={shop} {act} />{/key}
 </details>
-
-<style>
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.35rem;
-    align-items: center;
-    padding: 0.2rem 0;
-  }
-  .state {
-    display: flex;
-    gap: 0.6rem;
-    padding-top: 0.4rem;
-  }
-  .position {
-    display: grid;
-    grid-template-columns: repeat(4, 1fr);
-    margin: 0.2rem 0;
-  }
-  .position dt {
-    color: var(--quiet);
-    font-size: 0.8rem;
-  }
-  .position dd {
-    margin: 0;
-    font-size: 1.25rem;
-    font-weight: 600;
-  }
-  details {
-    border-top: 1px solid var(--line);
-    padding: 0.45rem 0;
-  }
-  summary {
-    cursor: pointer;
-  }
-  .select {
-    max-width: 13rem;
-  }
-  [aria-pressed='true'] {
-    border-color: var(--accent);
-    box-shadow: inset 0 -2px 0 var(--accent);
-  }
-</style>

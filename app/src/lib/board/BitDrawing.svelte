@@ -10,6 +10,6 @@
 </script>
 
 <svg viewBox="0 0 {W} {height}" width={W} {height} role="img" aria-label={bit.name || bitLabel(bit)}>
-  <path d={drawn.shank} fill="var(--quiet)" fill-opacity="0.15" stroke="var(--quiet)" />
-  <path d={drawn.cutting} fill="var(--quiet)" fill-opacity="0.35" stroke="var(--ink)" />
+  <path class="fill-surface-600-400 stroke-surface-600-400" d={drawn.shank} fill-opacity="0.15" />
+  <path class="fill-surface-600-400 stroke-surface-950-50" d={drawn.cutting} fill-opacity="0.35" />
 </svg>

@@ -15,10 +15,9 @@
 
 <svg viewBox="0 0 {W} {H}" width={W} height={H} role="img" aria-label="{bit.name || 'Bit'} {len(depth, unit)} deep in the board">
   <path
+    class="fill-tertiary-200-800 stroke-surface-300-700"
     d="M0 {surface}L{groove(bit, depth, W / 2, surface, scale)}L{W} {surface}V{surface + thickness * scale}H0Z"
-    fill="var(--wood)"
-    stroke="var(--line-strong)"
   />
-  <path d={body.shank} fill="var(--quiet)" fill-opacity="0.12" stroke="var(--quiet)" />
-  <path d={body.cutting} fill="var(--quiet)" fill-opacity="0.25" stroke="var(--quiet)" />
+  <path class="fill-surface-600-400 stroke-surface-600-400" d={body.shank} fill-opacity="0.12" />
+  <path class="fill-surface-600-400 stroke-surface-600-400" d={body.cutting} fill-opacity="0.25" />
 </svg>

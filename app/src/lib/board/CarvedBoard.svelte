@@ -16,6 +16,7 @@
   import { Superseded } from '$lib/workers/superseded';
   import type { Workroom } from '$lib/workers/workroom';
   import { LOOKS, type LookName } from '@kerbe/core/proof/looks';
+  import { coloursOf } from '$lib/ui/theme';
 
   interface Props {
     job: Job;
@@ -78,7 +79,7 @@
     view,
     width: Math.round(size.width * scale),
     height: Math.round(size.height * scale),
-    ground: rgb(getComputedStyle(document.documentElement).getPropertyValue('--bed').trim()),
+    ground: rgb(coloursOf(document.documentElement).bed),
     dark: prefs.mode === 'dark',
   });
 
@@ -209,16 +210,16 @@
   };
 </script>
 
-<div class="carved">
+<div class="overflow-hidden relative w-full h-full min-w-0 bg-surface-100-900">
   <!-- svelte-ignore a11y_no_interactive_element_to_noninteractive_role -->
   {#key life}<canvas
+      class={['absolute w-full h-full touch-none', measuring && 'cursor-crosshair']}
       bind:this={canvas}
       tabindex="0"
       role="application"
       aria-label="The carved board{label ? `, ${label}` : ''}. Arrow keys turn it, plus and minus change the distance."
       data-drawn={drawn > 0}
       data-rested={drawn === newest && !moving}
-      class:measuring
       onpointerdown={(event) => {
         drag = { x: event.clientX, y: event.clientY, slide: event.shiftKey || event.button === 1 };
         canvas!.setPointerCapture(event.pointerId);
@@ -238,98 +239,36 @@
         act();
       }}
     ></canvas>{/key}
-  <svg class="over" aria-hidden="true">
-    {#if lineEnds}<path d="M{lineEnds[0].x} {lineEnds[0].y}L{lineEnds[1].x} {lineEnds[1].y}" class="cut" />{/if}
+  <svg class="inset-0 absolute w-full h-full pointer-events-none" aria-hidden="true">
+    {#if lineEnds}<path
+        d="M{lineEnds[0].x} {lineEnds[0].y}L{lineEnds[1].x} {lineEnds[1].y}"
+        class="stroke-primary-600-400 stroke-2 [stroke-dasharray:7_4]"
+      />{/if}
     {#if bitPath}
       <g transform="translate({bitPath.x} {bitPath.y}) scale(1 {bitPath.squash})" class="bit" data-bit>
-        <path d={bitPath.shank} />
-        <path d={bitPath.cutting} />
+        <path class="fill-surface-600-400 [fill-opacity:0.5] stroke-surface-950-50 stroke-[1.2] [vector-effect:non-scaling-stroke]" d={bitPath.shank} />
+        <path class="fill-surface-600-400 [fill-opacity:0.5] stroke-surface-950-50 stroke-[1.2] [vector-effect:non-scaling-stroke]" d={bitPath.cutting} />
       </g>
     {/if}
-    {#if ends}<path d="M{ends[0].x} {ends[0].y}L{ends[1].x} {ends[1].y}" class="across" />{/if}
-    {#if spot}<circle cx={spot.x} cy={spot.y} r="4" class="spot" />{/if}
+    {#if ends}<path d="M{ends[0].x} {ends[0].y}L{ends[1].x} {ends[1].y}" class="stroke-primary-600-400 stroke-3" />{/if}
+    {#if spot}<circle cx={spot.x} cy={spot.y} r="4" class="fill-surface-100-900 stroke-primary-600-400 stroke-[2.5]" />{/if}
   </svg>
   {#if measured && spot}
-    <div class="figures" style="left: {Math.min(spot.x + 14, size.width - 190)}px; top: {Math.max(8, spot.y - 78)}px" role="status" aria-label="Measured">
+    <div
+      class="py-1.5 px-2.5 border border-surface-300-700 absolute bg-surface-50-950 text-sm tabular-nums pointer-events-none"
+      style="left: {Math.min(spot.x + 14, size.width - 190)}px; top: {Math.max(8, spot.y - 78)}px"
+      role="status"
+      aria-label="Measured"
+    >
       <b>{len(measured.depth, job.units)}</b> deep
       {#if measured.width !== undefined}<br /><b>{len(measured.width, job.units)}</b> across{/if}
       <br /><b>{Math.round(measured.slope)}°</b> from level
     </div>
   {/if}
-  {#if why}<p class="caution note">{why}</p>{/if}
-  {#if label}<p class="label">{label}</p>{/if}
+  {#if why}<p class="caution absolute top-13.5 left-4 right-4">{why}</p>{/if}
+  {#if label}<p
+      class="label py-1 px-2.5 border border-surface-200-800 absolute left-3.5 bottom-3.5 w-[max-content] max-w-[calc(100%_-_1.6rem)] bg-surface-50-950 text-sm"
+    >
+      {label}
+    </p>{/if}
 </div>
-
-<style>
-  .carved {
-    position: relative;
-    width: 100%;
-    height: 100%;
-    min-width: 0;
-    background: var(--bed);
-    overflow: hidden;
-  }
-  canvas {
-    position: absolute;
-    width: 100%;
-    height: 100%;
-    touch-action: none;
-  }
-  .measuring {
-    cursor: crosshair;
-  }
-  .over {
-    position: absolute;
-    inset: 0;
-    width: 100%;
-    height: 100%;
-    pointer-events: none;
-  }
-  .bit path {
-    fill: var(--quiet);
-    fill-opacity: 0.5;
-    stroke: var(--ink);
-    stroke-width: 1.2;
-    vector-effect: non-scaling-stroke;
-  }
-  .across {
-    stroke: var(--accent);
-    stroke-width: 3;
-  }
-  .cut {
-    stroke: var(--accent);
-    stroke-width: 2;
-    stroke-dasharray: 7 4;
-  }
-  .spot {
-    fill: var(--paper);
-    stroke: var(--accent);
-    stroke-width: 2.5;
-  }
-  .figures {
-    position: absolute;
-    background: var(--sheet);
-    border: 1px solid var(--line-strong);
-    padding: 0.3rem 0.6rem;
-    font-size: 0.88rem;
-    font-variant-numeric: tabular-nums;
-    pointer-events: none;
-  }
-  .note {
-    position: absolute;
-    top: 3.4rem;
-    left: 1rem;
-    right: 1rem;
-  }
-  .label {
-    position: absolute;
-    left: 0.8rem;
-    bottom: 0.8rem;
-    width: max-content;
-    max-width: calc(100% - 1.6rem);
-    background: var(--sheet);
-    border: 1px solid var(--line);
-    padding: 0.2rem 0.6rem;
-    font-size: 0.85rem;
-  }
-</style>

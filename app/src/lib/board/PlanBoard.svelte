@@ -7,7 +7,7 @@
   import type { ToolName } from '$lib/art/hand.svelte';
   import type { PlanView } from '$lib/job/planner';
   import { prefs } from '$lib/ui/prefs.svelte';
-  import { coloursOf, paintBoard, paintDatum, paintGuides, paintHint, paintHolders, paintRulers, paintThing, paintTrack, trackOf } from './paint';
+  import { paintBoard, paintDatum, paintGuides, paintHint, paintHolders, paintRulers, paintThing, paintTrack, trackOf } from './paint';
   import { hearPointer } from './pointer';
   import { nodesTool } from './tools/nodes';
   import { bitTool, bridgeTool, lineTool, measureTool, pointTool } from './tools/probes';
@@ -15,6 +15,7 @@
   import { selectTool } from './tools/select';
   import type { Tool } from './tools/tool';
   import { BoardView } from './view';
+  import { coloursOf } from '$lib/ui/theme';
 
   interface Props {
     job: Job;
@@ -172,7 +173,7 @@
       context.beginPath();
       context.arc(x, y, 10, 0, 2 * Math.PI);
       context.fill();
-      context.fillStyle = c.paper;
+      context.fillStyle = c.sheet;
       context.fillText(String(i + 1), x, y + 0.5);
     });
     context.textAlign = 'start';
@@ -320,7 +321,7 @@
 <!-- The drawing takes keys: arrows nudge what is selected. -->
 <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
 <div
-  class="plan"
+  class="plan inset-0 absolute touch-none bg-surface-100-900"
   bind:this={host}
   role="application"
   tabindex="0"
@@ -329,12 +330,3 @@
   onkeydown={keydown}
   onkeyup={(event) => event.key === ' ' && (held = false)}
 ></div>
-
-<style>
-  .plan {
-    position: absolute;
-    inset: 0;
-    touch-action: none;
-    background: var(--bed);
-  }
-</style>

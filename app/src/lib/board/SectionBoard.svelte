@@ -7,6 +7,7 @@
   import type { BoardMap, PlanView } from '$lib/job/planner';
   import { len } from '$lib/ui/format';
   import SectionLine, { type Line } from './SectionLine.svelte';
+  import Segments from '$lib/ui/Segments.svelte';
 
   interface Props {
     job: Job;
@@ -92,18 +93,24 @@
   });
 </script>
 
-<div class="section">
-  <div class="controls">
-    <div role="group" aria-label="Direction of the section">
-      <button class="press" class:on={preset === 'x'} aria-pressed={preset === 'x'} onclick={() => straight('x', 0.5)}>Along the board</button>
-      <button class="press" class:on={preset === 'y'} aria-pressed={preset === 'y'} onclick={() => straight('y', 0.5)}>Across it</button>
-    </div>
+<div class="inset-0 overflow-auto absolute flex flex-col bg-surface-100-900 pt-13.5">
+  <div class="px-4 flex flex-wrap gap-y-2 gap-x-5 items-center text-sm">
+    <Segments
+      label="Direction of the section"
+      value={preset}
+      options={[
+        { value: 'x', label: 'Along the board' },
+        { value: 'y', label: 'Across it' },
+      ]}
+      onchange={(way) => straight(way, 0.5)}
+    />
     {#if preset}
       {@const across = preset === 'x' ? job.board.height : job.board.width}
       {@const place = preset === 'x' ? cutLine.from[1] : cutLine.from[0]}
-      <label>
+      <label class="gap-2 flex items-center whitespace-nowrap">
         {preset === 'x' ? 'From the front edge' : 'From the left edge'}
         <input
+          class="input"
           type="range"
           min="0"
           max="1"
@@ -114,12 +121,13 @@
         <span class="figure">{len(place, job.units)}</span>
       </label>
     {:else}<span class="figure">{len(length, job.units)} long</span>{/if}
-    <label class="tick"><input type="checkbox" bind:checked={exaggerate} /> Close up on one groove</label>
+    <label class="gap-2 flex items-center"><input class="checkbox" type="checkbox" bind:checked={exaggerate} /> Close up on one groove</label>
   </div>
   {#if !plan || !map}
-    <p class="quiet pad">The section appears as soon as the cuts are planned.</p>
+    <p class="px-4 pt-1.5 pb-3.5 text-sm">The section appears as soon as the cuts are planned.</p>
   {:else}
     <svg
+      class="w-full flex-1 min-h-0"
       viewBox="0 0 {WIDTH} {HEIGHT}"
       role="img"
       aria-label="Section through the board{groove
@@ -132,30 +140,40 @@
     >
       <defs>
         <pattern id="grain" width="26" height="9" patternUnits="userSpaceOnUse"
-          ><path d="M0 5q6-3 13 0t13 0" fill="none" stroke="var(--line-strong)" stroke-width="0.7" opacity="0.6" /></pattern
+          ><path class="stroke-surface-300-700" d="M0 5q6-3 13 0t13 0" fill="none" stroke-width="0.7" opacity="0.6" /></pattern
         >
       </defs>
-      {#if bitPath}<path d={bitPath} fill="var(--quiet)" fill-opacity="0.22" stroke="var(--quiet)" stroke-width="1.2" />{/if}
-      <path d="{surfaceLine}L{WIDTH} {surface + job.board.thickness * scale}L0 {surface + job.board.thickness * scale}Z" fill="var(--wood)" />
+      {#if bitPath}<path class="fill-surface-600-400 stroke-surface-600-400" d={bitPath} fill-opacity="0.22" stroke-width="1.2" />{/if}
+      <path class="fill-tertiary-200-800" d="{surfaceLine}L{WIDTH} {surface + job.board.thickness * scale}L0 {surface + job.board.thickness * scale}Z" />
       <path d="{surfaceLine}L{WIDTH} {surface + job.board.thickness * scale}L0 {surface + job.board.thickness * scale}Z" fill="url(#grain)" />
-      <path d={surfaceLine} fill="none" stroke="var(--ink)" stroke-width="1.8" />
+      <path class="stroke-surface-950-50" d={surfaceLine} fill="none" stroke-width="1.8" />
       {#if groove}
         {@const a = (groove.from - x0) * scale}
         {@const b = (groove.to - x0) * scale}
         {@const m = (groove.at - x0) * scale}
         {@const bottom = surface + groove.depth * scale}
         <path
+          class="stroke-primary-600-400"
           d="M{a} {surface - 4}V{surface - 20}M{b} {surface - 4}V{surface - 20}M{a} {surface - 14}H{b}"
-          stroke="var(--accent)"
           stroke-width="1.4"
           fill="none"
         />
-        <text x={Math.min(b + 8, WIDTH - 150)} y={surface - 10} class="dim">{len(groove.to - groove.from, job.units)} wide</text>
-        <path d="M{m} {surface}V{bottom}" stroke="var(--accent)" stroke-width="1.2" stroke-dasharray="4 3" />
-        <text x={Math.min(m + 8, WIDTH - 150)} y={Math.min(bottom + 20, HEIGHT - 8)} class="dim">{len(groove.depth, job.units)} deep</text>
+        <text
+          x={Math.min(b + 8, WIDTH - 150)}
+          y={surface - 10}
+          class="text-lg fill-surface-950-50 font-semibold tabular-nums [paint-order:stroke] stroke-surface-100-900 stroke-[4px]"
+          >{len(groove.to - groove.from, job.units)} wide</text
+        >
+        <path class="stroke-primary-600-400" d="M{m} {surface}V{bottom}" stroke-width="1.2" stroke-dasharray="4 3" />
+        <text
+          x={Math.min(m + 8, WIDTH - 150)}
+          y={Math.min(bottom + 20, HEIGHT - 8)}
+          class="text-lg fill-surface-950-50 font-semibold tabular-nums [paint-order:stroke] stroke-surface-100-900 stroke-[4px]"
+          >{len(groove.depth, job.units)} deep</text
+        >
       {/if}
     </svg>
-    <p class="quiet pad">
+    <p class="px-4 pt-1.5 pb-3.5 text-sm">
       {#if groove}{bit?.name || 'The bit'} standing in the groove {zoomed ? 'that is deepest on this line' : 'under the pointer'}. Wood below: {len(
           Math.max(0, job.board.thickness - groove.depth),
           job.units,
@@ -165,50 +183,3 @@
     <SectionLine {job} {plan} line={cutLine} {online} />
   {/if}
 </div>
-
-<style>
-  .section {
-    position: absolute;
-    inset: 0;
-    display: flex;
-    flex-direction: column;
-    background: var(--bed);
-    padding-top: 3.4rem;
-    overflow: auto;
-  }
-  .controls {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.5rem 1.2rem;
-    align-items: center;
-    padding: 0 1rem;
-    font-size: 0.88rem;
-  }
-  .controls label {
-    display: flex;
-    gap: 0.5rem;
-    align-items: center;
-  }
-  .on {
-    border-color: var(--accent);
-    box-shadow: inset 0 -2px 0 var(--accent);
-  }
-  svg {
-    width: 100%;
-    flex: 1;
-    min-height: 0;
-  }
-  .dim {
-    font-size: 17px;
-    fill: var(--ink);
-    font-weight: 600;
-    font-variant-numeric: tabular-nums;
-    paint-order: stroke;
-    stroke: var(--bed);
-    stroke-width: 4px;
-  }
-  .pad {
-    padding: 0.4rem 1rem 0.8rem;
-    font-size: 0.88rem;
-  }
-</style>

@@ -43,9 +43,13 @@
   }
 </script>
 
-<div class="plan" style="aspect-ratio: {job.board.width} / {job.board.height}">
-  <canvas bind:this={canvas} aria-hidden="true"></canvas>
+<div
+  class="plan border border-surface-300-700 relative self-center w-[min(44%,26rem)] max-h-[30%] mb-3.5"
+  style="aspect-ratio: {job.board.width} / {job.board.height}"
+>
+  <canvas class="inset-0 absolute w-full h-full" bind:this={canvas} aria-hidden="true"></canvas>
   <svg
+    class="inset-0 overflow-visible absolute w-full h-full touch-none"
     bind:this={box}
     viewBox="0 0 {job.board.width} {job.board.height}"
     role="group"
@@ -54,9 +58,16 @@
     onpointerup={() => (pulled = null)}
     onpointercancel={() => (pulled = null)}
   >
-    <line x1={line.from[0]} y1={job.board.height - line.from[1]} x2={line.to[0]} y2={job.board.height - line.to[1]} />
+    <line
+      class="stroke-primary-600-400 stroke-[2px] [vector-effect:non-scaling-stroke]"
+      x1={line.from[0]}
+      y1={job.board.height - line.from[1]}
+      x2={line.to[0]}
+      y2={job.board.height - line.to[1]}
+    />
     {#each ['from', 'to'] as const as end (end)}
       <circle
+        class="fill-surface-50-950 stroke-primary-600-400 stroke-[2px] [vector-effect:non-scaling-stroke] cursor-grab"
         cx={line[end][0]}
         cy={job.board.height - line[end][1]}
         r={Math.max(job.board.width, job.board.height) * 0.018}
@@ -72,37 +83,3 @@
     {/each}
   </svg>
 </div>
-
-<style>
-  .plan {
-    position: relative;
-    align-self: center;
-    width: min(44%, 26rem);
-    max-height: 30%;
-    margin: 0 0 0.8rem;
-    border: 1px solid var(--line-strong);
-  }
-  canvas,
-  svg {
-    position: absolute;
-    inset: 0;
-    width: 100%;
-    height: 100%;
-  }
-  svg {
-    overflow: visible;
-    touch-action: none;
-  }
-  line {
-    stroke: var(--accent);
-    stroke-width: 2px;
-    vector-effect: non-scaling-stroke;
-  }
-  circle {
-    fill: var(--sheet);
-    stroke: var(--accent);
-    stroke-width: 2px;
-    vector-effect: non-scaling-stroke;
-    cursor: grab;
-  }
-</style>

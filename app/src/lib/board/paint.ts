@@ -4,33 +4,8 @@ import { datumPoint, type Job } from '@kerbe/core/job';
 import type { ArtThing } from '$lib/art/drawing.svelte';
 import type { CutView } from '$lib/job/planner';
 import { DEPTH_STEPS, depthColour, depthStep } from './depth';
+import type { Colours } from '$lib/ui/theme';
 import type { BoardView } from './view';
-
-export interface Colours {
-  wood: string;
-  ink: string;
-  quiet: string;
-  accent: string;
-  line: string;
-  paper: string;
-  sheet: string;
-  amber: string;
-}
-
-export function coloursOf(host: HTMLElement): Colours {
-  const style = getComputedStyle(host);
-  const get = (name: string) => style.getPropertyValue(name).trim();
-  return {
-    wood: get('--wood'),
-    ink: get('--ink'),
-    quiet: get('--quiet'),
-    accent: get('--accent'),
-    line: get('--line-strong'),
-    paper: get('--paper'),
-    sheet: get('--sheet'),
-    amber: get('--amber'),
-  };
-}
 
 export function paintBoard(context: CanvasRenderingContext2D, job: Job, c: Colours, px: number): void {
   context.fillStyle = c.wood;
@@ -249,7 +224,7 @@ export function paintHint(context: CanvasRenderingContext2D, text: string, x: nu
   const top = Math.min(Math.max(4, y - height - 10), context.canvas.clientHeight - height - RULER - 4);
   context.fillStyle = c.ink;
   context.fillRect(left, top, width, height);
-  context.fillStyle = c.paper;
+  context.fillStyle = c.sheet;
   context.textBaseline = 'top';
   lines.forEach((line, i) => context.fillText(line, left + 6, top + 5 + 16 * i));
   context.textBaseline = 'alphabetic';

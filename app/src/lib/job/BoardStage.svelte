@@ -14,6 +14,7 @@
   import type { JobSession } from './session.svelte';
   import type { JobView } from './view.svelte';
   import WorkUnderWay from './WorkUnderWay.svelte';
+  import Segments from '$lib/ui/Segments.svelte';
 
   let {
     session,
@@ -36,7 +37,7 @@
   });
 </script>
 
-<div class="board">
+<div class="overflow-hidden relative">
   {#if stage === 'setup' && board === 'plan'}
     <BedBoard {session} {machine} {shop} desk={run} />
   {:else if board === 'plan'}
@@ -55,35 +56,19 @@
   {:else}
     <SectionBoard {job} plan={session.plan} map={proof.map} line={proof.line} online={(line) => (proof.line = line)} />
   {/if}
-  <div class="views" role="group" aria-label="View of the board">
-    {#each ['plan', 'carved', 'section'] as const as name (name)}<button aria-pressed={board === name} onclick={() => (view.board = name)}
-        >{name === 'plan' && stage === 'setup' ? 'bed' : name}</button
-      >{/each}
-  </div>
+  <Segments
+    class="absolute top-3.5 left-9"
+    label="View of the board"
+    value={board}
+    options={[
+      { value: 'plan', label: stage === 'setup' ? 'bed' : 'plan' },
+      { value: 'carved', label: 'carved' },
+      { value: 'section', label: 'section' },
+    ]}
+    onchange={(name) => (view.board = name)}
+  />
   <WorkUnderWay {session} {editor} />
   {#if board === 'plan' && session.plan && !drawn && stage !== 'setup'}
     <DepthLegend deepest={session.plan.deepest} unit={job.units} />
   {/if}
 </div>
-
-<style>
-  .board {
-    position: relative;
-    overflow: hidden;
-  }
-  .views {
-    position: absolute;
-    top: 0.8rem;
-    left: 2.2rem;
-    display: flex;
-    background: var(--sheet);
-    border: 1px solid var(--line-strong);
-  }
-  .views button {
-    padding: 0.35rem 0.9rem;
-  }
-  .views [aria-pressed='true'] {
-    background: var(--ink);
-    color: var(--paper);
-  }
-</style>

@@ -12,7 +12,7 @@
   const changes = $derived(session.plan?.time.changeCount ?? 0);
 </script>
 
-<footer aria-label="Facts">
+<footer class="phone:hidden py-2.5 px-5 gap-7.5 border-t border-surface-200-800 row-start-4 flex text-base" aria-label="Facts">
   <span
     ><b class="figure">{num(job.board.width, job.units)} × {num(job.board.height, job.units)} × {len(job.board.thickness, job.units)}</b>
     {job.board.material}</span
@@ -25,33 +25,9 @@
         ? ` with ${changes === 1 ? 'a bit change' : `${changes} bit changes`}`
         : ''}</span
     >
-    <span class:bad={errors > 0} class:warn={errors === 0 && warnings > 0}
+    <span class={[errors > 0 && 'text-error-600-400 font-semibold', errors === 0 && warnings > 0 && 'text-warning-600-400 font-semibold']}
       >{errors ? `✕ ${errors} to mend` : warnings ? `▲ ${warnings} ${warnings === 1 ? 'warning' : 'warnings'}` : 'no problems found'}</span
     >
-    {#if session.stale}<span class="quiet">planning…</span>{/if}
+    {#if session.stale}<span class="text-surface-600-400">planning…</span>{/if}
   {/if}
 </footer>
-
-<style>
-  footer {
-    grid-row: 4;
-    display: flex;
-    gap: 1.8rem;
-    padding: 0.55rem 1.2rem;
-    border-top: 1px solid var(--line);
-    font-size: 1.02rem;
-  }
-  .bad {
-    color: var(--danger);
-    font-weight: 600;
-  }
-  .warn {
-    color: var(--amber);
-    font-weight: 600;
-  }
-  @media (max-height: 480px), (max-width: 600px) {
-    footer {
-      display: none;
-    }
-  }
-</style>

@@ -6,6 +6,8 @@
   import Redo from '@lucide/svelte/icons/redo-2';
   import { prefs } from '$lib/ui/prefs.svelte';
   import type { JobSession } from './session.svelte';
+  import Segments from '$lib/ui/Segments.svelte';
+  import ToolButton from '$lib/ui/ToolButton.svelte';
 
   interface Props {
     session: JobSession;
@@ -23,12 +25,12 @@
   );
 </script>
 
-<header>
+<header class="phone:hidden py-2 px-4 gap-3.5 border-b border-surface-200-800 row-start-1 flex items-center">
   <a href="/" aria-label="To the shop"><img src="/notch.svg" alt="" width="26" height="26" /></a>
   {#if naming}
     <!-- svelte-ignore a11y_autofocus -->
     <input
-      class="name"
+      class="input name border-primary-600-400 text-xl font-semibold"
       aria-label="Name of the job"
       value={job.name}
       autofocus
@@ -41,93 +43,45 @@
       onkeydown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
     />
   {:else}
-    <h1><button title="Rename" onclick={() => (naming = true)}>{job.name}</button></h1>
+    <h1 class="text-xl"><button title="Rename" onclick={() => (naming = true)}>{job.name}</button></h1>
   {/if}
-  <span class="quiet" aria-live="polite" data-save={session.save.kind}>{saved}</span>
-  <button
-    class="icon"
+  <span class="text-surface-600-400" aria-live="polite" data-save={session.save.kind}>{saved}</span>
+  <ToolButton
+    label={session.undoLabel ? `Undo: ${session.undoLabel}` : 'Nothing to undo'}
+    keys="Ctrl Z"
     disabled={!session.undoLabel}
-    onclick={() => session.undo()}
-    aria-label={session.undoLabel ? `Undo: ${session.undoLabel}` : 'Nothing to undo'}><Undo size={18} /></button
+    onclick={() => session.undo()}><Undo size={18} /></ToolButton
   >
-  <button
-    class="icon"
+  <ToolButton
+    label={session.redoLabel ? `Redo: ${session.redoLabel}` : 'Nothing to redo'}
+    keys="Ctrl Y"
     disabled={!session.redoLabel}
-    onclick={() => session.redo()}
-    aria-label={session.redoLabel ? `Redo: ${session.redoLabel}` : 'Nothing to redo'}><Redo size={18} /></button
+    onclick={() => session.redo()}><Redo size={18} /></ToolButton
   >
-  <button class="press find" onclick={onfind}>find or do… <kbd>Ctrl K</kbd></button>
-  <button class="icon wide" onclick={onunits} aria-label="mm | in, now {job.units === 'mm' ? 'millimetres' : 'inches'}"
-    ><b class:quiet={job.units !== 'mm'}>mm</b> | <b class:quiet={job.units !== 'in'}>in</b></button
+  <button class="btn preset-outlined-surface-300-700 ml-auto text-surface-600-400 min-w-56 text-left flex justify-between max-[1100px]:min-w-0" onclick={onfind}
+    >find or do… <kbd>Ctrl K</kbd></button
   >
-  <button class="icon" onclick={() => prefs.toggleMode()} aria-label={prefs.mode === 'light' ? 'Dark screen' : 'Light screen'}
-    >{#if prefs.mode === 'light'}<Moon size={18} />{:else}<Sun size={18} />{/if}</button
+  <Segments
+    label="Units"
+    value={job.units}
+    options={[
+      { value: 'mm', label: 'mm' },
+      { value: 'in', label: 'in' },
+    ]}
+    onchange={onunits}
+  />
+  <ToolButton label={prefs.mode === 'light' ? 'Dark screen' : 'Light screen'} onclick={() => prefs.toggleMode()}
+    >{#if prefs.mode === 'light'}<Moon size={18} />{:else}<Sun size={18} />{/if}</ToolButton
   >
-  <span class="quiet">{user}</span>
+  <span class="text-surface-600-400">{user}</span>
 </header>
 
 {#if session.save.kind === 'clash'}
-  <div class="banner" role="alert">
+  <div class="py-2 px-4 gap-3.5 row-start-2 bg-warning-600-400 text-surface-100-900 flex items-center" role="alert">
     {session.save.why}
-    <button class="press" onclick={() => session.resolveClash(true)}>Go on with mine</button>
-    <button class="press" onclick={() => session.resolveClash(false)}>Take the other</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => session.resolveClash(true)}>Go on with mine</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => session.resolveClash(false)}>Take the other</button>
   </div>
 {:else if session.save.kind === 'offline'}
-  <div class="banner" role="alert">{session.save.why}</div>
+  <div class="py-2 px-4 gap-3.5 row-start-2 bg-warning-600-400 text-surface-100-900 flex items-center" role="alert">{session.save.why}</div>
 {/if}
-
-<style>
-  header {
-    grid-row: 1;
-    display: flex;
-    align-items: center;
-    gap: 0.8rem;
-    padding: 0.45rem 1rem;
-    border-bottom: 1px solid var(--line);
-  }
-  h1 {
-    font-size: 1.2rem;
-  }
-  .name {
-    font-size: 1.2rem;
-    font-weight: 600;
-    border: 0;
-    border-bottom: 1px solid var(--accent);
-    background: none;
-    color: var(--ink);
-  }
-  .find {
-    margin-left: auto;
-    color: var(--quiet);
-    min-width: 14rem;
-    text-align: left;
-    display: flex;
-    justify-content: space-between;
-  }
-  .icon {
-    padding: 0.45rem;
-    min-width: 2.2rem;
-  }
-  .icon:disabled {
-    opacity: 0.35;
-  }
-  .banner {
-    grid-row: 2;
-    background: var(--amber);
-    color: var(--paper);
-    padding: 0.45rem 1rem;
-    display: flex;
-    gap: 0.8rem;
-    align-items: center;
-  }
-  @media (max-height: 480px), (max-width: 600px) {
-    header {
-      display: none;
-    }
-  }
-  @media (max-width: 1100px) {
-    .find {
-      min-width: 0;
-    }
-  }
-</style>

@@ -5,54 +5,20 @@
   let { stage, states, ongo }: { stage: Stage; states: Record<Stage, StageState>; ongo: (stage: Stage) => void } = $props();
 </script>
 
-<nav aria-label="Stages of the job">
+<nav class="flex flex-col gap-0.5 border-r border-surface-200-800 py-2.5 phone:overflow-y-auto phone:p-0" aria-label="Stages of the job">
   {#each STAGES as { id, title }, i (id)}
-    <button class:here={stage === id} aria-current={stage === id ? 'step' : undefined} onclick={() => ongo(id)} title="Alt {i + 1}">
+    <button
+      class={[
+        'flex items-center gap-2.5 border-l-3 px-3.5 py-2.5 text-left text-sm phone:min-h-11 phone:px-2.5 phone:py-1.5',
+        stage === id ? 'border-primary-600-400 bg-surface-50-950 font-semibold' : 'border-transparent',
+      ]}
+      aria-current={stage === id ? 'step' : undefined}
+      onclick={() => ongo(id)}
+      title="Alt {i + 1}"
+    >
       <StageMark state={states[id]} />
-      <span>{title}</span>
+      <span class="phone:sr-only">{title}</span>
       <span class="sr-only">, {STATE_WORD[states[id]]}</span>
     </button>
   {/each}
 </nav>
-
-<style>
-  nav {
-    display: flex;
-    flex-direction: column;
-    border-right: 1px solid var(--line);
-    padding: 0.6rem 0;
-    gap: 0.1rem;
-  }
-  nav button {
-    display: flex;
-    gap: 0.55rem;
-    align-items: center;
-    padding: 0.65rem 0.8rem;
-    text-align: left;
-    font-size: 0.92rem;
-    border-left: 3px solid transparent;
-  }
-  nav .here {
-    border-left-color: var(--accent);
-    background: var(--sheet);
-    font-weight: 600;
-  }
-  /* A phone: the marks stay, the words make room for the run. */
-  @media (max-height: 480px), (max-width: 600px) {
-    nav {
-      overflow-y: auto;
-      padding: 0;
-    }
-    nav button {
-      min-height: 44px;
-      padding: 0.4rem 0.6rem;
-    }
-    nav button span:not(.sr-only) {
-      position: absolute;
-      width: 1px;
-      height: 1px;
-      overflow: hidden;
-      clip-path: inset(50%);
-    }
-  }
-</style>

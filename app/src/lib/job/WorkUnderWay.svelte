@@ -2,16 +2,17 @@
   /** Work under way on the open job, with a way to end it; or why it did not come to its end. */
   import type { ArtEditor } from '$lib/art/editor.svelte';
   import type { JobSession } from './session.svelte';
+  import ProgressBar from '$lib/ui/ProgressBar.svelte';
 
   let { session, editor }: { session: JobSession; editor: ArtEditor } = $props();
 </script>
 
 {#if editor.busy || editor.drawing.progress !== null}
-  <div class="doing" role="status">
-    <progress max="1" value={editor.drawing.progress ?? undefined}></progress>
+  <div class="py-1.5 px-3 gap-3 border border-surface-200-800 absolute bottom-30.5 left-9 flex items-center bg-surface-50-950 text-sm" role="status">
+    <ProgressBar label={editor.busy ?? 'Drawing'} share={editor.drawing.progress} />
     {editor.busy ?? 'Drawing'}…
     <button
-      class="press"
+      class="btn preset-outlined-surface-300-700"
       onclick={() => {
         editor.desk.cancel();
         if (editor.busy) void editor.redraw(session.job);
@@ -19,26 +20,13 @@
     >
   </div>
 {:else if session.progress}
-  <div class="doing" role="status">
-    <progress max="1" value={session.progress.done}></progress>
+  <div class="py-1.5 px-3 gap-3 border border-surface-200-800 absolute bottom-30.5 left-9 flex items-center bg-surface-50-950 text-sm" role="status">
+    <ProgressBar label={session.progress.what} share={session.progress.done} />
     {session.progress.what}
-    <button class="press" onclick={() => session.cancelPlan()}>Cancel</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => session.cancelPlan()}>Cancel</button>
   </div>
 {:else if session.planFailed}
-  <div class="doing" role="alert">{session.planFailed} <button class="press" onclick={() => session.replan()}>Plan again</button></div>
+  <div class="py-1.5 px-3 gap-3 border border-surface-200-800 absolute bottom-30.5 left-9 flex items-center bg-surface-50-950 text-sm" role="alert">
+    {session.planFailed} <button class="btn preset-outlined-surface-300-700" onclick={() => session.replan()}>Plan again</button>
+  </div>
 {/if}
-
-<style>
-  .doing {
-    position: absolute;
-    bottom: 7.6rem;
-    left: 2.2rem;
-    display: flex;
-    gap: 0.7rem;
-    align-items: center;
-    background: var(--sheet);
-    border: 1px solid var(--line);
-    padding: 0.4rem 0.7rem;
-    font-size: 0.88rem;
-  }
-</style>

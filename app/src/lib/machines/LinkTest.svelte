@@ -34,43 +34,26 @@
     It answers: <b>{status.state}</b>, machine X {status.machine[0].toFixed(2)} Y {status.machine[1].toFixed(2)} Z {status.machine[2].toFixed(2)}.{/if}
 </p>
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-<pre bind:this={pane} tabindex="0" role="log" aria-label="What was said on the wire">{#each talk as { at, way, text }, i (i)}<span class={way}
+<pre
+  class="py-2 px-3 overflow-auto border border-surface-200-800 h-56 bg-surface-100-900 text-xs whitespace-pre-wrap"
+  bind:this={pane}
+  tabindex="0"
+  role="log"
+  aria-label="What was said on the wire">{#each talk as { at, way, text }, i (i)}<span class={[way === 'in' && 'text-primary-600-400']}
       >{format(at, 'HH:mm:ss')} {way === 'out' ? '→' : '←'} {text}
 </span>{:else}Nothing has been said yet but questions for the status, which are left out here.{/each}</pre>
 {#if mayTry}
   <form
+    class="py-1.5 gap-2 flex"
     onsubmit={async (event) => {
       event.preventDefault();
       why = await machine.send({ do: 'raw', text: line });
       line = '';
     }}
   >
-    <input class="input" aria-label="Send a raw line" placeholder="Send a raw line" maxlength="200" bind:value={line} />
-    <button class="press" disabled={!line.trim()}>Send it</button>
+    <input class="input flex-1" aria-label="Send a raw line" placeholder="Send a raw line" maxlength="200" bind:value={line} />
+    <button class="btn preset-outlined-surface-300-700" disabled={!line.trim()}>Send it</button>
   </form>
   <p class="caution">What is sent here is not checked: a line that moves, moves. Somebody stands at the machine.</p>
 {/if}
 {#if why}<p class="caution" role="alert">{why}</p>{/if}
-
-<style>
-  pre {
-    height: 14rem;
-    overflow: auto;
-    background: var(--paper);
-    border: 1px solid var(--line);
-    padding: 0.5rem 0.7rem;
-    font-size: 0.8rem;
-    white-space: pre-wrap;
-  }
-  .in {
-    color: var(--accent);
-  }
-  form {
-    display: flex;
-    gap: 0.5rem;
-    padding: 0.4rem 0;
-  }
-  .input {
-    flex: 1;
-  }
-</style>

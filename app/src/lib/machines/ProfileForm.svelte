@@ -49,10 +49,12 @@
   const STATES = ['idle', 'run', 'hold', 'pause', 'home', 'alarm', 'estop'] as const;
 </script>
 
-<fieldset disabled={!mayEdit}>
-  <label class="text">Name <input class="input" maxlength="80" bind:value={draft.limits.name} /></label>
-  <details open>
-    <summary>What it can do</summary>
+<fieldset class="border-0" disabled={!mayEdit}>
+  <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
+    >Name <input class="input" maxlength="80" bind:value={draft.limits.name} /></label
+  >
+  <details class="py-1.5 border-t border-surface-200-800" open>
+    <summary class="cursor-pointer font-semibold text-base">What it can do</summary>
     {#each AXES as axis, k (axis)}
       <LengthField label="Travel of {axis}" value={draft.limits.travel[k]} unit="mm" min={1} onchange={(v) => (draft.limits.travel[k] = v)} />
     {/each}
@@ -87,8 +89,8 @@
       onchange={(v) => (draft.change = v)}
     />
   </details>
-  <details>
-    <summary>Spindle</summary>
+  <details class="py-1.5 border-t border-surface-200-800">
+    <summary class="cursor-pointer font-semibold text-base">Spindle</summary>
     <Choice
       label="Is started"
       value={draft.spindle.control}
@@ -111,8 +113,8 @@
     <NumberField label="Comes to speed in" unit="s" value={draft.limits.spindleSeconds} min={0} max={120} onchange={(v) => (draft.limits.spindleSeconds = v)} />
     <NumberField label="Warm-up" unit="s" value={draft.limits.warmUpSeconds} min={0} max={3600} onchange={(v) => (draft.limits.warmUpSeconds = v)} />
   </details>
-  <details>
-    <summary>Its bed</summary>
+  <details class="py-1.5 border-t border-surface-200-800">
+    <summary class="cursor-pointer font-semibold text-base">Its bed</summary>
     {#each ['x', 'y', 'width', 'height'] as const as key (key)}
       <LengthField
         label={{ x: 'Usable from the left', y: 'Usable from the front', width: 'Usable width', height: 'Usable depth' }[key]}
@@ -134,17 +136,19 @@
       <LengthField label="First slot at" value={draft.slots.first} unit="mm" min={0} onchange={(v) => draft.slots && (draft.slots.first = v)} />
       <LengthField label="From slot to slot" value={draft.slots.pitch} unit="mm" min={1} onchange={(v) => draft.slots && (draft.slots.pitch = v)} />
       <NumberField label="Slots" value={draft.slots.count} min={1} max={100} onchange={(v) => draft.slots && (draft.slots.count = v)} />
-      <button type="button" class="press" onclick={() => (draft.slots = null)}>It has no slots</button>
-    {:else}<button type="button" class="press" onclick={() => (draft.slots = { axis: 'y', first: 60, pitch: 120, count: 7 })}>It has slots</button>{/if}
+      <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.slots = null)}>It has no slots</button>
+    {:else}<button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.slots = { axis: 'y', first: 60, pitch: 120, count: 7 })}
+        >It has slots</button
+      >{/if}
     {#each ['vacuum', 'dust', 'pins', 'lid'] as const as key (key)}
-      <label class="tick"
-        ><input type="checkbox" bind:checked={draft.has[key]} />
+      <label class="gap-2 flex items-center text-sm"
+        ><input class="checkbox" type="checkbox" bind:checked={draft.has[key]} />
         {{ vacuum: 'a vacuum', dust: 'dust extraction', pins: 'location pins', lid: 'a lid' }[key]}</label
       >
     {/each}
   </details>
-  <details>
-    <summary>Sensor, plates, blocks, clamps</summary>
+  <details class="py-1.5 border-t border-surface-200-800">
+    <summary class="cursor-pointer font-semibold text-base">Sensor, plates, blocks, clamps</summary>
     {#if draft.sensor}
       {#each ['x', 'y', 'radius', 'height'] as const as key (key)}
         <LengthField
@@ -155,8 +159,10 @@
           onchange={(v) => draft.sensor && (draft.sensor[key] = v)}
         />
       {/each}
-      <button type="button" class="press" onclick={() => (draft.sensor = null)}>It has no tool sensor</button>
-    {:else}<button type="button" class="press" onclick={() => (draft.sensor = { x: 40, y: 40, radius: 10, height: 50 })}>It has a tool sensor</button>{/if}
+      <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.sensor = null)}>It has no tool sensor</button>
+    {:else}<button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.sensor = { x: 40, y: 40, radius: 10, height: 50 })}
+        >It has a tool sensor</button
+      >{/if}
     {#each draft.plates as plate, k (k)}
       <LengthField label="{plate.name}: thickness" value={plate.thickness} unit="mm" min={0.1} onchange={(v) => (draft.plates[k].thickness = v)} />
     {/each}
@@ -165,22 +171,24 @@
       <LengthField label="{block.name}: lip" value={block.lip} unit="mm" min={0.1} onchange={(v) => (draft.blocks[k].lip = v)} />
     {/each}
     {#each draft.devices as device, k (k)}
-      <div class="device">
+      <div class="my-1.5 border-l-2 border-surface-200-800 pl-2.5">
         <input class="input" aria-label="Name of what holds boards" bind:value={device.name} />
         <NumberField label="wide" unit="mm" value={device.width} min={1} max={2000} onchange={(v) => (draft.devices[k].width = v)} />
         <NumberField label="deep" unit="mm" value={device.depth} min={1} max={2000} onchange={(v) => (draft.devices[k].depth = v)} />
         <NumberField label="high above the board" unit="mm" value={device.height} min={0} max={200} onchange={(v) => (draft.devices[k].height = v)} />
-        <button type="button" class="press" onclick={() => draft.devices.splice(k, 1)}>Not any more</button>
+        <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => draft.devices.splice(k, 1)}>Not any more</button>
       </div>
     {/each}
-    <button type="button" class="press" onclick={() => draft.devices.push({ name: 'Clamp', kind: 'clamp', width: 30, depth: 60, height: 20 })}
-      >One more that holds boards</button
+    <button
+      type="button"
+      class="btn preset-outlined-surface-300-700"
+      onclick={() => draft.devices.push({ name: 'Clamp', kind: 'clamp', width: 30, depth: 60, height: 20 })}>One more that holds boards</button
     >
   </details>
-  <details>
-    <summary>How it is talked to</summary>
+  <details class="py-1.5 border-t border-surface-200-800">
+    <summary class="cursor-pointer font-semibold text-base">How it is talked to</summary>
     {#if fixedLink}
-      <p class="quiet">The simulated machine speaks Kerbe’s own protocol over the network of this computer; nothing to set.</p>
+      <p class="text-surface-600-400">The simulated machine speaks Kerbe’s own protocol over the network of this computer; nothing to set.</p>
     {:else}
       <Choice
         label="Cable"
@@ -193,7 +201,7 @@
           (draft.link.transport = v === 'tcp' ? { kind: 'tcp', host: '127.0.0.1', port: 4001 } : { kind: 'serial', path: '/dev/ttyUSB0', baud: 115200 })}
       />
       {#if link.transport.kind === 'tcp'}
-        <label class="text">Computer <input class="input" bind:value={link.transport.host} /></label>
+        <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm">Computer <input class="input" bind:value={link.transport.host} /></label>
         <NumberField
           label="Port"
           value={link.transport.port}
@@ -202,7 +210,7 @@
           onchange={(v) => link.transport.kind === 'tcp' && (link.transport.port = v)}
         />
       {:else}
-        <label class="text">Port <input class="input" bind:value={link.transport.path} /></label>
+        <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm">Port <input class="input" bind:value={link.transport.path} /></label>
         <NumberField
           label="Speed"
           unit="baud"
@@ -241,60 +249,27 @@
         onchange={(v) => (draft.link.bytes = v >= 20 ? v : undefined)}
       />
       {#if link.talk === 'plain'}
-        <p class="quiet">
+        <p class="text-surface-600-400">
           Bytes: \n, \r and \xNN as in a program. Patterns: regular expressions; the status names state, x, y, z, and when told wx, wy, wz; a touch names x, y,
           z, and when told touched.
         </p>
-        {#each WORDS as [key, label] (key)}<label class="text">{label} <input class="input mono" bind:value={draft.link[key]} /></label>{/each}
-        {#each PATTERNS as [key, label] (key)}<label class="text">{label} <input class="input mono" bind:value={draft.link[key]} /></label>{/each}
-        {#each STATES as state (state)}<label class="text">It says of “{state}” <input class="input mono" bind:value={draft.link.states[state]} /></label
+        {#each WORDS as [key, label] (key)}<label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
+            >{label} <input class="input font-mono text-sm" bind:value={draft.link[key]} /></label
+          >{/each}
+        {#each PATTERNS as [key, label] (key)}<label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
+            >{label} <input class="input font-mono text-sm" bind:value={draft.link[key]} /></label
+          >{/each}
+        {#each STATES as state (state)}<label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
+            >It says of “{state}” <input class="input font-mono text-sm" bind:value={draft.link.states[state]} /></label
           >{/each}
         <p class="caution">Tried against stand-ins only, on no hardware. Begin with the motors off, the hand on the red button, and the raw talk in view.</p>
       {/if}
     {/if}
   </details>
-  <label class="text">Notes <textarea class="input" rows="2" maxlength="4000" bind:value={draft.notes}></textarea></label>
+  <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
+    >Notes <textarea class="textarea input" rows="2" maxlength="4000" bind:value={draft.notes}></textarea></label
+  >
 </fieldset>
 {#if why}<p class="caution" role="alert">{why}</p>{/if}
-{#if mayEdit}<button class="next" onclick={save}>Keep it</button>{/if}
+{#if mayEdit}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={save}>Keep it</button>{/if}
 {#if saved && !why}<span role="status">Kept.</span>{/if}
-
-<style>
-  fieldset {
-    border: 0;
-    padding: 0;
-    margin: 0;
-  }
-  details {
-    border-top: 1px solid var(--line);
-    padding: 0.4rem 0;
-  }
-  summary {
-    cursor: pointer;
-    font-weight: 600;
-    font-size: 0.95rem;
-  }
-  .text {
-    display: grid;
-    grid-template-columns: 1fr 14.3rem;
-    gap: 0.6rem;
-    align-items: center;
-    padding: 0.2rem 0;
-    font-size: 0.9rem;
-  }
-  .tick {
-    display: flex;
-    gap: 0.5rem;
-    align-items: center;
-    font-size: 0.9rem;
-  }
-  .mono {
-    font-family: var(--mono, monospace);
-    font-size: 0.85rem;
-  }
-  .device {
-    border-left: 2px solid var(--line);
-    padding-left: 0.6rem;
-    margin: 0.3rem 0;
-  }
-</style>

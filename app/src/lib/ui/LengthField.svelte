@@ -51,11 +51,12 @@
   }
 </script>
 
-<div class="field">
-  <label for={id}>{label}</label>
-  <div class="entry" class:bad={why !== null}>
+<div class="grid grid-cols-[1fr_8.5rem_5.2rem] items-center gap-x-2.5 py-1">
+  <label class="text-sm" for={id}>{label}</label>
+  <div class="field-group grid-cols-[1fr_auto] gap-0">
     <input
       {id}
+      class={['input figure px-2 text-right', why !== null && 'ring-error-600-400']}
       type="text"
       inputmode="text"
       autocomplete="off"
@@ -75,8 +76,8 @@
         }
       }}
     />
-    <span class="unit">{feed ? FEED_UNIT[unit] : unit}</span>
+    <span class="label w-auto px-1.5 text-xs whitespace-nowrap text-surface-600-400">{feed ? FEED_UNIT[unit] : unit}</span>
   </div>
-  <span class="other">{other}</span>
-  {#if why || hint}<p id="{id}-note" class:why>{why ?? hint}</p>{/if}
+  <span class="text-xs whitespace-nowrap tabular-nums text-surface-600-400">{other}</span>
+  {#if why || hint}<p id="{id}-note" class={['col-span-full text-xs', why ? 'text-error-600-400' : 'text-surface-600-400']}>{why ?? hint}</p>{/if}
 </div>

@@ -25,11 +25,19 @@
   }
 </script>
 
-<div class="field">
-  <label for={id}>{label}</label>
-  <div class="entry" class:bad={why !== null}>
-    <input {id} type="number" {min} {max} {step} {value} aria-invalid={why !== null} onchange={(event) => commit(event.currentTarget.value)} />
-  </div>
-  <span class="other">{unit}</span>
-  {#if why || note}<p class:why>{why ?? note}</p>{/if}
+<div class="grid grid-cols-[1fr_8.5rem_5.2rem] items-center gap-x-2.5 py-1">
+  <label class="text-sm" for={id}>{label}</label>
+  <input
+    {id}
+    class={['input figure px-2 text-right', why !== null && 'ring-error-600-400']}
+    type="number"
+    {min}
+    {max}
+    {step}
+    {value}
+    aria-invalid={why !== null}
+    onchange={(event) => commit(event.currentTarget.value)}
+  />
+  <span class="text-xs whitespace-nowrap text-surface-600-400">{unit}</span>
+  {#if why || note}<p class={['col-span-full text-xs', why ? 'text-error-600-400' : 'text-surface-600-400']}>{why ?? note}</p>{/if}
 </div>

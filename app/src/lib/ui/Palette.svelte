@@ -8,18 +8,22 @@
 
 <Dialog.Root bind:open>
   <Dialog.Portal>
-    <Dialog.Overlay class="palette-shade" />
-    <Dialog.Content class="palette">
+    <Dialog.Overlay class="fixed inset-0 z-40 bg-surface-950/40" />
+    <Dialog.Content class="card fixed top-[12vh] left-1/2 z-41 w-[min(36rem,92vw)] -translate-x-1/2 preset-outlined-surface-300-700 bg-surface-50-950 p-2">
       <Dialog.Title class="sr-only">Find or do</Dialog.Title>
       <Dialog.Description class="sr-only">Type to find a command, Enter to do it.</Dialog.Description>
       <List.Root label="Commands">
-        <List.Input class="palette-input" placeholder="What do you want to do?" aria-label="Find a command" />
-        <List.List class="palette-list">
-          <List.Empty class="palette-empty">No command of that name.</List.Empty>
+        <List.Input
+          class="input border-b border-surface-300-700 text-lg shadow-none outline-none"
+          placeholder="What do you want to do?"
+          aria-label="Find a command"
+        />
+        <List.List class="max-h-[50vh] overflow-auto pt-1">
+          <List.Empty class="p-2.5 text-surface-600-400">No command of that name.</List.Empty>
           {#each commands as command (command.id)}
             {@const keys = shownKeys(command)}
             <List.Item
-              class="palette-item"
+              class="flex cursor-pointer justify-between px-2.5 py-2 data-[selected]:preset-filled-brand"
               value={command.label}
               keywords={[...(command.words ?? [])]}
               onSelect={() => {
@@ -34,53 +38,3 @@
     </Dialog.Content>
   </Dialog.Portal>
 </Dialog.Root>
-
-<style>
-  :global(.palette-shade) {
-    position: fixed;
-    inset: 0;
-    background: rgb(0 0 0 / 0.35);
-    z-index: 40;
-  }
-  :global(.palette) {
-    position: fixed;
-    z-index: 41;
-    top: 12vh;
-    left: 50%;
-    transform: translateX(-50%);
-    width: min(36rem, 92vw);
-    background: var(--sheet);
-    color: var(--ink);
-    border: 1px solid var(--line-strong);
-    padding: 0.5rem;
-  }
-  :global(.palette-input) {
-    width: 100%;
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--line-strong);
-    padding: 0.6rem;
-    font-size: 1.05rem;
-    outline: none;
-    color: var(--ink);
-  }
-  :global(.palette-list) {
-    max-height: 50vh;
-    overflow: auto;
-    padding-top: 0.3rem;
-  }
-  :global(.palette-item) {
-    display: flex;
-    justify-content: space-between;
-    padding: 0.5rem 0.6rem;
-    cursor: pointer;
-  }
-  :global(.palette-item[data-selected]) {
-    background: var(--accent);
-    color: var(--on-accent);
-  }
-  :global(.palette-empty) {
-    padding: 0.6rem;
-    color: var(--quiet);
-  }
-</style>

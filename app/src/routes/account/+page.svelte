@@ -14,25 +14,25 @@
 
 <svelte:head><title>Your account · Kerbe</title></svelte:head>
 <ShopBar user={data.user} here="account" />
-<main>
-  <h1>Your account</h1>
+<main class="py-5 px-6.5 gap-5.5 grid max-w-208">
+  <h1 class="text-3xl">Your account</h1>
   {#if form?.why}<p class="caution" role="alert">{form.why}</p>{:else if form?.said}<p role="status">{form.said}</p>{/if}
-  <form method="POST" action="?/name">
-    <h2>Name</h2>
+  <form class="gap-2.5 grid max-w-120" method="POST" action="?/name">
+    <h2 class="text-lg">Name</h2>
     <label>What you are called in this shop <input class="input" name="name" value={data.user?.name} required maxlength="60" autocomplete="name" /></label>
-    <button class="press">Change the name</button>
+    <button class="btn preset-outlined-surface-300-700 justify-self-start">Change the name</button>
   </form>
-  <form method="POST" action="?/password">
-    <h2>Password</h2>
+  <form class="gap-2.5 grid max-w-120" method="POST" action="?/password">
+    <h2 class="text-lg">Password</h2>
     <label>The one you have <input class="input" name="old" type="password" required autocomplete="current-password" /></label>
     <label
       >The new one, at least ten characters <input class="input" name="password" type="password" required minlength="10" autocomplete="new-password" /></label
     >
-    <button class="press">Change the password</button>
+    <button class="btn preset-outlined-surface-300-700 justify-self-start">Change the password</button>
   </form>
-  <section>
-    <h2>Where you are signed in</h2>
-    <table>
+  <section class="gap-2.5 grid">
+    <h2 class="text-lg">Where you are signed in</h2>
+    <table class="table">
       <tbody>
         {#each data.sessions as session (session.id)}
           <tr>
@@ -42,7 +42,7 @@
             <td>
               {#if !session.here}
                 <form method="POST" action="?/end" use:enhance>
-                  <input type="hidden" name="session" value={session.id} /><button class="press">Sign out there</button>
+                  <input type="hidden" name="session" value={session.id} /><button class="btn preset-outlined-surface-300-700">Sign out there</button>
                 </form>
               {/if}
             </td>
@@ -52,42 +52,8 @@
     </table>
     {#if data.sessions.length > 1}
       <form method="POST" action="?/end" use:enhance>
-        <input type="hidden" name="session" value="others" /><button class="press">Sign out everywhere else</button>
+        <input type="hidden" name="session" value="others" /><button class="btn preset-outlined-surface-300-700">Sign out everywhere else</button>
       </form>
     {/if}
   </section>
 </main>
-
-<style>
-  main {
-    padding: 1.2rem 1.6rem;
-    display: grid;
-    gap: 1.4rem;
-    max-width: 52rem;
-  }
-  h1 {
-    font-size: 1.7rem;
-  }
-  h2 {
-    font-size: 1.1rem;
-  }
-  main > form {
-    display: grid;
-    gap: 0.6rem;
-    max-width: 30rem;
-  }
-  main > form .press {
-    justify-self: start;
-  }
-  section {
-    display: grid;
-    gap: 0.6rem;
-  }
-  table {
-    width: 100%;
-  }
-  td {
-    padding: 0.5rem 0.8rem 0.5rem 0;
-    border-bottom: 1px solid var(--line);
-  }
-</style>

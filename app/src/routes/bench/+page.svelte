@@ -11,6 +11,7 @@
   import { Practice } from '$lib/bench/practice.svelte';
   import Choice from '$lib/ui/Choice.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
+  import { Tabs } from '@skeletonlabs/skeleton-svelte';
 
   let { data } = $props();
   /** A shop always has a simulated machine. */
@@ -34,11 +35,11 @@
 </script>
 
 <svelte:head><title>Bench · Kerbe</title></svelte:head>
-<div class="page">
+<div class="grid grid-rows-[auto_minmax(0,1fr)] h-screen">
   <ShopBar user={data.user} here="bench" />
-  <main>
-    <div class="view"><BenchView {machine} {shop} /></div>
-    <section class="side" aria-label="Hands and exercises">
+  <main class="grid grid-cols-[minmax(0,1fr)_minmax(20rem,23rem)_minmax(19rem,22rem)] min-h-0 max-[1100px]:grid-cols-2 max-[1100px]:overflow-y-auto">
+    <div class="p-3.5 min-h-0 max-[1100px]:col-span-full max-[1100px]:h-[38vh]"><BenchView {machine} {shop} /></div>
+    <section class="py-3.5 px-4 border-l border-surface-200-800 overflow-y-auto bg-surface-50-950 text-sm" aria-label="Hands and exercises">
       {#if data.machines.length > 1}
         <Choice
           label="Machine"
@@ -47,43 +48,46 @@
           onchange={(id) => machine.use(id)}
         />
       {/if}
-      <div class="tabs" role="group" aria-label="What to do here">
-        <button class="press" aria-pressed={tab === 'exercises'} onclick={() => (tab = 'exercises')}>Exercises</button>
-        <button class="press" aria-pressed={tab === 'hands'} onclick={() => (tab = 'hands')}>Hands on the machine</button>
-      </div>
+      <Tabs value={tab} onValueChange={({ value }) => (tab = value as typeof tab)}>
+        <Tabs.List class="mb-3 border-surface-200-800">
+          <Tabs.Trigger value="exercises" class="btn data-[selected]:font-semibold">Exercises</Tabs.Trigger>
+          <Tabs.Trigger value="hands" class="btn data-[selected]:font-semibold">Hands on the machine</Tabs.Trigger>
+          <Tabs.Indicator class="bg-primary-600-400" />
+        </Tabs.List>
+      </Tabs>
       {#if tab === 'hands'}
         <Hands {act} {crib} />
       {:else if act.laying}
         <p role="status">The scene is being laid out…</p>
       {:else if act.exercise && act.verdict}
-        <h2>{act.exercise.title}</h2>
+        <h2 class="text-lg">{act.exercise.title}</h2>
         <p>{act.exercise.brief}</p>
-        <ol class="tasks">
+        <ol class="my-2 gap-1.5 grid">
           {#each act.exercise.tasks as task, k (task.text)}
-            <li class:done={act.verdict.tasks[k]}>
+            <li class={[act.verdict.tasks[k] && 'text-primary-600-400']}>
               <span aria-hidden="true">{act.verdict.tasks[k] ? '✓' : '○'}</span>
-              {task.text}<span class="sr-only">{act.verdict.tasks[k] ? ', done' : ', to do'}</span>
+              {task.text}<span>{act.verdict.tasks[k] ? ', done' : ', to do'}</span>
             </li>
           {/each}
         </ol>
         {#each act.verdict.slips as slip (slip)}<p class="caution">{slip}</p>{/each}
         {#if act.verdict.finished}
-          <p class="verdict" role="status">{act.verdict.passed ? 'Done, without a slip.' : 'Done, with a slip: once more, and it is yours.'}</p>
+          <p class="text-lg font-semibold" role="status">{act.verdict.passed ? 'Done, without a slip.' : 'Done, with a slip: once more, and it is yours.'}</p>
           <p>{act.exercise.lesson}</p>
-          <p class="quiet">{act.kept === 'kept' ? 'Kept with your results.' : act.kept === 'failed' ? 'The result could not be kept.' : ''}</p>
-          <button class="next" onclick={() => act.end()}>Another exercise</button>
-        {:else}<p class="quiet">Your hands on the machine are under the other tab; its panel is beside.</p>{/if}
-        <button class="press" onclick={() => act.begin(act.exercise!.id)}>From the beginning</button>
-        {#if !act.verdict.finished}<button class="press" onclick={() => act.end()}>Leave the exercise</button>{/if}
+          <p class="text-surface-600-400">{act.kept === 'kept' ? 'Kept with your results.' : act.kept === 'failed' ? 'The result could not be kept.' : ''}</p>
+          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => act.end()}>Another exercise</button>
+        {:else}<p class="text-surface-600-400">Your hands on the machine are under the other tab; its panel is beside.</p>{/if}
+        <button class="btn preset-outlined-surface-300-700" onclick={() => act.begin(act.exercise!.id)}>From the beginning</button>
+        {#if !act.verdict.finished}<button class="btn preset-outlined-surface-300-700" onclick={() => act.end()}>Leave the exercise</button>{/if}
       {:else}
         <p>Every mistake here is free. Each exercise lays out a scene on the simulated machine, watches what you do, and says what it teaches.</p>
-        <ul class="list">
+        <ul class="my-2 gap-1.5 grid">
           {#each EXERCISES as exercise (exercise.id)}
             {@const mine = best(exercise.id)}
             {@const passed = mine.find(({ passed: p }) => p)}
-            <li>
-              <button class="press" onclick={() => act.begin(exercise.id)}>{exercise.title}</button>
-              <span class="quiet"
+            <li class="gap-2 flex justify-between items-center">
+              <button class="btn preset-outlined-surface-300-700 flex-1 text-left" onclick={() => act.begin(exercise.id)}>{exercise.title}</button>
+              <span class="text-surface-600-400"
                 >{passed
                   ? `done ${format(new Date(passed.at), 'd MMM')}`
                   : mine.length > 0
@@ -95,77 +99,8 @@
         </ul>
       {/if}
     </section>
-    <section class="side" aria-label="Panel of the machine"><Panel {act} {shop} {crib} /></section>
+    <section class="py-3.5 px-4 border-l border-surface-200-800 overflow-y-auto bg-surface-50-950 text-sm" aria-label="Panel of the machine">
+      <Panel {act} {shop} {crib} />
+    </section>
   </main>
 </div>
-
-<style>
-  .page {
-    display: grid;
-    grid-template-rows: auto minmax(0, 1fr);
-    height: 100vh;
-  }
-  main {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(20rem, 23rem) minmax(19rem, 22rem);
-    min-height: 0;
-  }
-  .view {
-    padding: 0.8rem;
-    min-height: 0;
-  }
-  .side {
-    overflow-y: auto;
-    padding: 0.8rem 1rem;
-    border-left: 1px solid var(--line);
-    background: var(--sheet);
-    font-size: 0.92rem;
-  }
-  .tabs {
-    display: flex;
-    gap: 0.4rem;
-    padding-bottom: 0.5rem;
-  }
-  h2 {
-    font-size: 1.15rem;
-  }
-  .tasks,
-  .list {
-    list-style: none;
-    padding: 0;
-    margin: 0.5rem 0;
-    display: grid;
-    gap: 0.3rem;
-  }
-  .tasks li.done {
-    color: var(--accent);
-  }
-  .list li {
-    display: flex;
-    justify-content: space-between;
-    align-items: center;
-    gap: 0.5rem;
-  }
-  .list .press {
-    flex: 1;
-    text-align: left;
-  }
-  .verdict {
-    font-size: 1.1rem;
-    font-weight: 600;
-  }
-  [aria-pressed='true'] {
-    border-color: var(--accent);
-    box-shadow: inset 0 -2px 0 var(--accent);
-  }
-  @media (max-width: 1100px) {
-    main {
-      grid-template-columns: 1fr 1fr;
-      overflow-y: auto;
-    }
-    .view {
-      grid-column: 1 / -1;
-      height: 38vh;
-    }
-  }
-</style>

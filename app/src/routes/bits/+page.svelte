@@ -46,19 +46,23 @@
 
 <svelte:head><title>Bits · Kerbe</title></svelte:head>
 <ShopBar user={data.user} here="bits" />
-<main>
-  <div class="head">
-    <h1>Bits</h1>
-    <button class="press" onclick={() => (unit = unit === 'mm' ? 'in' : 'mm')}>shown in {unit}</button>
-    <span class="grow"></span>
-    <button class="press" onclick={() => chooser.click()}>Import CSV or JSON</button>
-    <button class="press" disabled={bits.length === 0} onclick={() => saveFile('bits.csv', cribToCsv(bits.map(({ bit }) => bit)), 'text/csv')}
-      >Save as CSV</button
+<main class="py-5 px-6.5">
+  <div class="gap-2.5 flex items-center pb-3.5">
+    <h1 class="text-3xl">Bits</h1>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => (unit = unit === 'mm' ? 'in' : 'mm')}>shown in {unit}</button>
+    <span class="flex-1"></span>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => chooser.click()}>Import CSV or JSON</button>
+    <button
+      class="btn preset-outlined-surface-300-700"
+      disabled={bits.length === 0}
+      onclick={() => saveFile('bits.csv', cribToCsv(bits.map(({ bit }) => bit)), 'text/csv')}>Save as CSV</button
     >
-    <button class="press" disabled={bits.length === 0} onclick={() => saveFile('bits.json', cribToJson(bits.map(({ bit }) => bit)), 'application/json')}
-      >Save as JSON</button
+    <button
+      class="btn preset-outlined-surface-300-700"
+      disabled={bits.length === 0}
+      onclick={() => saveFile('bits.json', cribToJson(bits.map(({ bit }) => bit)), 'application/json')}>Save as JSON</button
     >
-    <button class="next" onclick={add}>Add a bit</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={add}>Add a bit</button>
   </div>
   <input
     bind:this={chooser}
@@ -72,14 +76,21 @@
     }}
   />
   {#if note}<p class:caution={note.bad} role={note.bad ? 'alert' : 'status'}>{note.text}</p>{/if}
-  <div class="crib" class:two={opened !== null}>
-    <ul>
+  <div class={['gap-5.5 grid', opened !== null && 'grid-cols-[minmax(0,1fr)_27rem]']}>
+    <ul class="gap-3 grid grid-cols-[repeat(auto-fill,minmax(11.5rem,1fr))] content-start">
       {#each bits as { bit, hours } (bit.id)}
         <li>
-          <button class:here={bit.id === open} aria-pressed={bit.id === open} onclick={() => (open = bit.id === open ? null : bit.id)}>
-            <span class="drawing"><BitDrawing {bit} scale={2.2} height={118} /></span>
+          <button
+            class={[
+              'card grid h-full w-full content-start gap-1 border bg-surface-50-950 p-3 text-left text-sm',
+              bit.id === open ? 'border-primary-600-400 shadow-[inset_0_-2px_0_var(--color-primary-600-400)]' : 'border-surface-200-800',
+            ]}
+            aria-pressed={bit.id === open}
+            onclick={() => (open = bit.id === open ? null : bit.id)}
+          >
+            <span class="overflow-hidden h-29.5 grid items-end justify-items-center"><BitDrawing {bit} scale={2.2} height={118} /></span>
             <strong>{bit.name || bitLabel(bit)}</strong>
-            <span class="quiet"
+            <span class="text-surface-600-400"
               >{bit.kind === 'drag'
                 ? `scratches ${len(bit.lineWidth, unit)}`
                 : `cuts ${len(cuttingWidth(bit), unit)}${bit.measuredWidth ? ' (measured)' : ''}`}, shank {len(bit.shank, unit)}, reaches {len(
@@ -87,85 +98,23 @@
                 unit,
               )}</span
             >
-            <span class="quiet">{hours > 0 ? `${duration(3600 * hours)} at work` : 'not used yet'}</span>
+            <span class="text-surface-600-400">{hours > 0 ? `${duration(3600 * hours)} at work` : 'not used yet'}</span>
           </button>
         </li>
       {:else}
-        <li class="empty">
+        <li class="py-8 col-span-full">
           <p>No bit in the crib yet. Jobs take their bits from here, and hours are counted here.</p>
-          <button class="next" onclick={() => change('/api/bits', 'POST', { usual: true }, '')}>Begin with the usual set</button>
+          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => change('/api/bits', 'POST', { usual: true }, '')}
+            >Begin with the usual set</button
+          >
         </li>
       {/each}
     </ul>
     {#if opened}
-      <section aria-label="The bit {opened.bit.name}">
+      <section class="border-l border-surface-200-800 pl-5" aria-label="The bit {opened.bit.name}">
         {#key opened.bit.id}<BitFields bit={opened.bit} {unit} onchange={(bit) => void keep([bit])} />{/key}
-        <button class="press" onclick={() => drop(opened.bit.id)}>Take it out of the crib</button>
+        <button class="btn preset-outlined-surface-300-700" onclick={() => drop(opened.bit.id)}>Take it out of the crib</button>
       </section>
     {/if}
   </div>
 </main>
-
-<style>
-  main {
-    padding: 1.2rem 1.6rem;
-  }
-  .head {
-    display: flex;
-    gap: 0.6rem;
-    align-items: center;
-    padding-bottom: 0.8rem;
-  }
-  .grow {
-    flex: 1;
-  }
-  h1 {
-    font-size: 1.7rem;
-  }
-  .crib {
-    display: grid;
-    gap: 1.4rem;
-  }
-  .two {
-    grid-template-columns: minmax(0, 1fr) 27rem;
-  }
-  ul {
-    display: grid;
-    grid-template-columns: repeat(auto-fill, minmax(11.5rem, 1fr));
-    gap: 0.7rem;
-    list-style: none;
-    padding: 0;
-    margin: 0;
-    align-content: start;
-  }
-  li button:not(.next) {
-    width: 100%;
-    height: 100%;
-    text-align: left;
-    padding: 0.7rem;
-    border: 1px solid var(--line);
-    background: var(--sheet);
-    display: grid;
-    gap: 0.2rem;
-    align-content: start;
-    font-size: 0.88rem;
-  }
-  li .here {
-    border-color: var(--accent) !important;
-    box-shadow: inset 0 -2px 0 var(--accent);
-  }
-  .drawing {
-    height: 118px;
-    display: grid;
-    place-items: end center;
-    overflow: hidden;
-  }
-  .empty {
-    grid-column: 1 / -1;
-    padding: 2rem 0;
-  }
-  section {
-    border-left: 1px solid var(--line);
-    padding-left: 1.2rem;
-  }
-</style>

@@ -56,22 +56,38 @@
 
 <svelte:head><title>Machines · Kerbe</title></svelte:head>
 <ShopBar user={data.user} here="machines" />
-<main>
-  <section class="list">
-    <h1>Machines</h1>
+<main class="py-5 px-6.5 gap-7.5 grid grid-cols-[16rem_minmax(0,1fr)_minmax(0,1fr)] items-start max-[1100px]:grid-cols-[14rem_minmax(0,1fr)]">
+  <section class="gap-2 grid">
+    <h1 class="text-3xl">Machines</h1>
     {#each data.machines as one (one.id)}
-      <button class="press" aria-pressed={one.id === open} onclick={() => (chosen = one.id)}>
+      <button
+        class="btn preset-outlined-surface-300-700 gap-0.5 grid justify-items-start justify-start text-left text-sm"
+        aria-pressed={one.id === open}
+        onclick={() => (chosen = one.id)}
+      >
         <b>{one.name}</b>
-        <span class="quiet">{one.profile.limits.travel[0]} × {one.profile.limits.travel[1]} mm</span>
-        {#if one.connected}<span>linked · {doing(one.id)}</span>{:else}<span class="quiet">not linked</span>{/if}
+        <span class="text-surface-600-400">{one.profile.limits.travel[0]} × {one.profile.limits.travel[1]} mm</span>
+        {#if one.connected}<span>linked · {doing(one.id)}</span>{:else}<span class="text-surface-600-400">not linked</span>{/if}
       </button>
     {/each}
-    {#if owner}<button class="press" aria-pressed={open === NEW} onclick={() => (chosen = NEW)}>A new machine…</button>{/if}
+    {#if owner}<button
+        class="btn preset-outlined-surface-300-700 gap-0.5 grid justify-items-start justify-start text-left text-sm"
+        aria-pressed={open === NEW}
+        onclick={() => (chosen = NEW)}>A new machine…</button
+      >{/if}
     {#if row && owner && !row.simulated}
-      {#if row.connected}<button class="press" onclick={() => change(row.id, 'PATCH', { linked: false })}>Let {row.name} go</button>
+      {#if row.connected}<button
+          class="btn preset-outlined-surface-300-700 gap-0.5 grid justify-items-start justify-start text-left text-sm"
+          onclick={() => change(row.id, 'PATCH', { linked: false })}>Let {row.name} go</button
+        >
       {:else}
-        <button class="next" onclick={() => change(row.id, 'PATCH', { linked: true })}>Link Kerbe to {row.name}</button>
-        <button class="press" onclick={() => change(row.id, 'DELETE')}>Take it out of the shop</button>
+        <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => change(row.id, 'PATCH', { linked: true })}
+          >Link Kerbe to {row.name}</button
+        >
+        <button
+          class="btn preset-outlined-surface-300-700 gap-0.5 grid justify-items-start justify-start text-left text-sm"
+          onclick={() => change(row.id, 'DELETE')}>Take it out of the shop</button
+        >
       {/if}
     {/if}
     {#if why}<p class="caution" role="alert">{why}</p>{/if}
@@ -79,7 +95,7 @@
   </section>
   <section class="card">
     {#if open === NEW}
-      <h2>A new machine</h2>
+      <h2 class="text-lg pt-1.5">A new machine</h2>
       <ProfileForm
         id={null}
         profile={MachineProfile.parse({ limits: { name: 'New machine' }, link: kerbeLink('127.0.0.1', 4001) })}
@@ -91,37 +107,39 @@
         }}
       />
     {:else if row}
-      <h2>{row.name}</h2>
+      <h2 class="text-lg pt-1.5">{row.name}</h2>
       {#key row.id}<ProfileForm id={row.id} profile={row.profile} mayEdit={owner} fixedLink={row.simulated} onsaved={renew} />{/key}
     {/if}
   </section>
   {#if row}
     <section class="card">
       {#if machine}
-        <h2>Connection log</h2>
+        <h2 class="text-lg pt-1.5">Connection log</h2>
         <LinkTest {machine} mayTry={owner} />
       {/if}
-      <h2>Spoilboard</h2>
+      <h2 class="text-lg pt-1.5">Spoilboard</h2>
       <p>
         <b class="figure">{row.profile.spoilboard.height.toFixed(2)} mm</b> thick now; not worth skimming below {row.profile.spoilboard.least} mm.
       </p>
-      <p class="quiet">
+      <p class="text-surface-600-400">
         After a skim - bare board, perimeter first, a little at a time - its new height goes here. Too thin to be cut on, it is said at every set-up.
       </p>
       <LengthField label="Height after the skim" value={height ?? undefined} unit="mm" min={0.1} onchange={(v) => (height = v)} />
-      <label class="note">Note <input class="input" maxlength="400" bind:value={note} placeholder="0.2 mm off, no marks left" /></label>
+      <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
+        >Note <input class="input" maxlength="400" bind:value={note} placeholder="0.2 mm off, no marks left" /></label
+      >
       {#if height !== null && height > row.profile.spoilboard.height}
-        <label class="tick"><input type="checkbox" bind:checked={fresh} /> A new spoilboard was fitted</label>
+        <label><input class="checkbox" type="checkbox" bind:checked={fresh} /> A new spoilboard was fitted</label>
       {:else if height !== null && height < row.profile.spoilboard.least}
-        <label class="tick"><input type="checkbox" bind:checked={thin} /> It is below the least, and that is meant</label>
+        <label><input class="checkbox" type="checkbox" bind:checked={thin} /> It is below the least, and that is meant</label>
       {/if}
-      <button class="next" disabled={height === null} onclick={skim}>Write the skim down</button>
+      <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={height === null} onclick={skim}>Write the skim down</button>
       {#if skims.length > 0}
-        <table>
-          <thead><tr><th>When</th><th class="n">Height</th><th>Note</th><th>Who</th></tr></thead>
+        <table class="table mt-2">
+          <thead><tr><th>When</th><th class="text-right">Height</th><th>Note</th><th>Who</th></tr></thead>
           <tbody>
             {#each skims as one (one.at)}<tr
-                ><td class="figure">{format(new Date(one.at), 'd MMM yyyy')}</td><td class="n">{one.height.toFixed(2)}</td><td>{one.note}</td><td
+                ><td class="figure">{format(new Date(one.at), 'd MMM yyyy')}</td><td class="text-right">{one.height.toFixed(2)}</td><td>{one.note}</td><td
                   >{one.author}</td
                 ></tr
               >{/each}
@@ -131,67 +149,3 @@
     </section>
   {/if}
 </main>
-
-<style>
-  main {
-    display: grid;
-    grid-template-columns: 16rem minmax(0, 1fr) minmax(0, 1fr);
-    gap: 1.8rem;
-    padding: 1.2rem 1.6rem;
-    align-items: start;
-  }
-  h1 {
-    font-size: 1.7rem;
-  }
-  h2 {
-    font-size: 1.15rem;
-    padding-top: 0.3rem;
-  }
-  .list {
-    display: grid;
-    gap: 0.5rem;
-  }
-  .list .press {
-    display: grid;
-    justify-items: start;
-    justify-content: start;
-    text-align: left;
-    gap: 0.1rem;
-    font-size: 0.88rem;
-  }
-  [aria-pressed='true'] {
-    border-color: var(--accent);
-    box-shadow: inset 3px 0 0 var(--accent);
-  }
-  .note {
-    display: grid;
-    grid-template-columns: 1fr 14.3rem;
-    gap: 0.6rem;
-    align-items: center;
-    font-size: 0.9rem;
-    padding: 0.2rem 0;
-  }
-  table {
-    width: 100%;
-    font-size: 0.88rem;
-    margin-top: 0.5rem;
-  }
-  th {
-    text-align: left;
-    font-weight: 500;
-    color: var(--quiet);
-  }
-  td,
-  th {
-    border-bottom: 1px solid var(--line);
-    padding: 0.3rem 0.5rem 0.3rem 0;
-  }
-  .n {
-    text-align: right;
-  }
-  @media (max-width: 1100px) {
-    main {
-      grid-template-columns: 14rem minmax(0, 1fr);
-    }
-  }
-</style>

@@ -17,35 +17,40 @@
 
 <svelte:head><title>People · Kerbe</title></svelte:head>
 <ShopBar user={data.user} here="people" />
-<main>
-  <h1>People</h1>
+<main class="py-5 px-6.5 gap-5.5 grid max-w-304">
+  <h1 class="text-3xl">People</h1>
   {#if form?.why}<p class="caution" role="alert">{form.why}</p>{:else if form?.said}<p role="status">{form.said}</p>{/if}
-  <table>
+  <table class="table">
     <thead><tr><th>Name</th><th>E-mail</th><th>What they do</th><th></th></tr></thead>
     <tbody>
       {#each data.people as person (person.id)}
         <tr>
-          <td>{person.name}{person.id === data.me ? ' (you)' : ''}</td>
-          <td>{person.email}</td>
-          <td>
-            <form method="POST" action="?/role" use:enhance>
+          <td class="first:whitespace-nowrap">{person.name}{person.id === data.me ? ' (you)' : ''}</td>
+          <td class="first:whitespace-nowrap">{person.email}</td>
+          <td class="first:whitespace-nowrap">
+            <form class="inline" method="POST" action="?/role" use:enhance>
               <input type="hidden" name="id" value={person.id} /><input type="hidden" name="name" value={person.name} />
-              <select class="select" name="role" aria-label="What {person.name} does" onchange={(event) => event.currentTarget.form!.requestSubmit()}>
+              <select
+                class="select pr-7.5 min-w-80"
+                name="role"
+                aria-label="What {person.name} does"
+                onchange={(event) => event.currentTarget.form!.requestSubmit()}
+              >
                 {#each Object.entries(WHAT) as [role, words] (role)}<option value={role} selected={role === person.role}>{words}</option>{/each}
               </select>
             </form>
           </td>
-          <td>
-            <div class="does">
+          <td class="first:whitespace-nowrap">
+            <div class="gap-2 flex flex-wrap justify-end">
               {#if person.id === data.me}
-                <a class="press" href="/account">Your account</a>
+                <a class="btn preset-outlined-surface-300-700" href="/account">Your account</a>
               {:else}
-                <button class="press" onclick={() => ask(person, 'password')}>New password…</button>
-                <form method="POST" action="?/end" use:enhance>
+                <button class="btn preset-outlined-surface-300-700" onclick={() => ask(person, 'password')}>New password…</button>
+                <form class="inline" method="POST" action="?/end" use:enhance>
                   <input type="hidden" name="id" value={person.id} /><input type="hidden" name="name" value={person.name} />
-                  <button class="press">Sign out everywhere</button>
+                  <button class="btn preset-outlined-surface-300-700">Sign out everywhere</button>
                 </form>
-                <button class="press" onclick={() => ask(person, 'remove')}>Remove…</button>
+                <button class="btn preset-outlined-surface-300-700" onclick={() => ask(person, 'remove')}>Remove…</button>
               {/if}
             </div>
           </td>
@@ -53,8 +58,8 @@
       {/each}
     </tbody>
   </table>
-  <form method="POST" action="?/make" class="make" use:enhance>
-    <h2>Make an account</h2>
+  <form method="POST" action="?/make" class="gap-3 grid max-w-120" use:enhance>
+    <h2 class="text-lg">Make an account</h2>
     <label>Name <input class="input" name="name" required maxlength="60" autocomplete="off" /></label>
     <label>E-mail <input class="input" name="email" type="email" required autocomplete="off" /></label>
     <label
@@ -64,13 +69,13 @@
       ></label
     >
     <label>Password to begin with <input class="input" name="password" type="password" required minlength="10" autocomplete="new-password" /></label>
-    <button class="next">Make the account</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold justify-self-start">Make the account</button>
   </form>
 </main>
 {#if asked}
   <Sheet title={asked.what === 'remove' ? `Remove ${asked.person.name}?` : `New password for ${asked.person.name}`} onclose={() => (asked = null)}>
     <form
-      class="sure"
+      class="gap-3 grid max-w-120"
       method="POST"
       action="?/{asked.what}"
       use:enhance={() =>
@@ -81,71 +86,17 @@
     >
       <input type="hidden" name="id" value={asked.person.id} /><input type="hidden" name="name" value={asked.person.name} />
       {#if asked.what === 'password'}
-        <p class="quiet">They are signed out everywhere and come in with the new one.</p>
+        <p class="text-surface-600-400">They are signed out everywhere and come in with the new one.</p>
         <label>Password <input class="input" name="password" type="password" required minlength="10" autocomplete="new-password" /></label>
       {:else}
-        <p class="quiet">They are signed out at once and cannot come in again. Jobs, runs and notes of theirs stay in the record.</p>
+        <p class="text-surface-600-400">They are signed out at once and cannot come in again. Jobs, runs and notes of theirs stay in the record.</p>
       {/if}
-      <div class="does">
-        <button class={asked.what === 'remove' ? 'press' : 'next'}>{asked.what === 'remove' ? `Remove ${asked.person.name}` : 'Set the password'}</button>
-        <button type="button" class="press" onclick={() => (asked = null)}>Cancel</button>
+      <div class="gap-2 flex flex-wrap justify-start">
+        <button class={asked.what === 'remove' ? 'btn preset-outlined-surface-300-700' : 'btn preset-filled-brand px-4 py-2.5 font-semibold'}
+          >{asked.what === 'remove' ? `Remove ${asked.person.name}` : 'Set the password'}</button
+        >
+        <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (asked = null)}>Cancel</button>
       </div>
     </form>
   </Sheet>
 {/if}
-
-<style>
-  main {
-    padding: 1.2rem 1.6rem;
-    display: grid;
-    gap: 1.4rem;
-    max-width: 76rem;
-  }
-  h1 {
-    font-size: 1.7rem;
-  }
-  h2 {
-    font-size: 1.1rem;
-  }
-  th {
-    text-align: left;
-    color: var(--quiet);
-    font-weight: 500;
-  }
-  td,
-  th {
-    padding: 0.5rem 0.8rem 0.5rem 0;
-    border-bottom: 1px solid var(--line);
-  }
-  table {
-    width: 100%;
-  }
-  .make,
-  .sure {
-    display: grid;
-    gap: 0.7rem;
-    max-width: 30rem;
-  }
-  .make .next {
-    justify-self: start;
-  }
-  td form {
-    display: inline;
-  }
-  td .select {
-    padding-right: 1.8rem;
-    min-width: 20rem;
-  }
-  td:first-child {
-    white-space: nowrap;
-  }
-  .does {
-    display: flex;
-    gap: 0.5rem;
-    flex-wrap: wrap;
-    justify-content: flex-end;
-  }
-  .sure .does {
-    justify-content: flex-start;
-  }
-</style>

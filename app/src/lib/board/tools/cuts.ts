@@ -121,7 +121,7 @@ export function cutsTool(bench: Bench, marks: () => CutMarks | null): CutsTool {
         context.beginPath();
         context.arc(x, y, DISC, 0, 2 * Math.PI);
         context.fill();
-        context.fillStyle = c.paper;
+        context.fillStyle = c.sheet;
         context.fillText(String(k + 1), x, y + 0.5);
       });
       context.textAlign = 'start';

@@ -1,7 +1,7 @@
 /** Where the nodes of a path, their handles and its segments are on the screen, which of them is meant, and how they look. */
 import type { NodeAt, PathNode } from '@kerbe/core/artwork/nodes';
 import type { Subpath } from '@kerbe/core/artwork/path';
-import type { Colours } from '../paint';
+import type { Colours } from '$lib/ui/theme';
 import type { Point } from '../view';
 import { REACH } from './tool';
 

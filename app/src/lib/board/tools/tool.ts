@@ -1,7 +1,7 @@
 /** What every tool on the board is: it hears the pointer and the keys, and paints over the drawing. */
 import { Snapper } from '@kerbe/core/artwork/snap';
 import type { ArtEditor } from '$lib/art/editor.svelte';
-import type { Colours } from '../paint';
+import type { Colours } from '$lib/ui/theme';
 import type { BoardView, Point } from '../view';
 
 export interface Press {

@@ -55,18 +55,23 @@
   <LengthField label="Overall width" value={box.maxX - box.minX} {unit} min={0.01} onchange={(v) => grow(v, box.maxX - box.minX)} />
   <LengthField label="Overall height" value={box.maxY - box.minY} {unit} min={0.01} onchange={(v) => grow(v, box.maxY - box.minY)} />
 {/if}
-<div class="row">
-  <button class="press" onclick={() => act('Copy', { do: 'rows', ids, columns: 2, rows: 1, dx: 10, dy: 0 })}>Copy</button>
-  <button class="press" onclick={() => editor.remove()}>Delete</button>
-  {#if many}<button class="press" onclick={() => editor.group()}>Group</button>{/if}
-  {#if grouped}<button class="press" onclick={() => editor.ungroup()}>Ungroup</button>{/if}
-  <button class="press" onclick={() => editor.mark('locked', !locked)}>{locked ? 'Unlock' : 'Lock'}</button>
-  <button class="press" onclick={() => editor.mark('hidden', true)}>Hide</button>
-  <button class="press" aria-pressed={guide} title="Drawn to look by; no cut works on it" onclick={() => editor.mark('guide', !guide)}>Only a guide</button>
+<div class="py-1.5 gap-1.5 flex flex-wrap">
+  <button class="btn preset-outlined-surface-300-700" onclick={() => act('Copy', { do: 'rows', ids, columns: 2, rows: 1, dx: 10, dy: 0 })}>Copy</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => editor.remove()}>Delete</button>
+  {#if many}<button class="btn preset-outlined-surface-300-700" onclick={() => editor.group()}>Group</button>{/if}
+  {#if grouped}<button class="btn preset-outlined-surface-300-700" onclick={() => editor.ungroup()}>Ungroup</button>{/if}
+  <button class="btn preset-outlined-surface-300-700" onclick={() => editor.mark('locked', !locked)}>{locked ? 'Unlock' : 'Lock'}</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => editor.mark('hidden', true)}>Hide</button>
+  <button
+    class="btn preset-outlined-surface-300-700"
+    aria-pressed={guide}
+    title="Drawn to look by; no cut works on it"
+    onclick={() => editor.mark('guide', !guide)}>Only a guide</button
+  >
 </div>
 
-<details>
-  <summary>Line up and spread</summary>
+<details class="border-t border-surface-200-800">
+  <summary class="py-2.5 cursor-pointer font-semibold text-base">Line up and spread</summary>
   <Choice
     label="Line up with"
     value={to}
@@ -76,17 +81,22 @@
     ]}
     onchange={(v) => (to = v)}
   />
-  <div class="row">
-    {#each EDGES as [edge, label] (edge)}<button class="press" onclick={() => act(`Line up: ${label.toLowerCase()}`, { do: 'align', ids, edge, to })}
-        >{label}</button
+  <div class="py-1.5 gap-1.5 flex flex-wrap">
+    {#each EDGES as [edge, label] (edge)}<button
+        class="btn preset-outlined-surface-300-700"
+        onclick={() => act(`Line up: ${label.toLowerCase()}`, { do: 'align', ids, edge, to })}>{label}</button
       >{/each}
   </div>
-  <div class="row">
-    <button class="press" disabled={ids.length < 3} onclick={() => act('Distribute horizontally', { do: 'spread', ids, along: 'x' })}
-      >Distribute horizontally</button
+  <div class="py-1.5 gap-1.5 flex flex-wrap">
+    <button
+      class="btn preset-outlined-surface-300-700"
+      disabled={ids.length < 3}
+      onclick={() => act('Distribute horizontally', { do: 'spread', ids, along: 'x' })}>Distribute horizontally</button
     >
-    <button class="press" disabled={ids.length < 3} onclick={() => act('Distribute vertically', { do: 'spread', ids, along: 'y' })}
-      >Distribute vertically</button
+    <button
+      class="btn preset-outlined-surface-300-700"
+      disabled={ids.length < 3}
+      onclick={() => act('Distribute vertically', { do: 'spread', ids, along: 'y' })}>Distribute vertically</button
     >
   </div>
   <Choice
@@ -96,27 +106,33 @@
     onchange={(v) => (plate = v)}
   />
   <LengthField label="Margin all round" value={margin} {unit} min={0} onchange={(v) => (margin = v)} />
-  <div class="row"><button class="press" onclick={() => act('Fit', { do: 'fit', ids, into: plate || ' board', margin })}>Make it fit</button></div>
-</details>
-
-<details>
-  <summary>Turn and mirror</summary>
-  <NumberField label="Turn by" value={turn} unit="degrees" min={-360} max={360} step={0.01} onchange={(v) => (turn = v)} />
-  <div class="row">
-    <button class="press" onclick={() => act('Turn', { do: 'turn', ids, by: turn })}>Turn</button>
-    <button class="press" onclick={() => act('Mirror left to right', { do: 'mirror', ids, across: 'x' })}>Mirror left to right</button>
-    <button class="press" onclick={() => act('Mirror front to back', { do: 'mirror', ids, across: 'y' })}>Mirror front to back</button>
+  <div class="py-1.5 gap-1.5 flex flex-wrap">
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Fit', { do: 'fit', ids, into: plate || ' board', margin })}>Make it fit</button>
   </div>
 </details>
 
-<details>
-  <summary>Combine and reshape</summary>
-  <div class="row">
-    <button class="press" disabled={!many} onclick={() => act('Unite', { do: 'unite', ids })}>Unite</button>
-    <button class="press" disabled={!many} onclick={() => act('Take the others from the first', { do: 'subtract', ids: picked })}
+<details class="border-t border-surface-200-800">
+  <summary class="py-2.5 cursor-pointer font-semibold text-base">Turn and mirror</summary>
+  <NumberField label="Turn by" value={turn} unit="degrees" min={-360} max={360} step={0.01} onchange={(v) => (turn = v)} />
+  <div class="py-1.5 gap-1.5 flex flex-wrap">
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Turn', { do: 'turn', ids, by: turn })}>Turn</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Mirror left to right', { do: 'mirror', ids, across: 'x' })}
+      >Mirror left to right</button
+    >
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Mirror front to back', { do: 'mirror', ids, across: 'y' })}
+      >Mirror front to back</button
+    >
+  </div>
+</details>
+
+<details class="border-t border-surface-200-800">
+  <summary class="py-2.5 cursor-pointer font-semibold text-base">Combine and reshape</summary>
+  <div class="py-1.5 gap-1.5 flex flex-wrap">
+    <button class="btn preset-outlined-surface-300-700" disabled={!many} onclick={() => act('Unite', { do: 'unite', ids })}>Unite</button>
+    <button class="btn preset-outlined-surface-300-700" disabled={!many} onclick={() => act('Take the others from the first', { do: 'subtract', ids: picked })}
       >{many ? `Subtract from “${nameOf(editor.job.items[picked[0]])}”` : 'Subtract from the first selected'}</button
     >
-    <button class="press" disabled={!many} onclick={() => act('Intersect', { do: 'intersect', ids })}>Intersect</button>
+    <button class="btn preset-outlined-surface-300-700" disabled={!many} onclick={() => act('Intersect', { do: 'intersect', ids })}>Intersect</button>
   </div>
   <LengthField label="Offset (minus = inward)" value={by} {unit} onchange={(v) => (by = v)} />
   <Choice
@@ -129,13 +145,19 @@
     ]}
     onchange={(v) => (join = v)}
   />
-  <div class="row">
-    <button class="press" onclick={() => act(by < 0 ? 'Line inside' : 'Line outside', { do: 'offset', ids, by, join })}>Offset outline</button>
+  <div class="py-1.5 gap-1.5 flex flex-wrap">
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act(by < 0 ? 'Line inside' : 'Line outside', { do: 'offset', ids, by, join })}
+      >Offset outline</button
+    >
   </div>
   <LengthField label="Corner size" value={radius} {unit} min={0.01} onchange={(v) => (radius = v)} />
-  <div class="row">
-    <button class="press" onclick={() => act('Round the corners', { do: 'corners', ids, radius, how: 'fillet' })}>Round the corners</button>
-    <button class="press" onclick={() => act('Cut off the corners', { do: 'corners', ids, radius, how: 'chamfer' })}>Cut them off</button>
+  <div class="py-1.5 gap-1.5 flex flex-wrap">
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Round the corners', { do: 'corners', ids, radius, how: 'fillet' })}
+      >Round the corners</button
+    >
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Cut off the corners', { do: 'corners', ids, radius, how: 'chamfer' })}
+      >Cut them off</button
+    >
   </div>
   {#if others.length}
     <Choice
@@ -145,33 +167,39 @@
       onchange={(v) => (around = v)}
     />
     <LengthField label="By at least" value={clear} {unit} min={0} onchange={(v) => (clear = v)} />
-    <div class="row">
-      <button class="press" onclick={() => act('Clear around', { do: 'clear around', ids, by: around || others[0].id, margin: clear })}>Trim back</button>
+    <div class="py-1.5 gap-1.5 flex flex-wrap">
+      <button
+        class="btn preset-outlined-surface-300-700"
+        onclick={() => act('Clear around', { do: 'clear around', ids, by: around || others[0].id, margin: clear })}>Trim back</button
+      >
     </div>
   {/if}
-  <div class="row">
-    {#if lines}<button class="press" onclick={() => act('Thicken the line', { do: 'thicken', ids, width: rows.thick })}>Make a shape of the line</button>{/if}
-    <button class="press" onclick={() => act('Make free paths', { do: 'to paths', ids })}>Make free paths</button>
-    <button class="press" onclick={() => act('Take apart', { do: 'take apart', ids })}>Take apart</button>
+  <div class="py-1.5 gap-1.5 flex flex-wrap">
+    {#if lines}<button class="btn preset-outlined-surface-300-700" onclick={() => act('Thicken the line', { do: 'thicken', ids, width: rows.thick })}
+        >Make a shape of the line</button
+      >{/if}
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Make free paths', { do: 'to paths', ids })}>Make free paths</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Take apart', { do: 'take apart', ids })}>Take apart</button>
   </div>
   {#if lines}<LengthField label="Width of that shape" value={rows.thick} {unit} min={0.01} onchange={(v) => (rows.thick = v)} />{/if}
 </details>
 
-<details>
-  <summary>Copies and order</summary>
+<details class="border-t border-surface-200-800">
+  <summary class="py-2.5 cursor-pointer font-semibold text-base">Copies and order</summary>
   <NumberField label="Copies across" value={rows.columns} min={1} max={500} onchange={(v) => (rows.columns = v)} />
   <NumberField label="Rows" value={rows.rows} min={1} max={500} onchange={(v) => (rows.rows = v)} />
   <LengthField label="Apart, across" value={rows.dx} {unit} onchange={(v) => (rows.dx = v)} />
   <LengthField label="Apart, between rows" value={rows.dy} {unit} onchange={(v) => (rows.dy = v)} />
-  <div class="row">
-    <button class="press" onclick={() => act('Rows of copies', { do: 'rows', ids, columns: rows.columns, rows: rows.rows, dx: rows.dx, dy: rows.dy })}
-      >Set them in rows</button
+  <div class="py-1.5 gap-1.5 flex flex-wrap">
+    <button
+      class="btn preset-outlined-surface-300-700"
+      onclick={() => act('Rows of copies', { do: 'rows', ids, columns: rows.columns, rows: rows.rows, dx: rows.dx, dy: rows.dy })}>Set them in rows</button
     >
   </div>
   <NumberField label="Round a middle" value={rows.count} unit="copies" min={2} max={500} onchange={(v) => (rows.count = v)} />
-  <div class="row">
+  <div class="py-1.5 gap-1.5 flex flex-wrap">
     <button
-      class="press"
+      class="btn preset-outlined-surface-300-700"
       onclick={() => {
         const { count } = rows;
         editor.hand.pointFor = { what: 'middle of the ring', then: (x, y) => act('Ring of copies', { do: 'ring', ids, count, about: [x, y] }) };
@@ -179,12 +207,18 @@
       }}>Set them round a point…</button
     >
   </div>
-  <div class="row">
-    <button class="press" disabled={!many} onclick={() => act('Order left to right', { do: 'order', ids, how: 'left to right' })}>Order left to right</button>
-    <button class="press" disabled={!many} onclick={() => act('Order inside out', { do: 'order', ids, how: 'inside out' })}>Order inside out</button>
-    <button class="press" onclick={() => act('First in order', { do: 'order', ids, how: 'first' })}>First</button>
-    <button class="press" onclick={() => act('Last in order', { do: 'order', ids, how: 'last' })}>Last</button>
-    <button class="press" aria-pressed={editor.showOrder} onclick={() => (editor.showOrder = !editor.showOrder)}>Show the order</button>
+  <div class="py-1.5 gap-1.5 flex flex-wrap">
+    <button class="btn preset-outlined-surface-300-700" disabled={!many} onclick={() => act('Order left to right', { do: 'order', ids, how: 'left to right' })}
+      >Order left to right</button
+    >
+    <button class="btn preset-outlined-surface-300-700" disabled={!many} onclick={() => act('Order inside out', { do: 'order', ids, how: 'inside out' })}
+      >Order inside out</button
+    >
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('First in order', { do: 'order', ids, how: 'first' })}>First</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Last in order', { do: 'order', ids, how: 'last' })}>Last</button>
+    <button class="btn preset-outlined-surface-300-700" aria-pressed={editor.showOrder} onclick={() => (editor.showOrder = !editor.showOrder)}
+      >Show the order</button
+    >
   </div>
   <Choice
     label="Cuts go from thing to thing"
@@ -196,25 +230,3 @@
     onchange={(v) => editor.session.edit('Order of cutting', (d) => void (d.program.order = v))}
   />
 </details>
-
-<style>
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.4rem;
-    padding: 0.4rem 0;
-  }
-  details {
-    border-top: 1px solid var(--line);
-  }
-  summary {
-    cursor: pointer;
-    padding: 0.55rem 0;
-    font-weight: 550;
-    font-size: 0.95rem;
-  }
-  [aria-pressed='true'] {
-    border-color: var(--accent);
-    box-shadow: inset 0 -2px 0 var(--accent);
-  }
-</style>

@@ -11,6 +11,8 @@
   import ThingFields from './ThingFields.svelte';
   import Things from './Things.svelte';
   import WordFields from './WordFields.svelte';
+  import ChevronDown from '@lucide/svelte/icons/chevron-down';
+  import { Menu, Portal } from '@skeletonlabs/skeleton-svelte';
 
   interface Props {
     editor: ArtEditor;
@@ -42,25 +44,27 @@
   }
 </script>
 
-<div class="row">
-  <button class="press" onclick={addWords}>Add text</button>
-  <select
-    class="press"
-    aria-label="Add a shape"
-    value=""
-    onchange={(e) => {
-      addShape(e.currentTarget.value as ShapeName);
-      e.currentTarget.value = '';
-    }}
-  >
-    <option value="" disabled>Add a shape…</option>
-    {#each SHAPES as kind (kind)}<option value={kind}>{shapeLabel(kind)}</option>{/each}
-  </select>
-  <button class="press" onclick={onfile}>Import a file…</button>
-  <button class="press" onclick={onlist}>Plates from a list…</button>
+<div class="gap-1.5 flex flex-wrap pt-1 pb-2">
+  <button class="btn preset-outlined-surface-300-700" onclick={addWords}>Add text</button>
+  <Menu onSelect={({ value }) => addShape(value as ShapeName)}>
+    <Menu.Trigger class="btn preset-outlined-surface-300-700">Add a shape <ChevronDown /></Menu.Trigger>
+    <Portal>
+      <Menu.Positioner>
+        <Menu.Content class="card preset-outlined-surface-300-700 bg-surface-50-950 p-1">
+          {#each SHAPES as kind (kind)}
+            <Menu.Item value={kind} class="cursor-pointer px-3 py-1.5 data-[highlighted]:preset-filled-brand"
+              ><Menu.ItemText>{shapeLabel(kind)}</Menu.ItemText></Menu.Item
+            >
+          {/each}
+        </Menu.Content>
+      </Menu.Positioner>
+    </Portal>
+  </Menu>
+  <button class="btn preset-outlined-surface-300-700" onclick={onfile}>Import a file…</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={onlist}>Plates from a list…</button>
 </div>
 
-{#if editor.note}<p class={editor.note.bad ? 'caution' : 'quiet'} role={editor.note.bad ? 'alert' : 'status'}>{editor.note.text}</p>{/if}
+{#if editor.note}<p class={editor.note.bad ? 'caution' : 'text-surface-600-400'} role={editor.note.bad ? 'alert' : 'status'}>{editor.note.text}</p>{/if}
 
 {#if current?.kind === 'text'}<WordFields {editor} item={current} {faces} onface={onfile} />{/if}
 {#if current}
@@ -68,8 +72,8 @@
 {:else if editor.selection.size > 1}
   <h2>{editor.selection.size} things</h2>
 {:else if job.itemOrder.length === 0}
-  <p class="quiet">The board is empty. Add text or a shape, or drop a drawing on it.</p>
-  <button class="next" onclick={addWords}>Add text</button>
+  <p class="text-surface-600-400">The board is empty. Add text or a shape, or drop a drawing on it.</p>
+  <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={addWords}>Add text</button>
 {/if}
 {#if editor.hand.tool === 'nodes'}<NodeActions {editor} />{/if}
 {#if editor.selection.size}<Arrange {editor} />{/if}
@@ -83,24 +87,14 @@
     <LengthField label="Height" value={outline.height} unit={job.units} min={1} onchange={(v) => set('Outline depth', 'height', v)} />
     <LengthField label="Corner radius" value={outline.radius} unit={job.units} min={0} onchange={(v) => set('Corner radius', 'radius', v)} />
   {:else if outline}
-    <div class="row"><button class="press" onclick={() => editor.select([outline.id])}>Select it</button></div>
+    <div class="gap-1.5 flex flex-wrap pt-1 pb-2">
+      <button class="btn preset-outlined-surface-300-700" onclick={() => editor.select([outline.id])}>Select it</button>
+    </div>
   {:else}
-    <p class="quiet">Select a shape and choose “Cut the sign out along it”.</p>
+    <p class="text-surface-600-400">Select a shape and choose “Cut the sign out along it”.</p>
   {/if}
 {/if}
 
 <ArtFindings {editor} {onlook} />
 <Things {editor} />
 <SizeAndFiles {editor} />
-
-<style>
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.4rem;
-    padding: 0.2rem 0 0.5rem;
-  }
-  select.press {
-    text-align: left;
-  }
-</style>

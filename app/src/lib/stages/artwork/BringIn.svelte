@@ -7,6 +7,7 @@
   import { len } from '$lib/ui/format';
   import LengthField from '$lib/ui/LengthField.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
+  import { coloursOf } from '$lib/ui/theme';
 
   const UNIT_NAME: Record<string, string> = { mm: 'millimetres', cm: 'centimetres', in: 'inches' };
   let { incoming, onclose }: { incoming: Incoming; onclose: () => void } = $props();
@@ -40,7 +41,7 @@
     context.translate(w / 2 - (frame.x + frame.width / 2) * scale, h / 2 + (frame.y + frame.height / 2) * scale);
     context.scale(scale, -scale);
     context.lineWidth = 1.5 / scale;
-    context.strokeStyle = getComputedStyle(canvas).getPropertyValue(incoming.picture ? '--accent' : '--ink');
+    context.strokeStyle = coloursOf(canvas)[incoming.picture ? 'accent' : 'ink'];
     const path = new Path2D();
     for (const xy of view.preview) {
       path.moveTo(xy[0], xy[1]);
@@ -69,14 +70,14 @@
 
 <Sheet title={incoming.name} wide {onclose}>
   {#if incoming.failed}
-    <p class="caution" role="alert">{incoming.failed}</p>
-    <button class="next" onclick={onclose}>Back to the board</button>
+    <p class="caution py-0.5 px-0 text-sm" role="alert">{incoming.failed}</p>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onclose}>Back to the board</button>
   {:else if incoming.doing || !view}
-    <p role="status">{incoming.doing ?? 'Reading the file'}…</p>
+    <p class="py-0.5 text-sm" role="status">{incoming.doing ?? 'Reading the file'}…</p>
     <progress></progress>
-    <p>
+    <p class="py-0.5 text-sm">
       <button
-        class="press"
+        class="btn preset-outlined-surface-300-700"
         onclick={() => {
           incoming.editor.desk.cancel();
           void incoming.editor.redraw(incoming.editor.job);
@@ -85,14 +86,19 @@
       >
     </p>
   {:else}
-    <div class="two">
-      <div class="picture" style="aspect-ratio: 4 / 3">
-        {#if incoming.picture}<img src={incoming.picture.url} alt="As it came" />{/if}
-        <canvas bind:this={canvas} width="560" height="420" aria-label="Outline of what was read"></canvas>
+    <div class="gap-5.5 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] max-[800px]:grid-cols-1">
+      <div class="relative bg-surface-100-900" style="aspect-ratio: 4 / 3">
+        {#if incoming.picture}<img
+            class="p-[calc(8%_/_5.6)] inset-0 absolute w-full h-full object-contain opacity-55"
+            src={incoming.picture.url}
+            alt="As it came"
+          />{/if}
+        <canvas class="inset-0 absolute w-full h-full object-contain" bind:this={canvas} width="560" height="420" aria-label="Outline of what was read"
+        ></canvas>
       </div>
       <div>
-        <p class="figure big" data-size>{len(size.width, units)} × {len(size.height, units)}</p>
-        <p>{holds}</p>
+        <p class="figure big py-0.5 text-2xl" data-size>{len(size.width, units)} × {len(size.height, units)}</p>
+        <p class="py-0.5 text-sm">{holds}</p>
         {#if incoming.picture}
           <LengthField label="Width of the picture" value={incoming.pictureWidth} unit={units} min={1} onchange={(v) => (incoming.pictureWidth = v)} />
           <LengthField
@@ -102,24 +108,26 @@
             min={1}
             onchange={(v) => (incoming.pictureWidth = (v * incoming.picture!.width) / incoming.picture!.height)}
           />
-          <p class="quiet">
+          <p class="text-surface-600-400 py-0.5 text-sm">
             {incoming.picture.width} × {incoming.picture.height} pixels{incoming.picture.dpi
               ? `, ${incoming.picture.dpi} to the inch`
               : '; it states no size, so one that suits the board is proposed'}.
           </p>
-          <label class="slide"
+          <label class="py-1 block text-sm"
             >Darker than <b class="figure">{incoming.trace.threshold}</b> is carved
-            <input type="range" min="1" max="254" bind:value={incoming.trace.threshold} oninput={retrace} /></label
+            <input class="input w-full" type="range" min="1" max="254" bind:value={incoming.trace.threshold} oninput={retrace} /></label
           >
-          <label class="slide"
+          <label class="py-1 block text-sm"
             >Spots under <b class="figure">{incoming.trace.despeckle}</b> pixels are left out
-            <input type="range" min="0" max="200" bind:value={incoming.trace.despeckle} oninput={retrace} /></label
+            <input class="input w-full" type="range" min="0" max="200" bind:value={incoming.trace.despeckle} oninput={retrace} /></label
           >
-          <label class="slide"
+          <label class="py-1 block text-sm"
             >Curves keep within <b class="figure">{incoming.trace.smooth.toFixed(2)}</b> pixels
-            <input type="range" min="0.1" max="3" step="0.05" bind:value={incoming.trace.smooth} oninput={retrace} /></label
+            <input class="input w-full" type="range" min="0.1" max="3" step="0.05" bind:value={incoming.trace.smooth} oninput={retrace} /></label
           >
-          <label class="tick"><input type="checkbox" bind:checked={incoming.trace.invert} onchange={retrace} /> Carve what is light instead</label>
+          <label class="py-1 gap-2 flex items-center text-sm"
+            ><input class="checkbox" type="checkbox" bind:checked={incoming.trace.invert} onchange={retrace} /> Carve what is light instead</label
+          >
           <Choice
             label="Trace"
             value={incoming.trace.along}
@@ -132,14 +140,15 @@
               retrace();
             }}
           />
-          <label class="tick"
-            ><input type="checkbox" bind:checked={incoming.keepPicture} disabled={incoming.kept.state !== 'kept'} /> Lay the picture itself under it, locked</label
+          <label class="py-1 gap-2 flex items-center text-sm"
+            ><input class="checkbox" type="checkbox" bind:checked={incoming.keepPicture} disabled={incoming.kept.state !== 'kept'} /> Lay the picture itself under
+            it, locked</label
           >
         {:else}
           {#if view.size.known}
-            <p class="quiet">Size given in {UNIT_NAME[view.size.unit] ?? view.size.unit}.</p>
+            <p class="text-surface-600-400 py-0.5 text-sm">Size given in {UNIT_NAME[view.size.unit] ?? view.size.unit}.</p>
           {:else}
-            <p>The file does not say how large it is. It was likely drawn in:</p>
+            <p class="py-0.5 text-sm">The file does not say how large it is. It was likely drawn in:</p>
             <Choice
               label="One unit of the file is"
               value={String(incoming.unit)}
@@ -158,15 +167,17 @@
             min={0.01}
             onchange={(v) => size.height > 0 && (incoming.width = (v * size.width) / size.height)}
           />
-          <label class="tick"><input type="checkbox" bind:checked={incoming.together} disabled={incoming.oneThing} /> Keep it together as a group</label>
-          <label class="tick"
-            ><input type="checkbox" bind:checked={incoming.oneThing} /> Make one thing of each layer (for drawings of thousands of shapes)</label
+          <label class="py-1 gap-2 flex items-center text-sm"
+            ><input class="checkbox" type="checkbox" bind:checked={incoming.together} disabled={incoming.oneThing} /> Keep it together as a group</label
+          >
+          <label class="py-1 gap-2 flex items-center text-sm"
+            ><input class="checkbox" type="checkbox" bind:checked={incoming.oneThing} /> Make one thing of each layer (for drawings of thousands of shapes)</label
           >
         {/if}
         {#if tooLarge}
-          <p class="caution">It is larger than the board ({len(board.width, units)} × {len(board.height, units)}).</p>
+          <p class="caution py-0.5 px-0 text-sm">It is larger than the board ({len(board.width, units)} × {len(board.height, units)}).</p>
           <button
-            class="press"
+            class="btn preset-outlined-surface-300-700"
             onclick={() => {
               const k = 0.9 * Math.min(board.width / size.width, board.height / size.height);
               if (incoming.picture) incoming.pictureWidth *= k;
@@ -174,80 +185,23 @@
             }}>Make it fit the board</button
           >
         {/if}
-        {#each view.findings.slice(0, 6).map((f) => wordsOf(f, incoming.editor.job.units)) as words, i (i)}<p class="quiet">
+        {#each view.findings.slice(0, 6).map((f) => wordsOf(f, incoming.editor.job.units)) as words, i (i)}<p class="text-surface-600-400 py-0.5 text-sm">
             ▲ {words.what}
             {words.why}
           </p>{/each}
-        <p class="quiet" data-kept={incoming.kept.state}>
+        <p class="text-surface-600-400 py-0.5 text-sm" data-kept={incoming.kept.state}>
           {incoming.kept.state === 'kept'
             ? 'The file is kept with the job.'
             : incoming.kept.state === 'sending'
               ? 'Sending the file to be kept with the job…'
               : incoming.kept.why}
         </p>
-        <p class="quiet">Drawings belong to who made them: have the owner’s permission before you sell work made from one.</p>
-        <div class="row">
-          <button class="next" disabled={placing} onclick={place}>Put it on the board</button>
-          <button class="press" onclick={onclose}>Cancel</button>
+        <p class="text-surface-600-400 py-0.5 text-sm">Drawings belong to who made them: have the owner’s permission before you sell work made from one.</p>
+        <div class="gap-2.5 flex pt-3">
+          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={placing} onclick={place}>Put it on the board</button>
+          <button class="btn preset-outlined-surface-300-700" onclick={onclose}>Cancel</button>
         </div>
       </div>
     </div>
   {/if}
 </Sheet>
-
-<style>
-  .two {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-    gap: 1.4rem;
-  }
-  .picture {
-    position: relative;
-    background: var(--bed);
-  }
-  .picture img,
-  .picture canvas {
-    position: absolute;
-    inset: 0;
-    width: 100%;
-    height: 100%;
-    object-fit: contain;
-    padding: 0;
-  }
-  .picture img {
-    padding: calc(8% / 5.6);
-    opacity: 0.55;
-  }
-  .big {
-    font-size: 1.5rem;
-  }
-  p {
-    font-size: 0.92rem;
-    padding: 0.15rem 0;
-  }
-  .slide {
-    display: block;
-    font-size: 0.9rem;
-    padding: 0.25rem 0;
-  }
-  .slide input {
-    width: 100%;
-  }
-  .tick {
-    display: flex;
-    gap: 0.5rem;
-    align-items: center;
-    font-size: 0.9rem;
-    padding: 0.25rem 0;
-  }
-  .row {
-    display: flex;
-    gap: 0.6rem;
-    padding-top: 0.7rem;
-  }
-  @media (max-width: 800px) {
-    .two {
-      grid-template-columns: 1fr;
-    }
-  }
-</style>

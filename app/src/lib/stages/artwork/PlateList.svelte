@@ -48,28 +48,31 @@
 </script>
 
 <Sheet title="Plates from a list" wide {onclose}>
-  <div class="two">
+  <div class="gap-5.5 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] max-[800px]:grid-cols-1">
     <div>
-      <label for="list">The list, the names of its columns in the first line (paste it, or open a CSV)</label>
-      <textarea id="list" rows="9" bind:value={typed} placeholder={EXAMPLE}></textarea>
+      <label class="text-sm" for="list">The list, the names of its columns in the first line (paste it, or open a CSV)</label>
+      <textarea class="textarea w-full" id="list" rows="9" bind:value={typed} placeholder={EXAMPLE}></textarea>
       <input bind:this={chooser} type="file" hidden accept=".csv,.tsv,.txt,text/csv" onchange={read} />
-      <button class="press" onclick={() => chooser.click()}>Open a CSV…</button>
-      {#if parsed.errors.length && parsed.errors[0].type !== 'Delimiter'}<p class="caution">
+      <button class="btn preset-outlined-surface-300-700" onclick={() => chooser.click()}>Open a CSV…</button>
+      {#if parsed.errors.length && parsed.errors[0].type !== 'Delimiter'}<p class="caution py-1 px-0 text-sm">
           Line {(parsed.errors[0].row ?? 0) + 1} of the list: {parsed.errors[0].message}. Look at its quotation marks.
         </p>{/if}
-      <p class="quiet">
+      <p class="text-surface-600-400 py-1 text-sm">
         {list.rows.length} rows; columns: {list.columns.map((name, i) => `{${name || i + 1}}`).join(' ') || 'none yet'}. {COUNTER} counts.
       </p>
       {#each layout.lines as line, i (i)}
-        <div class="line">
-          <label>Line {i + 1} says <input type="text" bind:value={line.pattern} /></label>
-          <span class="quiet">{list.rows[0] ? filled(line.pattern, list, list.rows[0], 1) : ''}</span>
-          {#if layout.lines.length > 1}<button class="press" onclick={() => layout.lines.splice(i, 1)}>Remove</button>{/if}
+        <div class="pt-2.5">
+          <label class="text-sm"
+            >Line {i + 1} says
+            <input class="input w-full" type="text" bind:value={line.pattern} /></label
+          >
+          <span class="text-surface-600-400">{list.rows[0] ? filled(line.pattern, list, list.rows[0], 1) : ''}</span>
+          {#if layout.lines.length > 1}<button class="btn preset-outlined-surface-300-700" onclick={() => layout.lines.splice(i, 1)}>Remove</button>{/if}
         </div>
         <LengthField label="Capital height" value={line.capHeight} unit={units} min={0.5} onchange={(v) => (line.capHeight = v)} />
         <LengthField label="Above the middle" value={line.above} unit={units} onchange={(v) => (line.above = v)} />
       {/each}
-      <button class="press" onclick={addLine}>One more line</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={addLine}>One more line</button>
     </div>
     <div>
       <LengthField label="Width of a plate" value={layout.width} unit={units} min={1} onchange={(v) => (layout.width = v)} />
@@ -83,8 +86,9 @@
         options={[...FACES.map(({ id, name }) => ({ value: id, label: name })), { value: SINGLE_LINE, label: 'Single line (for engraving)' }]}
         onchange={(v) => (layout.face = v)}
       />
-      <label class="tick"
+      <label class="py-1.5 gap-2 text-sm flex items-center"
         ><input
+          class="checkbox"
           type="checkbox"
           checked={layout.hole !== undefined}
           onchange={(e) => (layout.hole = e.currentTarget.checked ? { diameter: 3, inset: 4 } : undefined)}
@@ -95,54 +99,17 @@
         <LengthField label="Diameter of a hole" value={hole.diameter} unit={units} min={0.1} onchange={(v) => (hole.diameter = v)} />
         <LengthField label="In from both edges" value={hole.inset} unit={units} min={0.1} onchange={(v) => (hole.inset = v)} />
       {/if}
-      <p class="quiet">Words wider than a plate are made smaller until they fit.</p>
-      {#if laid.leftOver}<p class="caution">{laid.leftOver} {laid.leftOver === 1 ? 'plate finds' : 'plates find'} no room on this board.</p>{/if}
-      <div class="row">
-        <button class="next" disabled={plates === 0} onclick={place}>Lay out {plates} {plates === 1 ? 'plate' : 'plates'}</button>
-        <button class="press" onclick={onclose}>Cancel</button>
+      <p class="text-surface-600-400 py-1 text-sm">Words wider than a plate are made smaller until they fit.</p>
+      {#if laid.leftOver}<p class="caution py-1 px-0 text-sm">
+          {laid.leftOver}
+          {laid.leftOver === 1 ? 'plate finds' : 'plates find'} no room on this board.
+        </p>{/if}
+      <div class="gap-2.5 flex pt-3.5">
+        <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={plates === 0} onclick={place}
+          >Lay out {plates} {plates === 1 ? 'plate' : 'plates'}</button
+        >
+        <button class="btn preset-outlined-surface-300-700" onclick={onclose}>Cancel</button>
       </div>
     </div>
   </div>
 </Sheet>
-
-<style>
-  .two {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-    gap: 1.4rem;
-  }
-  textarea,
-  .line input {
-    width: 100%;
-    background: var(--sheet);
-    border: 1px solid var(--line-strong);
-    color: var(--ink);
-    padding: 0.4rem;
-  }
-  label {
-    font-size: 0.9rem;
-  }
-  .line {
-    padding-top: 0.6rem;
-  }
-  .tick {
-    display: flex;
-    gap: 0.5rem;
-    align-items: center;
-    padding: 0.3rem 0;
-  }
-  .row {
-    display: flex;
-    gap: 0.6rem;
-    padding-top: 0.8rem;
-  }
-  p {
-    font-size: 0.9rem;
-    padding: 0.25rem 0;
-  }
-  @media (max-width: 800px) {
-    .two {
-      grid-template-columns: 1fr;
-    }
-  }
-</style>

@@ -30,31 +30,13 @@
   }
 </script>
 
-<details>
-  <summary>Try the size, save the drawing</summary>
+<details class="border-t border-surface-200-800">
+  <summary class="py-2.5 cursor-pointer font-semibold text-lg">Try the size, save the drawing</summary>
   <p>Print it full size, lay it where the sign will hang, and check the line of 100 mm on every sheet.</p>
   <Choice label="Paper" value={paper} options={Object.entries(PAPERS).map(([value, { name }]) => ({ value, label: name }))} onchange={(v) => (paper = v)} />
-  <div class="row">
-    <button class="press" onclick={print}>Full-size paper template, {sheets} {sheets === 1 ? 'sheet' : 'sheets'}</button>
-    <button class="press" onclick={() => write('svg')}>Save as SVG</button>
-    <button class="press" onclick={() => write('dxf')}>Save as DXF</button>
+  <div class="py-2 gap-1.5 flex flex-wrap">
+    <button class="btn preset-outlined-surface-300-700" onclick={print}>Full-size paper template, {sheets} {sheets === 1 ? 'sheet' : 'sheets'}</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => write('svg')}>Save as SVG</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => write('dxf')}>Save as DXF</button>
   </div>
 </details>
-
-<style>
-  details {
-    border-top: 1px solid var(--line);
-  }
-  summary {
-    cursor: pointer;
-    padding: 0.55rem 0;
-    font-weight: 600;
-    font-size: 1.05rem;
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.4rem;
-    padding: 0.5rem 0;
-  }
-</style>

@@ -83,29 +83,22 @@
   step={0.01}
   onchange={(v) => place('angle', v)}
 />
-<div class="row">
+<div class="py-2 gap-1.5 flex flex-wrap">
   {#if item.kind === 'path'}
-    <button class="press" aria-pressed={editor.hand.tool === 'nodes'} onclick={() => (editor.hand.tool = editor.hand.tool === 'nodes' ? 'select' : 'nodes')}
-      >Work on its nodes</button
+    <button
+      class="btn preset-outlined-surface-300-700"
+      aria-pressed={editor.hand.tool === 'nodes'}
+      onclick={() => (editor.hand.tool = editor.hand.tool === 'nodes' ? 'select' : 'nodes')}>Work on its nodes</button
     >
   {/if}
-  <button class="press" onclick={pickStart}>{isLine ? 'Start it at a point' : 'Put it at a point'}</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={pickStart}>{isLine ? 'Start it at a point' : 'Put it at a point'}</button>
   {#if item.id !== editor.job.outline && item.kind !== 'picture' && item.kind !== 'line'}
-    <button class="press" onclick={() => editor.session.edit('Outline of the sign', (d) => void (d.outline = item.id))}>Cut the sign out along it</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => editor.session.edit('Outline of the sign', (d) => void (d.outline = item.id))}
+      >Cut the sign out along it</button
+    >
   {:else if item.id === editor.job.outline}
-    <button class="press" onclick={() => editor.session.edit('No outline', (d) => void (d.outline = null))}>No longer the sign’s outline</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => editor.session.edit('No outline', (d) => void (d.outline = null))}
+      >No longer the sign’s outline</button
+    >
   {/if}
 </div>
-
-<style>
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.4rem;
-    padding: 0.5rem 0;
-  }
-  [aria-pressed='true'] {
-    border-color: var(--accent);
-    box-shadow: inset 0 -2px 0 var(--accent);
-  }
-</style>

@@ -45,10 +45,12 @@
   }
 </script>
 
-<details>
-  <summary>Things and layers <span class="quiet figure">{job.itemOrder.length}</span></summary>
+<details class="border-t border-surface-200-800">
+  <summary class="py-2.5 cursor-pointer font-semibold text-lg"
+    >Things and layers <span class="text-surface-600-400 figure">{job.itemOrder.length}</span></summary
+  >
   {#if job.itemOrder.length > 12}<input
-      class="seek"
+      class="input flex-1 min-w-0 w-full"
       type="search"
       placeholder="find a thing by name"
       aria-label="Find a thing by name"
@@ -57,99 +59,52 @@
   {#each layers as layer (layer.id)}
     {@const items = inLayer(layer.id)}
     {#if job.layers.length}
-      <div class="layer">
-        <input aria-label="Name of the layer" value={layer.name} onchange={(e) => rename(layer.id, e.currentTarget.value)} />
-        {#if editor.selection.size}<button class="press small" onclick={() => moveTo(layer.id)}>Put selected here</button>{/if}
-        <button class="icon" aria-label={layer.hidden ? `Show ${layer.name}` : `Hide ${layer.name}`} onclick={() => flip(layer.id, 'hidden')}
+      <div class="py-1.5 gap-1.5 flex items-center">
+        <input
+          class="input flex-1 min-w-0 w-full"
+          aria-label="Name of the layer"
+          value={layer.name}
+          onchange={(e) => rename(layer.id, e.currentTarget.value)}
+        />
+        {#if editor.selection.size}<button class="btn preset-outlined-surface-300-700 py-0.5 px-2 text-xs" onclick={() => moveTo(layer.id)}
+            >Put selected here</button
+          >{/if}
+        <button class="p-1.5" aria-label={layer.hidden ? `Show ${layer.name}` : `Hide ${layer.name}`} onclick={() => flip(layer.id, 'hidden')}
           >{#if layer.hidden}<EyeOff size={16} />{:else}<Eye size={16} />{/if}</button
         >
-        <button class="icon" aria-label={layer.locked ? `Free ${layer.name}` : `Lock ${layer.name}`} onclick={() => flip(layer.id, 'locked')}
+        <button class="p-1.5" aria-label={layer.locked ? `Free ${layer.name}` : `Lock ${layer.name}`} onclick={() => flip(layer.id, 'locked')}
           >{#if layer.locked}<Lock size={16} />{:else}<LockOpen size={16} />{/if}</button
         >
       </div>
     {/if}
     <ul>
       {#each items.slice(0, MOST) as item (item.id)}
-        <li>
-          <button class="thing" class:picked={editor.selection.has(item.id)} aria-pressed={editor.selection.has(item.id)} onclick={(e) => pick(e, item.id)}>
-            <span class:gone={item.hidden}>{nameOf(item)}</span>
-            <span class="quiet"
+        <li class="gap-1.5 flex items-center">
+          <button
+            class={[
+              'thing py-1 px-1.5 gap-2.5 flex-1 flex justify-between text-left text-sm',
+              editor.selection.has(item.id) && 'shadow-[inset_3px_0_0_var(--color-primary-600-400)] bg-surface-100-900',
+            ]}
+            aria-pressed={editor.selection.has(item.id)}
+            onclick={(e) => pick(e, item.id)}
+          >
+            <span class={[item.hidden && 'line-through']}>{nameOf(item)}</span>
+            <span class="text-surface-600-400 text-xs"
               >{item.id === job.outline ? 'outline of the sign' : nameOf(item) === KIND_NAMES[item.kind] ? '' : KIND_NAMES[item.kind].toLowerCase()}{item.locked
                 ? ', locked'
                 : ''}{item.hidden ? ', hidden' : ''}</span
             >
           </button>
-          {#if item.hidden}<button class="press small" onclick={() => editor.set('Show', item.id, (d) => void (d.hidden = false))}>Show</button>{/if}
+          {#if item.hidden}<button
+              class="btn preset-outlined-surface-300-700 py-0.5 px-2 text-xs"
+              onclick={() => editor.set('Show', item.id, (d) => void (d.hidden = false))}>Show</button
+            >{/if}
         </li>
       {:else}
-        <li class="quiet none">Nothing here.</li>
+        <li class="text-surface-600-400 py-1.5 px-1.5 gap-1.5 flex items-center text-sm">Nothing here.</li>
       {/each}
     </ul>
-    {#if items.length > MOST}<p class="quiet">and {items.length - MOST} more: pick them on the board, or find them by name.</p>{/if}
+    {#if items.length > MOST}<p class="text-surface-600-400">and {items.length - MOST} more: pick them on the board, or find them by name.</p>{/if}
   {/each}
-  <button class="press" onclick={addLayer}>Add a layer</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={addLayer}>Add a layer</button>
 </details>
-
-<style>
-  details {
-    border-top: 1px solid var(--line);
-  }
-  summary {
-    cursor: pointer;
-    padding: 0.55rem 0;
-    font-weight: 600;
-    font-size: 1.05rem;
-  }
-  .layer {
-    display: flex;
-    gap: 0.4rem;
-    align-items: center;
-    padding: 0.3rem 0;
-  }
-  .layer input,
-  .seek {
-    flex: 1;
-    min-width: 0;
-    width: 100%;
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--line-strong);
-    color: var(--ink);
-    padding: 0.25rem;
-  }
-  .icon {
-    padding: 0.35rem;
-  }
-  .small {
-    padding: 0.15rem 0.5rem;
-    font-size: 0.82rem;
-  }
-  li {
-    display: flex;
-    align-items: center;
-    gap: 0.4rem;
-  }
-  .thing {
-    flex: 1;
-    display: flex;
-    justify-content: space-between;
-    gap: 0.6rem;
-    text-align: left;
-    padding: 0.28rem 0.4rem;
-    font-size: 0.9rem;
-  }
-  .thing .quiet {
-    font-size: 0.82rem;
-  }
-  .picked {
-    box-shadow: inset 3px 0 0 var(--accent);
-    background: var(--paper);
-  }
-  .gone {
-    text-decoration: line-through;
-  }
-  .none {
-    padding: 0.3rem 0.4rem;
-    font-size: 0.88rem;
-  }
-</style>

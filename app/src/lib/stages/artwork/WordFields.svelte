@@ -54,8 +54,9 @@
 </script>
 
 <h2>Text</h2>
-<label class="text" for="words">What the sign says</label>
+<label class="text-sm" for="words">What the sign says</label>
 <textarea
+  class="textarea w-full text-lg mt-1 mb-1.5"
   id="words"
   rows="2"
   value={item.text}
@@ -132,14 +133,14 @@
   <LengthField label="Baseline shift" value={on.raise} {unit} onchange={(v) => change('Raised', (d) => d.baseline.kind === 'path' && (d.baseline.raise = v))} />
 {/if}
 {#if thing && thing.islands > 0}
-  <p class="quiet">
+  <p class="text-surface-600-400">
     {thing.islands} of {thing.parts} letters {thing.islands === 1 ? 'has an island' : 'have islands'}: {thing.islands === 1 ? 'it drops' : 'they drop'} out when cut
     through. A stencil font has none.
   </p>
 {/if}
-<div class="row">
-  <button class="press" onclick={centre}>Centre on the board</button>
-  <button class="press" onclick={onface}>Add a font…</button>
+<div class="py-2 gap-1.5 flex flex-wrap">
+  <button class="btn preset-outlined-surface-300-700" onclick={centre}>Centre on the board</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={onface}>Add a font…</button>
 </div>
 {#if faces.length > 0}
   <details>
@@ -147,29 +148,8 @@
     {#if why}<p class="caution" role="alert">{why}</p>{/if}
     <ul>
       {#each faces as face (face.id)}<li>
-          {face.name} <button class="plain" onclick={() => drop(face.id)} aria-label="Take {face.name} out of the shop">Take it out</button>
+          {face.name} <button onclick={() => drop(face.id)} aria-label="Take {face.name} out of the shop">Take it out</button>
         </li>{/each}
     </ul>
   </details>
 {/if}
-
-<style>
-  .text {
-    font-size: 0.9rem;
-  }
-  textarea {
-    width: 100%;
-    background: var(--sheet);
-    border: 1px solid var(--line-strong);
-    padding: 0.5rem;
-    font-size: 1.1rem;
-    color: var(--ink);
-    margin: 0.2rem 0 0.4rem;
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.4rem;
-    padding: 0.5rem 0;
-  }
-</style>

@@ -76,7 +76,7 @@
 {/if}
 {#if !plansAlike(job.machine, shop.profile.limits)}
   <p class="caution">Planned for {job.machine.name}; {shop.name} has other limits.</p>
-  <button class="press" onclick={() => planFor(shop)}>Plan it for {shop.name}</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => planFor(shop)}>Plan it for {shop.name}</button>
 {/if}
 <Choice
   label="Wood or other material"
@@ -93,13 +93,15 @@
   {#each corners as corner, i (corner)}
     <LengthField label={corner} value={board.measured[i]} {unit} min={0.5} onchange={(v) => measure(i, v)} />
   {/each}
-  <p class="quiet">
+  <p class="text-surface-600-400">
     Spread {len(spread!, unit)}. Zero Z on the highest corner; through cuts reckon with the thickest reading, {len(Math.max(...board.measured), unit)}.
   </p>
-  <button class="press" onclick={() => session.edit('No measured thickness', (d) => void delete d.board.measured)}>Clear readings</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => session.edit('No measured thickness', (d) => void delete d.board.measured)}
+    >Clear readings</button
+  >
 {:else}
-  <p class="quiet">Four readings with the calliper show whether a shallow carve will fade where the board is low.</p>
-  <button class="press" onclick={() => measure(0, board.thickness)}>Enter four readings</button>
+  <p class="text-surface-600-400">Four readings with the calliper show whether a shallow carve will fade where the board is low.</p>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => measure(0, board.thickness)}>Enter four readings</button>
 {/if}
 
 <h3>How it is held and where zero is</h3>
@@ -125,14 +127,16 @@
   />
 {/if}
 {#if board.holders.length === 0 && last.length > 0}
-  <button class="press" onclick={() => session.edit('Held as the last board', (d) => void (d.board.holders = structuredClone(last)))}
+  <button
+    class="btn preset-outlined-surface-300-700"
+    onclick={() => session.edit('Held as the last board', (d) => void (d.board.holders = structuredClone(last)))}
     >As the last board was held ({last.length})</button
   >
 {/if}
-<div class="holders">
+<div>
   {#each board.holders as holder, k (k)}
-    <fieldset>
-      <legend>{KIND[holder.kind]} {k + 1}</legend>
+    <fieldset class="border-t border-r-0 border-b-0 border-l-0 border-surface-200-800 pt-1.5 pb-2.5">
+      <legend class="text-sm font-semibold pr-2">{KIND[holder.kind]} {k + 1}</legend>
       {#each PLACE as [key, label] (key)}
         <LengthField
           {label}
@@ -143,16 +147,18 @@
         />
       {/each}
       <button
-        class="press"
+        class="btn preset-outlined-surface-300-700"
         aria-label="Take {KIND[holder.kind]} {k + 1} away"
         onclick={() => session.edit(`Take the ${holder.kind} away`, (d) => void d.board.holders.splice(k, 1))}>Remove</button
       >
     </fieldset>
   {:else}
-    <p class="quiet">Say where clamps, screws and fences are: cuts, travel, the frame and the touch plate are checked against them.</p>
+    <p class="text-surface-600-400">Say where clamps, screws and fences are: cuts, travel, the frame and the touch plate are checked against them.</p>
   {/each}
-  <div class="row">
-    {#each ['clamp', 'screw', 'fence'] as const as kind (kind)}<button class="press" onclick={() => addHolder(kind)}>Add a {kind}</button>{/each}
+  <div class="gap-1.5 flex flex-wrap pt-1.5 pb-2.5">
+    {#each ['clamp', 'screw', 'fence'] as const as kind (kind)}<button class="btn preset-outlined-surface-300-700" onclick={() => addHolder(kind)}
+        >Add a {kind}</button
+      >{/each}
   </div>
 </div>
 <Choice
@@ -176,27 +182,8 @@
   ]}
   onchange={(v) => session.edit('Z datum', (d) => void (d.datum.z = v))}
 />
-<p class="quiet">
+<p class="text-surface-600-400">
   {job.datum.z === 'top'
     ? 'From the top, carving depth is true even when the thickness is a guess.'
     : 'From the spoilboard, through cuts leave it hardly marked; the measured thickness must be right.'}
 </p>
-
-<style>
-  fieldset {
-    border: 0;
-    border-top: 1px solid var(--line);
-    padding: 0.4rem 0 0.6rem;
-  }
-  legend {
-    font-size: 0.9rem;
-    font-weight: 600;
-    padding-right: 0.5rem;
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.4rem;
-    padding: 0.3rem 0 0.6rem;
-  }
-</style>

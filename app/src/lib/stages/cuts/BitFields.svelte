@@ -42,14 +42,16 @@
   const presets = $derived(Object.entries(bit.feeds ?? {}));
 </script>
 
-<label class="name">Name <input class="input" value={bit.name} maxlength="80" onchange={(e) => set({ name: e.currentTarget.value.trim() })} /></label>
+<label class="name gap-2.5 flex items-center justify-between text-sm"
+  >Name <input class="input w-57.5" value={bit.name} maxlength="80" onchange={(e) => set({ name: e.currentTarget.value.trim() })} /></label
+>
 <Choice label="Kind" value={bit.kind} options={KINDS} onchange={become} />
 <LengthField label="Cutting diameter" value={bit.diameter} {unit} min={0.05} onchange={(v) => set({ diameter: v })} />
 {#if isPointed(bit)}
   <NumberField label="Included angle" value={bit.angle} unit="degrees" min={1} max={170} step={0.1} onchange={(v) => set({ angle: v })} />
   <LengthField label="Flat of the tip" value={bit.tipFlat} {unit} min={0} onchange={(v) => set({ tipFlat: v, ...(v > 0 ? { tipRadius: 0 } : {}) })} />
   <LengthField label="Radius of the tip" value={bit.tipRadius} {unit} min={0} onchange={(v) => set({ tipRadius: v, ...(v > 0 ? { tipFlat: 0 } : {}) })} />
-  <p class="quiet">Deepest before its shank meets the wood: {len(deepestOfV(bit), unit)}.</p>
+  <p class="text-surface-600-400">Deepest before its shank meets the wood: {len(deepestOfV(bit), unit)}.</p>
 {:else if bit.kind === 'end'}
   <Choice
     label="Flutes run"
@@ -95,7 +97,7 @@
 {#if why}<p class="caution" role="alert">{why}</p>{/if}
 {#if presets.length}
   <h3>Presets</h3>
-  <table>
+  <table class="table">
     <thead
       ><tr><th>Material</th><th>Feed, {FEED_UNIT[unit]}</th><th>Plunge</th><th>Spindle</th><th>Chip</th><th>Surface speed</th><th>From</th><th></th></tr></thead
     >
@@ -105,32 +107,13 @@
           ><td>{material}</td><td>{feedNumber(preset.feed, unit)}</td><td>{feedNumber(preset.plunge, unit)}</td><td>{preset.speed}</td><td
             >{formatChip(chipLoad(preset.feed, preset.speed, bit.flutes), unit)}</td
           ><td>{formatSurface(surfaceSpeed(workingDiameter(bit), preset.speed), unit)}</td><td>{preset.source}</td><td
-            ><button class="press" onclick={() => set({ feeds: Object.fromEntries(presets.filter(([name]) => name !== material)) })}>Forget</button></td
+            ><button
+              class="btn preset-outlined-surface-300-700"
+              onclick={() => set({ feeds: Object.fromEntries(presets.filter(([name]) => name !== material)) })}>Forget</button
+            ></td
           ></tr
         >
       {/each}
     </tbody>
   </table>
 {/if}
-
-<style>
-  .name {
-    display: flex;
-    gap: 0.6rem;
-    align-items: center;
-    justify-content: space-between;
-    font-size: 0.9rem;
-  }
-  .name input {
-    width: 14.3rem;
-  }
-  table {
-    width: 100%;
-    font-size: 0.82rem;
-  }
-  th {
-    text-align: left;
-    color: var(--quiet);
-    font-weight: 500;
-  }
-</style>

@@ -44,22 +44,28 @@
 </script>
 
 <Sheet title="Bits of this job" wide {onclose}>
-  <div class="two">
+  <div class="gap-5.5 grid grid-cols-[minmax(0,1fr)_26rem]">
     <div>
-      <div class="list" role="group" aria-label="Bits">
+      <div class="gap-1.5 [&_svg]:h-[70px] [&_svg]:w-auto flex flex-wrap" role="group" aria-label="Bits">
         {#each bits as bit (bit.id)}
-          <button class="press" aria-pressed={bit.id === shown} onclick={() => (shown = bit.id)}>
+          <button
+            class="btn preset-outlined-surface-300-700 gap-1.5 grid justify-items-center content-end w-33 text-xs"
+            aria-pressed={bit.id === shown}
+            onclick={() => (shown = bit.id)}
+          >
             <BitDrawing {bit} scale={1.3} height={70} />{bit.name || bitLabel(bit, session.job.units)}
           </button>
         {/each}
       </div>
       <h3>From the crib</h3>
-      {#if why}<p class="caution" role="alert">{why}</p>{:else if crib === null}<p class="quiet">Looking…</p>{/if}
-      <div class="list">
+      {#if why}<p class="caution" role="alert">{why}</p>{:else if crib === null}<p class="text-surface-600-400">Looking…</p>{/if}
+      <div class="gap-1.5 [&_svg]:h-[70px] [&_svg]:w-auto flex flex-wrap">
         {#each more as bit (bit.id)}
-          <button class="press" onclick={() => take(bit)}><BitDrawing {bit} scale={1.3} height={70} />{bit.name || bitLabel(bit, session.job.units)}</button>
+          <button class="btn preset-outlined-surface-300-700 gap-1.5 grid justify-items-center content-end w-33 text-xs" onclick={() => take(bit)}
+            ><BitDrawing {bit} scale={1.3} height={70} />{bit.name || bitLabel(bit, session.job.units)}</button
+          >
         {:else}
-          {#if crib !== null}<p class="quiet">All bits of the crib are in this job. <a href="/bits">The crib</a></p>{/if}
+          {#if crib !== null}<p class="text-surface-600-400">All bits of the crib are in this job. <a href="/bits">The crib</a></p>{/if}
         {/each}
       </div>
     </div>
@@ -71,38 +77,10 @@
             unit={job.units}
             onchange={(next) => session.edit('Figures of a bit', (d) => void (d.tools[bit.id] = next), `bit ${bit.id}`)}
           />{/key}
-        <button class="press" disabled={used.has(bit.id)} onclick={() => leave(bit.id)}>{used.has(bit.id) ? 'Used by a cut' : 'Take it out of this job'}</button
+        <button class="btn preset-outlined-surface-300-700" disabled={used.has(bit.id)} onclick={() => leave(bit.id)}
+          >{used.has(bit.id) ? 'Used by a cut' : 'Take it out of this job'}</button
         >
       </div>
     {/if}
   </div>
 </Sheet>
-
-<style>
-  .two {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) 26rem;
-    gap: 1.4rem;
-  }
-  .list {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.4rem;
-  }
-  .list button :global(svg) {
-    height: 70px;
-    width: auto;
-  }
-  .list button {
-    display: grid;
-    justify-items: center;
-    align-content: end;
-    gap: 0.3rem;
-    width: 8.2rem;
-    font-size: 0.82rem;
-  }
-  [aria-pressed='true'] {
-    border-color: var(--accent);
-    box-shadow: inset 0 -2px 0 var(--accent);
-  }
-</style>

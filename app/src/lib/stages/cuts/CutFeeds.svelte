@@ -57,18 +57,18 @@
 {#if cut.speed > 0}
   <NumberField label="Spindle" value={cut.speed} unit="rev/min" min={500} max={60000} onchange={set('speed', 'Spindle speed')} />
 {:else}
-  <p class="quiet">The spindle stays off: it is not started by the program, and must not be by hand.</p>
+  <p class="text-surface-600-400">The spindle stays off: it is not started by the program, and must not be by hand.</p>
 {/if}
 <details>
-  <summary
+  <summary class="py-1.5 cursor-pointer text-sm"
     >Chip {formatChip(chip, job.units)}, {formatSurface(
       surfaceSpeed(workingDiameter(bit), cut.speed),
       job.units,
-    )}{#if cut.speed > 0 && (chip < 0.9 * advice.load[0] || chip > 1.1 * advice.load[1])}<strong>
+    )}{#if cut.speed > 0 && (chip < 0.9 * advice.load[0] || chip > 1.1 * advice.load[1])}<strong class="text-warning-600-400">
         : usual is {formatChip(advice.load[0], job.units)} to {formatChip(advice.load[1], job.units)}</strong
       >{/if}</summary
   >
-  <table>
+  <table class="table tabular-nums">
     <thead><tr><th></th><th>Entered</th><th>Suggested</th></tr></thead>
     <tbody>
       <tr
@@ -87,41 +87,14 @@
       {#if deep !== undefined}<tr><th>Depth of a pass</th><td>{num(deep, job.units)}</td><td>{num(advice.depthPerPass, job.units)}</td></tr>{/if}
     </tbody>
   </table>
-  <p class="quiet">
+  <p class="text-surface-600-400">
     For {bit.name || 'this bit'} in {job.board.material}{advice.known ? '' : ' (not known here: reckoned as hard wood)'}, from {advice.source}.{advice.limited
       ? ' The machine is the limit: the chip stays thin.'
       : ''} The bit’s maker and a trial cut have the last word.
   </p>
-  <div class="row">
-    <button class="press" onclick={take}>Use the suggested</button>
-    <button class="press" onclick={keep}>Keep mine as the preset</button>
+  <div class="py-1.5 gap-1.5 flex flex-wrap">
+    <button class="btn preset-outlined-surface-300-700" onclick={take}>Use the suggested</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={keep}>Keep mine as the preset</button>
   </div>
   {#if note}<p role="status">{note}</p>{/if}
 </details>
-
-<style>
-  summary {
-    padding: 0.35rem 0;
-    cursor: pointer;
-    font-size: 0.88rem;
-  }
-  strong {
-    color: var(--amber);
-  }
-  table {
-    width: 100%;
-    font-size: 0.86rem;
-    font-variant-numeric: tabular-nums;
-  }
-  th {
-    text-align: left;
-    color: var(--quiet);
-    font-weight: 500;
-  }
-  .row {
-    display: flex;
-    gap: 0.4rem;
-    padding: 0.3rem 0;
-    flex-wrap: wrap;
-  }
-</style>

@@ -55,7 +55,9 @@
       onchange={(v) => put(field, chosen(field, v))}
     />
   {:else}
-    <label class="flag"><input type="checkbox" checked={value as boolean} onchange={(e) => put(field, e.currentTarget.checked)} /> {field.label}</label>
+    <label class="py-1.5 gap-2 flex items-center text-sm"
+      ><input class="checkbox" type="checkbox" checked={value as boolean} onchange={(e) => put(field, e.currentTarget.checked)} /> {field.label}</label
+    >
   {/if}
 {/snippet}
 
@@ -63,28 +65,9 @@
   {#if group === ''}
     {#each asked.filter((field) => !field.under) as field (field.key)}{@render entry(field)}{/each}
   {:else}
-    <details>
-      <summary>{group}</summary>
+    <details class="py-0.5 border-t border-surface-200-800">
+      <summary class="py-1.5 cursor-pointer text-sm">{group}</summary>
       {#each asked.filter((field) => field.under === group) as field (field.key)}{@render entry(field)}{/each}
     </details>
   {/if}
 {/each}
-
-<style>
-  details {
-    border-top: 1px solid var(--line);
-    padding: 0.15rem 0;
-  }
-  summary {
-    padding: 0.35rem 0;
-    cursor: pointer;
-    font-size: 0.9rem;
-  }
-  .flag {
-    display: flex;
-    gap: 0.5rem;
-    align-items: center;
-    padding: 0.35rem 0;
-    font-size: 0.9rem;
-  }
-</style>

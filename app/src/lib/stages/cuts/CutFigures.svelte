@@ -20,45 +20,18 @@
   ]);
 </script>
 
-<div class="drawn">
+<div class="gap-4 flex items-center pb-2">
   {#if view.fit}
     <FitPicture fit={view.fit} />
   {:else}
     <BitInGroove {bit} depth={kindOf(cut).scratchDepth ?? view.facts.deepest} thickness={boardThickness(job.board)} {unit} />
   {/if}
-  <dl>
+  <dl class="flex-1 text-sm">
     {#each facts as [name, figure] (name)}
-      <div>
-        <dt>{name}</dt>
-        <dd>{figure}</dd>
+      <div class="gap-2 flex justify-between">
+        <dt class="text-surface-600-400">{name}</dt>
+        <dd class="font-semibold tabular-nums whitespace-nowrap">{figure}</dd>
       </div>
     {/each}
   </dl>
 </div>
-
-<style>
-  .drawn {
-    display: flex;
-    gap: 1rem;
-    align-items: center;
-    padding-bottom: 0.5rem;
-  }
-  dl {
-    flex: 1;
-    font-size: 0.85rem;
-  }
-  dl div {
-    display: flex;
-    justify-content: space-between;
-    gap: 0.5rem;
-  }
-  dt {
-    color: var(--quiet);
-  }
-  dd {
-    font-weight: 600;
-    font-variant-numeric: tabular-nums;
-    margin: 0;
-    white-space: nowrap;
-  }
-</style>

@@ -101,16 +101,23 @@
       {@const bit = job.tools[cut.tool]}
       {@const index = job.cutOrder.indexOf(id)}
       {@const Extra = EXTRAS[cut.kind]}
-      <section class:open={id === opened}>
-        <div class="title">
-          <span class="order figure" use:dragHandle aria-label="Place {index + 1}: drag, or press Enter and use the arrow keys">{index + 1}</span>
-          <button class="name" aria-expanded={id === opened} onclick={() => (open = id)}>
-            <span>{cut.name || kindOf(cut).title}<small>{kindOf(cut).title} · {bit.name}</small></span>
+      <section class="border-t border-surface-200-800 bg-surface-50-950">
+        <div class="py-2.5 gap-3.5 flex items-center">
+          <span
+            class={[
+              'figure grid h-7.5 w-7.5 flex-none place-items-center rounded-full border',
+              id === opened ? 'border-primary-600-400 text-primary-600-400' : 'border-surface-300-700',
+            ]}
+            use:dragHandle
+            aria-label="Place {index + 1}: drag, or press Enter and use the arrow keys">{index + 1}</span
+          >
+          <button class="name flex-1 flex justify-between items-center text-left" aria-expanded={id === opened} onclick={() => (open = id)}>
+            <span>{cut.name || kindOf(cut).title}<small class="block text-surface-600-400">{kindOf(cut).title} · {bit.name}</small></span>
             <span class="figure">{view && !session.stale ? duration(view.seconds) : '…'}</span>
           </button>
         </div>
         {#if id === opened}
-          <div class="body">
+          <div class="pb-3.5">
             {#if view && view.facts.moves > 0}<CutFigures {job} {cut} {view} />{/if}
             <Findings
               findings={(session.plan?.findings ?? []).filter((f) => f.cut === id)}
@@ -133,7 +140,9 @@
                 onchange={(v) => workOn(cut, v)}
               />
               {#if Array.isArray(cut.on) && editor.selection.size > 0}
-                <button class="press" onclick={() => workOn(cut, 'some')}>Work on what is picked now ({editor.selection.size})</button>
+                <button class="btn preset-outlined-surface-300-700" onclick={() => workOn(cut, 'some')}
+                  >Work on what is picked now ({editor.selection.size})</button
+                >
               {/if}
             {/if}
             <Choice
@@ -148,10 +157,10 @@
             {#key id}<CutFields {session} {cut} />{/key}
             {#if Extra}<Extra {session} {editor} {cut} {view} onopen={(id) => (open = id)} />{/if}
             <CutFeeds {session} {cut} />
-            <div class="row">
-              <button class="press" disabled={index === 0} onclick={() => move(id, -1)}>Earlier</button>
-              <button class="press" disabled={index === cuts.length - 1} onclick={() => move(id, 1)}>Later</button>
-              <button class="press" onclick={() => remove(id)}>Delete this cut</button>
+            <div class="gap-1.5 flex flex-wrap pt-2.5">
+              <button class="btn preset-outlined-surface-300-700" disabled={index === 0} onclick={() => move(id, -1)}>Earlier</button>
+              <button class="btn preset-outlined-surface-300-700" disabled={index === cuts.length - 1} onclick={() => move(id, 1)}>Later</button>
+              <button class="btn preset-outlined-surface-300-700" onclick={() => remove(id)}>Delete this cut</button>
             </div>
           </div>
         {/if}
@@ -160,19 +169,21 @@
   {/each}
 </div>
 {#if cuts.length === 0}
-  <p class="quiet">No cut yet. A V-carve gives the words their shape, a pocket sinks a field, drilling makes holes, a profile cuts the sign out.</p>
+  <p class="text-surface-600-400">
+    No cut yet. A V-carve gives the words their shape, a pocket sinks a field, drilling makes holes, a profile cuts the sign out.
+  </p>
 {/if}
-<div class="row">
-  <button class="press" aria-expanded={adding} onclick={() => (adding = !adding)}>Add a cut…</button>
-  <button class="press" onclick={() => (sheet = 'bits')}>Bits of this job…</button>
-  <button class="press" onclick={() => (sheet = 'templates')}>Cut templates…</button>
+<div class="gap-1.5 flex flex-wrap pt-2.5">
+  <button class="btn preset-outlined-surface-300-700" aria-expanded={adding} onclick={() => (adding = !adding)}>Add a cut…</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => (sheet = 'bits')}>Bits of this job…</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => (sheet = 'templates')}>Cut templates…</button>
 </div>
 {#if adding}
-  <div class="row" role="group" aria-label="Kinds of cut">
+  <div class="gap-1.5 flex flex-wrap pt-2.5" role="group" aria-label="Kinds of cut">
     {#each KINDS as kind (kind)}
       {@const none = bitsFor(kind, job.tools).length === 0}
       <button
-        class="press"
+        class="btn preset-outlined-surface-300-700"
         disabled={none}
         title={none ? 'No bit of this job can make it: take one from the crib.' : kindNamed(kind).help}
         onclick={() => add(kind)}>{kindNamed(kind).title}</button
@@ -186,49 +197,3 @@
       first={opened ? job.cuts[opened].tool : null}
       onclose={() => (sheet = null)}
     />{/await}{/if}
-
-<style>
-  section {
-    border-top: 1px solid var(--line);
-    background: var(--sheet);
-  }
-  .title {
-    display: flex;
-    align-items: center;
-    gap: 0.8rem;
-    padding: 0.6rem 0;
-  }
-  .order {
-    border: 1px solid var(--line-strong);
-    border-radius: 50%;
-    width: 1.9rem;
-    height: 1.9rem;
-    display: grid;
-    place-items: center;
-    flex: none;
-  }
-  .open .order {
-    border-color: var(--accent);
-    color: var(--accent);
-  }
-  .name {
-    flex: 1;
-    display: flex;
-    justify-content: space-between;
-    align-items: center;
-    text-align: left;
-  }
-  small {
-    display: block;
-    color: var(--quiet);
-  }
-  .body {
-    padding-bottom: 0.8rem;
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.4rem;
-    padding-top: 0.6rem;
-  }
-</style>

@@ -18,22 +18,13 @@
 </script>
 
 {#each cut.points as [x, y], k (k)}
-  <p class="point">
+  <p class="gap-2 flex items-center justify-between">
     Point at <span class="figure">{len(x, unit)}, {len(y, unit)}</span>
     <button
-      class="press"
+      class="btn preset-outlined-surface-300-700"
       aria-label="Take away the point at {len(x, unit)}, {len(y, unit)}"
       onclick={() => edit('Take away a point', (points) => void points.splice(k, 1))}>Take away</button
     >
   </p>
 {/each}
-<button class="press" onclick={addPoint}>Drill at a point on the board</button>
-
-<style>
-  .point {
-    display: flex;
-    gap: 0.5rem;
-    align-items: center;
-    justify-content: space-between;
-  }
-</style>
+<button class="btn preset-outlined-surface-300-700" onclick={addPoint}>Drill at a point on the board</button>

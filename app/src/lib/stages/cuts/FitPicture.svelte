@@ -20,15 +20,15 @@
 </script>
 
 <svg viewBox="0 0 {W} {H}" width={W} height={H} role="img" aria-label="The plug in its recess, from above">
-  <rect width={W} height={H} fill="var(--wood)" />
+  <rect class="fill-tertiary-200-800" width={W} height={H} />
   {#if fit.recess.length}
     <g
       transform="translate({W / 2 - (scale * (box.minX + box.maxX)) / 2} {H / 2 + (scale * (box.minY + box.maxY)) / 2}) scale({scale} {-scale})"
       fill-rule="evenodd"
     >
       <!-- A line round the recess, so that the finest gap is seen. -->
-      <path d={path(fit.recess)} fill="var(--ink)" stroke="var(--ink)" stroke-width={2 / scale} />
-      <path d={path(fit.plug)} fill="var(--sheet)" />
+      <path class="fill-surface-950-50 stroke-surface-950-50" d={path(fit.recess)} stroke-width={2 / scale} />
+      <path class="fill-surface-50-950" d={path(fit.plug)} />
     </g>
   {/if}
 </svg>

@@ -49,8 +49,8 @@
     onchange={clearFirst}
   />
   {#if !cut.plug}
-    <details>
-      <summary>A plug to go into it</summary>
+    <details class="py-0.5 border-t border-surface-200-800">
+      <summary class="py-1.5 cursor-pointer text-sm">A plug to go into it</summary>
       <LengthField label="Room for glue below it" value={room.glue} unit={job.units} min={0} onchange={(v) => (room.glue = v)} />
       <LengthField
         label="Room for the saw above"
@@ -64,15 +64,3 @@
     </details>
   {/if}
 {/if}
-
-<style>
-  details {
-    border-top: 1px solid var(--line);
-    padding: 0.15rem 0;
-  }
-  summary {
-    padding: 0.35rem 0;
-    cursor: pointer;
-    font-size: 0.9rem;
-  }
-</style>

@@ -19,5 +19,5 @@
   }
 </script>
 
-<button class="press" onclick={makeHalf}>{label}</button>
+<button class="btn preset-outlined-surface-300-700" onclick={makeHalf}>{label}</button>
 {#if note}<p class="caution" role="alert">{note}</p>{/if}

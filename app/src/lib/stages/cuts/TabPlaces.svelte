@@ -8,10 +8,10 @@
 </script>
 
 {#if view?.through}
-  <p class="quiet">
+  <p class="text-surface-600-400">
     {cut.tabsAt.length
       ? `${cut.tabsAt.length === 1 ? 'One tab' : `${cut.tabsAt.length} tabs`} put by hand; pull them along the line on the board, Delete takes one away.`
       : 'Tabs lie on straight runs; pull one along the line on the board to put it elsewhere.'}
   </p>
-  {#if cut.tabsAt.length}<button class="press" onclick={evenly}>Place the tabs evenly again</button>{/if}
+  {#if cut.tabsAt.length}<button class="btn preset-outlined-surface-300-700" onclick={evenly}>Place the tabs evenly again</button>{/if}
 {/if}

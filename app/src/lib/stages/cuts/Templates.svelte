@@ -34,56 +34,35 @@
 <Sheet title="Cut templates" {onclose}>
   <p>A cut list keeps its cuts and bits and finds what they work on - words, holes, lines, shapes, the outline - in other artwork.</p>
   {#if list === null}
-    <p class="quiet">Looking…</p>
+    <p class="text-surface-600-400">Looking…</p>
   {:else}
-    <ul>
+    <ul class="my-1.5">
       {#each list as { id, name: called, doc } (id)}
-        <li>
-          <span><strong>{called}</strong><small>{doc.cutOrder.map((key) => doc.cuts[key].name || doc.cuts[key].kind).join(', ')}</small></span>
-          <button class="press" onclick={() => lay(doc)}>Apply to this job</button>
-          <button class="press" aria-label="Forget {called}" onclick={() => fetchAll('DELETE', `/api/templates?id=${id}`)}>Forget</button>
+        <li class="py-2 gap-2.5 border-t border-surface-200-800 flex items-center">
+          <span class="flex-1"
+            ><strong>{called}</strong><small class="block text-surface-600-400"
+              >{doc.cutOrder.map((key) => doc.cuts[key].name || doc.cuts[key].kind).join(', ')}</small
+            ></span
+          >
+          <button class="btn preset-outlined-surface-300-700" onclick={() => lay(doc)}>Apply to this job</button>
+          <button class="btn preset-outlined-surface-300-700" aria-label="Forget {called}" onclick={() => fetchAll('DELETE', `/api/templates?id=${id}`)}
+            >Forget</button
+          >
         </li>
       {:else}
-        <li class="quiet">None kept yet.</li>
+        <li class="text-surface-600-400 py-2 gap-2.5 border-t border-surface-200-800 flex items-center">None kept yet.</li>
       {/each}
     </ul>
   {/if}
   {#if note}<p class:caution={note.bad} role={note.bad ? 'alert' : 'status'}>{note.text}</p>{/if}
   <form
+    class="gap-2.5 flex items-end pt-2.5"
     onsubmit={(event) => {
       event.preventDefault();
       void fetchAll('POST', '/api/templates', templateOf(session.job, name.trim()), `“${name.trim()}” is kept.`);
     }}
   >
     <label>Keep the cuts of this job as <input class="input" bind:value={name} maxlength="120" required /></label>
-    <button class="press" disabled={session.job.cutOrder.length === 0 || name.trim() === ''}>Keep</button>
+    <button class="btn preset-outlined-surface-300-700" disabled={session.job.cutOrder.length === 0 || name.trim() === ''}>Keep</button>
   </form>
 </Sheet>
-
-<style>
-  ul {
-    list-style: none;
-    padding: 0;
-    margin: 0.4rem 0;
-  }
-  li {
-    display: flex;
-    gap: 0.6rem;
-    align-items: center;
-    border-top: 1px solid var(--line);
-    padding: 0.45rem 0;
-  }
-  li span {
-    flex: 1;
-  }
-  small {
-    display: block;
-    color: var(--quiet);
-  }
-  form {
-    display: flex;
-    gap: 0.6rem;
-    align-items: end;
-    padding-top: 0.6rem;
-  }
-</style>

@@ -87,26 +87,29 @@
 <ProgramSettings {session} />
 
 {#if current}
-  <div class="released">
+  <div class="border-t border-surface-200-800 mt-2.5 pt-1.5">
     <p><strong>Released</strong> by {current.author}, revision {current.revision}</p>
-    <p class="mono hash" title={current.sha256}>{current.sha256.slice(0, 16)}…</p>
-    {#if same === true}<p class="quiet" data-same="true">The server wrote the same bytes as were planned here.</p>
+    <p class="font-mono text-xs text-surface-600-400" title={current.sha256}>{current.sha256.slice(0, 16)}…</p>
+    {#if same === true}<p class="text-surface-600-400" data-same="true">The server wrote the same bytes as were planned here.</p>
     {:else if same === false}<p class="caution" role="alert">
         The server wrote another program than was planned here. Plan again and compare before you run it.
       </p>{/if}
     {#each current.programs as program, i (i)}
-      {#if i === 0}<p class="quiet">One program:</p>{:else if i === 1}<p class="quiet">Or one for each bit:</p>{/if}
-      <a class="press file" href="/api/releases/{current.id}/{encodeURIComponent(program.name)}" download
-        >{program.name}<span class="quiet"
+      {#if i === 0}<p class="text-surface-600-400">One program:</p>{:else if i === 1}<p class="text-surface-600-400">Or one for each bit:</p>{/if}
+      <a
+        class="btn preset-outlined-surface-300-700 file my-1 mx-0 gap-2 flex justify-between text-xs flex-wrap"
+        href="/api/releases/{current.id}/{encodeURIComponent(program.name)}"
+        download
+        >{program.name}<span class="text-surface-600-400"
           >{program.lines} lines · {duration(program.seconds)} running{program.changes ? `, ${duration(program.changes)} for changing bits` : ''}</span
         ></a
       >
     {/each}
-    <div class="papers">
-      <a class="press" href="/api/releases/{current.id}/sheet" download>Set-up sheet (PDF)</a>
-      <a class="press" href="/api/jobs/{session.id}/template" download>Full-size template (PDF)</a>
+    <div class="gap-1.5 flex flex-wrap pt-1.5 text-sm">
+      <a class="btn preset-outlined-surface-300-700" href="/api/releases/{current.id}/sheet" download>Set-up sheet (PDF)</a>
+      <a class="btn preset-outlined-surface-300-700" href="/api/jobs/{session.id}/template" download>Full-size template (PDF)</a>
     </div>
-    <button class="next" onclick={onnext}>Go to the machine</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold mt-2.5" onclick={onnext}>Go to the machine</button>
   </div>
 {:else}
   {#if errors.length}
@@ -122,10 +125,14 @@
     />
   {/if}
   {#if why}<p class="caution" role="alert">{why}</p>{/if}
-  <button class="next" disabled={!mayRelease || busy || session.stale || errors.length > 0 || unticked > 0 || !plan} onclick={go}>
+  <button
+    class="btn preset-filled-brand px-4 py-2.5 font-semibold mt-2.5"
+    disabled={!mayRelease || busy || session.stale || errors.length > 0 || unticked > 0 || !plan}
+    onclick={go}
+  >
     {busy ? 'Planning again on the server…' : 'Release for cutting'}
   </button>
-  <p class="quiet">
+  <p class="text-surface-600-400">
     A release is planned again on the server from the saved job. Only a release can be run.{mayRelease
       ? ''
       : ' Releasing is for the owner: ask them to look at it.'}
@@ -135,49 +142,11 @@
 {#if plan && plan.files.length > 0}
   <h2>As it will be written</h2>
   {#if plan.files.length > 1}
-    <div class="row" role="group" aria-label="Program shown">
-      {#each plan.files as file, i (i)}<button class="press" aria-pressed={i === shown} onclick={() => (shown = i)}>{file.name}</button>{/each}
+    <div class="gap-1.5 flex flex-wrap text-xs" role="group" aria-label="Program shown">
+      {#each plan.files as file, i (i)}<button class="btn preset-outlined-surface-300-700" aria-pressed={i === shown} onclick={() => (shown = i)}
+          >{file.name}</button
+        >{/each}
     </div>
   {/if}
   <ProgramText text={plan.files[Math.min(shown, plan.files.length - 1)].text} />
 {/if}
-
-<style>
-  .released {
-    border-top: 1px solid var(--line);
-    margin-top: 0.6rem;
-    padding-top: 0.4rem;
-  }
-  .file {
-    display: flex;
-    justify-content: space-between;
-    gap: 0.5rem;
-    font-size: 0.82rem;
-    margin: 0.25rem 0;
-    flex-wrap: wrap;
-  }
-  .papers {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.4rem;
-    padding-top: 0.4rem;
-    font-size: 0.85rem;
-  }
-  .hash {
-    font-size: 0.8rem;
-    color: var(--quiet);
-  }
-  .next {
-    margin-top: 0.6rem;
-  }
-  .row {
-    display: flex;
-    gap: 0.3rem;
-    flex-wrap: wrap;
-    font-size: 0.8rem;
-  }
-  [aria-pressed='true'] {
-    border-color: var(--accent);
-    box-shadow: inset 0 -2px 0 var(--accent);
-  }
-</style>

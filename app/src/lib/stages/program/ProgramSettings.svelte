@@ -39,7 +39,7 @@
   onchange={(v) => STARTS[Number(v)] && put('The controller', STARTS[Number(v)].set)}
 />
 <details>
-  <summary>Every setting</summary>
+  <summary class="py-1.5 cursor-pointer text-sm">Every setting</summary>
   <Choice
     label="Curves"
     value={settings.arcs ? 'arcs' : 'lines'}
@@ -141,7 +141,7 @@
     ]}
     onchange={(v) => put('Line ends', { lineEnd: v })}
   />
-  <label class="words"
+  <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
     >File extension <input
       class="input"
       value={settings.extension}
@@ -149,43 +149,23 @@
       onchange={(e) => put('File extension', { extension: e.currentTarget.value.trim() })}
     /></label
   >
-  <label class="words"
-    >Own lines after the safe start <textarea rows="2" onchange={(e) => put('Own lines at the start', { startLines: linesOf(e.currentTarget.value) })}
-      >{settings.startLines.join('\n')}</textarea
+  <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
+    >Own lines after the safe start <textarea
+      class="textarea font-mono text-xs w-full"
+      rows="2"
+      onchange={(e) => put('Own lines at the start', { startLines: linesOf(e.currentTarget.value) })}>{settings.startLines.join('\n')}</textarea
     ></label
   >
-  <label class="words"
-    >Own lines before the end <textarea rows="2" onchange={(e) => put('Own lines at the end', { endLines: linesOf(e.currentTarget.value) })}
-      >{settings.endLines.join('\n')}</textarea
+  <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
+    >Own lines before the end <textarea
+      class="textarea font-mono text-xs w-full"
+      rows="2"
+      onchange={(e) => put('Own lines at the end', { endLines: linesOf(e.currentTarget.value) })}>{settings.endLines.join('\n')}</textarea
     ></label
   >
-  <p class="quiet">
+  <p class="text-surface-600-400">
     Own lines go to the machine as they stand. They may wait (G4 P), switch air, outputs and clamps, or call the shop’s own M100 to M199; moves, modes and the
     spindle are the plan’s alone.
   </p>
   {#if why}<p class="caution" role="alert">{why}</p>{/if}
 </details>
-
-<style>
-  summary {
-    padding: 0.4rem 0;
-    cursor: pointer;
-    font-size: 0.9rem;
-  }
-  .words {
-    display: grid;
-    grid-template-columns: 1fr 14.3rem;
-    gap: 0.6rem;
-    align-items: center;
-    font-size: 0.9rem;
-    padding: 0.2rem 0;
-  }
-  textarea {
-    background: var(--sheet);
-    color: var(--ink);
-    border: 1px solid var(--line-strong);
-    font-family: var(--mono, monospace);
-    font-size: 0.82rem;
-    width: 100%;
-  }
-</style>

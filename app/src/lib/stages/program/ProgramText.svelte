@@ -4,6 +4,7 @@
   import { EditorView, lineNumbers } from '@codemirror/view';
   import { HighlightStyle, StreamLanguage, syntaxHighlighting } from '@codemirror/language';
   import { tags } from '@lezer/highlight';
+  import { cssColour } from '$lib/ui/theme';
 
   let { text }: { text: string } = $props();
   let host: HTMLDivElement;
@@ -18,8 +19,8 @@
     },
   });
   const style = HighlightStyle.define([
-    { tag: tags.comment, color: 'var(--quiet)' },
-    { tag: tags.keyword, color: 'var(--accent)', fontWeight: '600' },
+    { tag: tags.comment, color: cssColour('quiet') },
+    { tag: tags.keyword, color: cssColour('accent'), fontWeight: '600' },
   ]);
 
   $effect(() => {
@@ -34,9 +35,9 @@
           syntaxHighlighting(style),
           EditorView.contentAttributes.of({ 'aria-label': 'Program text', tabindex: '0' }),
           EditorView.theme({
-            '&': { height: '20rem', fontSize: '12px', background: 'var(--sheet)', color: 'var(--ink)' },
+            '&': { height: '20rem', fontSize: '12px', background: cssColour('sheet'), color: cssColour('ink') },
             '.cm-scroller': { fontFamily: "'IBM Plex Mono', monospace" },
-            '.cm-gutters': { background: 'var(--sheet)', color: 'var(--quiet)', border: '0' },
+            '.cm-gutters': { background: cssColour('sheet'), color: cssColour('quiet'), border: '0' },
           }),
         ],
       }),
@@ -45,11 +46,4 @@
   });
 </script>
 
-<div class="text" bind:this={host}></div>
-
-<style>
-  .text {
-    border: 1px solid var(--line);
-    margin-top: 0.5rem;
-  }
-</style>
+<div class="border border-surface-200-800 mt-2" bind:this={host}></div>

@@ -76,30 +76,35 @@
   {#if choices.length === 0}
     <p>There is no cut yet to find a bit for. Add one under Cuts.</p>
   {:else}
-    <div class="ask">
+    <div class="gap-3.5 grid grid-cols-[minmax(0,27rem)_auto_auto] items-center text-sm">
       <Choice label="For this cut" value={cut} options={choices} onchange={(v) => ((cut = v), (trials = []))} />
-      <label><input type="checkbox" bind:checked={sizes} /> also usual sizes that are not in the crib</label>
-      {#if running}<button class="press" onclick={() => stop?.abort()}>Cancel</button>{:else}<button class="next" onclick={start}>Try them</button>{/if}
+      <label><input class="checkbox" type="checkbox" bind:checked={sizes} /> also usual sizes that are not in the crib</label>
+      {#if running}<button class="btn preset-outlined-surface-300-700" onclick={() => stop?.abort()}>Cancel</button>{:else}<button
+          class="btn preset-filled-brand px-4 py-2.5 font-semibold"
+          onclick={start}>Try them</button
+        >{/if}
     </div>
     {#if running}<p role="status"><progress max={asked} value={trials.length}></progress> {trials.length} of {asked} tried</p>{/if}
     {#if why}<p class="caution" role="alert">{why}</p>{/if}
     {#if trials.length > 0}
-      <div class="scroll">
-        <table>
+      <div class="max-h-[60vh] overflow-y-auto">
+        <table class="table tabular-nums [&_td]:align-top [&_td:not(:first-child)]:whitespace-nowrap">
           <thead>
             <tr>
-              {#each HEADS as [key, title] (key)}<th aria-sort={by === key ? 'ascending' : 'none'}><button onclick={() => (by = key)}>{title}</button></th
+              {#each HEADS as [key, title] (key)}<th class="sticky top-0 bg-surface-50-950 align-top" aria-sort={by === key ? 'ascending' : 'none'}
+                  ><button class={[by === key && 'font-semibold underline']} onclick={() => (by = key)}>{title}</button></th
                 >{/each}
-              <th>A piece of it</th><th></th>
+              <th class="sticky top-0 bg-surface-50-950 align-top">A piece of it</th><th class="sticky top-0 bg-surface-50-950 align-top"></th>
             </tr>
           </thead>
           <tbody>
             {#each sorted as trial (trial.bit.id)}
-              <tr class:bad={forbids(trial)} data-bit={trial.bit.id}>
+              <tr data-bit={trial.bit.id}>
                 <td
-                  ><b>{nameOf(trial.bit)}</b>{#if !crib.some(({ id }) => id === trial.bit.id)}<br /><span class="quiet">not in the crib</span>{/if}
-                  {#if trial.needsFloor}<br /><span class="warn">needs a floor</span>{/if}
-                  {#each trial.findings.filter(({ severity }) => severity !== 'note') as found, k (k)}<br /><span class="warn"
+                  ><b class={[forbids(trial) && 'font-normal text-surface-600-400']}>{nameOf(trial.bit)}</b>{#if !crib.some(({ id }) => id === trial.bit.id)}<br
+                    /><span class="text-surface-600-400">not in the crib</span>{/if}
+                  {#if trial.needsFloor}<br /><span class="text-warning-600-400 text-xs">needs a floor</span>{/if}
+                  {#each trial.findings.filter(({ severity }) => severity !== 'note') as found, k (k)}<br /><span class="text-warning-600-400 text-xs"
                       >{found.severity === 'error' ? '✕' : '▲'} {wordsOf(found, job.units).what}</span
                     >{/each}</td
                 >
@@ -109,63 +114,23 @@
                 <td>{area(trial.unreached)}</td>
                 <td>{trial.ridge > 0 ? len(trial.ridge, job.units) : 'none'}</td>
                 <td><TrialPicture picture={trial.picture} label={nameOf(trial.bit)} /></td>
-                <td><button class="press" disabled={forbids(trial)} aria-label="Use it: {nameOf(trial.bit)}" onclick={() => choose(trial)}>Use it</button></td>
+                <td
+                  ><button
+                    class="btn preset-outlined-surface-300-700 whitespace-nowrap"
+                    disabled={forbids(trial)}
+                    aria-label="Use it: {nameOf(trial.bit)}"
+                    onclick={() => choose(trial)}>Use it</button
+                  ></td
+                >
               </tr>
             {/each}
           </tbody>
         </table>
       </div>
     {:else if !running}
-      <p class="quiet">Each bit is planned on the real artwork with feeds that suit it in {job.board.material}, or with the preset of the shop.</p>
+      <p class="text-surface-600-400">
+        Each bit is planned on the real artwork with feeds that suit it in {job.board.material}, or with the preset of the shop.
+      </p>
     {/if}
   {/if}
 </Sheet>
-
-<style>
-  .ask {
-    display: grid;
-    grid-template-columns: minmax(0, 27rem) auto auto;
-    gap: 0.8rem;
-    align-items: center;
-    font-size: 0.9rem;
-  }
-  .scroll {
-    max-height: 60vh;
-    overflow-y: auto;
-  }
-  table {
-    width: 100%;
-    font-size: 0.86rem;
-    font-variant-numeric: tabular-nums;
-    border-collapse: collapse;
-  }
-  th {
-    text-align: left;
-    position: sticky;
-    top: 0;
-    background: var(--sheet);
-    font-weight: 500;
-  }
-  td:nth-child(n + 2),
-  td .press {
-    white-space: nowrap;
-  }
-  th[aria-sort='ascending'] button {
-    text-decoration: underline;
-    font-weight: 600;
-  }
-  td,
-  th {
-    padding: 0.35rem 0.5rem 0.35rem 0;
-    border-bottom: 1px solid var(--line);
-    vertical-align: top;
-  }
-  .warn {
-    color: var(--amber);
-    font-size: 0.8rem;
-  }
-  .bad b {
-    font-weight: 400;
-    color: var(--quiet);
-  }
-</style>

@@ -45,8 +45,8 @@
   }
 </script>
 
-<div class="stage" class:two={desk.kept}>
-  <div class="boards">
+<div class="absolute inset-0 grid grid-rows-[minmax(0,1fr)_auto]">
+  <div class={['relative grid min-h-0', desk.kept && 'grid-cols-2 gap-px bg-surface-300-700']}>
     {#if desk.kept}
       <CarvedBoard
         {job}
@@ -75,26 +75,31 @@
       line={desk.line}
       label={desk.kept && plan ? `Now: ${duration(plan.time.atMachine)}, ${len(plan.deepest, job.units)} deep` : ''}
     />
-    <div class="looks">
-      <button class="press" aria-pressed={desk.measuring} onclick={() => (desk.measuring = !desk.measuring)}>Measure</button>
-      <button class="press" onclick={() => setView(CORNER)}>From the front</button>
-      <button class="press" onclick={() => setView(ABOVE)}>From above</button>
-      <button class="press" aria-expanded={menu} onclick={() => (menu = !menu)}>Looks and files</button>
+    <div class={['absolute right-3.5 flex flex-wrap justify-end gap-1.5 text-sm [&_.btn]:bg-surface-50-950', desk.kept ? 'top-3.5' : 'bottom-3.5']}>
+      <button class="btn preset-outlined-surface-300-700" aria-pressed={desk.measuring} onclick={() => (desk.measuring = !desk.measuring)}>Measure</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => setView(CORNER)}>From the front</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => setView(ABOVE)}>From above</button>
+      <button class="btn preset-outlined-surface-300-700" aria-expanded={menu} onclick={() => (menu = !menu)}>Looks and files</button>
     </div>
     {#if menu}
-      <div class="menu">
-        <label
+      <div
+        class={[
+          'card absolute right-3.5 grid max-w-76 gap-2 preset-outlined-surface-300-700 bg-surface-50-950 px-4 py-3.5 text-sm',
+          desk.kept ? 'top-13.5' : 'bottom-13.5',
+        ]}
+      >
+        <label class="gap-1 grid"
           >Material
-          <select value={desk.look} onchange={(event) => desk.dress(event.currentTarget.value as LookName, desk.paint)}>
+          <select class="select" value={desk.look} onchange={(event) => desk.dress(event.currentTarget.value as LookName, desk.paint)}>
             <option value="material">as the board: {LOOKS[desk.lookName].name}</option>
             {#each Object.entries(LOOKS) as [name, { name: said }] (name)}<option value={name}>{said}</option>{/each}
           </select></label
         >
-        <div role="group" aria-label="Paint in the carving" class="paints">
-          <span>Paint in the carving</span>
-          <button class="press" aria-pressed={desk.paint === null} onclick={() => desk.dress(desk.look, null)}>none</button>
+        <div role="group" aria-label="Paint in the carving" class="gap-1.5 flex flex-wrap items-center">
+          <span class="basis-full">Paint in the carving</span>
+          <button class="btn preset-outlined-surface-300-700" aria-pressed={desk.paint === null} onclick={() => desk.dress(desk.look, null)}>none</button>
           {#each PAINTS as [hex, name] (hex)}<button
-              class="swatch"
+              class="border border-surface-300-700 w-7.5 h-7.5 aria-pressed:outline-2 aria-pressed:outline-offset-2 aria-pressed:outline-primary-600-400"
               aria-label={name}
               title={name}
               aria-pressed={desk.paint === hex}
@@ -102,99 +107,16 @@
               onclick={() => desk.dress(desk.look, hex)}
             ></button>{/each}
         </div>
-        <button class="press" disabled={atFinest} onclick={() => void desk.refine(FINE)}
+        <button class="btn preset-outlined-surface-300-700" disabled={atFinest} onclick={() => void desk.refine(FINE)}
           >{atFinest ? 'As fine as it goes:' : 'Finer cells than'} {cellSaid}</button
         >
-        <button class="press" onclick={() => carved?.savePicture(`${job.name.replace(/[^\w -]/g, '')}.png`)}>Save a picture (PNG)</button>
-        <button class="press" onclick={saveSolid}>Save the solid (STL)</button>
-        {#if desk.kept}<button class="press" onclick={() => (desk.kept = null)}>Put the other version away</button>{/if}
+        <button class="btn preset-outlined-surface-300-700" onclick={() => carved?.savePicture(`${job.name.replace(/[^\w -]/g, '')}.png`)}
+          >Save a picture (PNG)</button
+        >
+        <button class="btn preset-outlined-surface-300-700" onclick={saveSolid}>Save the solid (STL)</button>
+        {#if desk.kept}<button class="btn preset-outlined-surface-300-700" onclick={() => (desk.kept = null)}>Put the other version away</button>{/if}
       </div>
     {/if}
   </div>
   {#if plan && plan.time.atMachine > 0 && plan.stretches.length > 0}<ScrubBar {session} {desk} />{/if}
 </div>
-
-<style>
-  .stage {
-    position: absolute;
-    inset: 0;
-    display: grid;
-    grid-template-rows: minmax(0, 1fr) auto;
-  }
-  .boards {
-    position: relative;
-    display: grid;
-    min-height: 0;
-  }
-  .two .boards {
-    grid-template-columns: 1fr 1fr;
-    gap: 1px;
-    background: var(--line-strong);
-  }
-  .looks {
-    position: absolute;
-    right: 0.8rem;
-    bottom: 0.8rem;
-    display: flex;
-    flex-wrap: wrap;
-    justify-content: flex-end;
-    gap: 0.4rem;
-    font-size: 0.85rem;
-  }
-  .two .looks {
-    bottom: auto;
-    top: 0.8rem;
-  }
-  .looks :global(.press),
-  .menu :global(.press) {
-    background: var(--sheet);
-  }
-  [aria-pressed='true'] {
-    border-color: var(--accent);
-    box-shadow: inset 0 -2px 0 var(--accent);
-  }
-  .menu {
-    position: absolute;
-    right: 0.8rem;
-    bottom: 3.4rem;
-    display: grid;
-    gap: 0.5rem;
-    background: var(--sheet);
-    border: 1px solid var(--line-strong);
-    padding: 0.8rem 1rem;
-    font-size: 0.88rem;
-    max-width: 19rem;
-  }
-  .two .menu {
-    bottom: auto;
-    top: 3.4rem;
-  }
-  .menu label {
-    display: grid;
-    gap: 0.2rem;
-  }
-  .paints {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.35rem;
-    align-items: center;
-  }
-  .paints span {
-    flex-basis: 100%;
-  }
-  .swatch {
-    width: 1.8rem;
-    height: 1.8rem;
-    border: 1px solid var(--line-strong);
-  }
-  .swatch[aria-pressed='true'] {
-    outline: 2px solid var(--accent);
-    outline-offset: 2px;
-  }
-  select {
-    background: var(--sheet);
-    color: var(--ink);
-    border: 1px solid var(--line-strong);
-    padding: 0.3rem;
-  }
-</style>

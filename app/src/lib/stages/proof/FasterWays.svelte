@@ -39,49 +39,26 @@
 </script>
 
 {#if doing}
-  <p class="doing" role="status">
+  <p class="gap-2.5 flex flex-wrap items-center text-sm" role="status">
     <progress max="1" value={doing.done}></progress>
-    {doing.what} <button class="press" onclick={() => stop?.abort()}>Cancel</button>
+    {doing.what} <button class="btn preset-outlined-surface-300-700" onclick={() => stop?.abort()}>Cancel</button>
   </p>
 {:else if ways === null}
-  <p><button class="press" disabled={session.stale} onclick={look}>What would be faster?</button></p>
+  <p><button class="btn preset-outlined-surface-300-700" disabled={session.stale} onclick={look}>What would be faster?</button></p>
 {:else if ways.length === 0}
   <p>Nothing that Kerbe knows of would make this job noticeably faster.</p>
 {:else}
-  <ol aria-label="What would be faster">
+  <ol class="py-1 text-sm" aria-label="What would be faster">
     {#each ways as way (way.label)}
-      <li>
+      <li class="py-2 gap-2.5 border-t border-surface-200-800 grid grid-cols-[1fr_auto] items-start">
         <div>
           <b class="figure">−{duration(way.saved)}</b>
           {way.label}
-          <p class="quiet">{way.cost}</p>
+          <p class="text-surface-600-400">{way.cost}</p>
         </div>
-        <button class="press" aria-label="Change it: {way.label}" onclick={() => take(way)}>Change it</button>
+        <button class="btn preset-outlined-surface-300-700" aria-label="Change it: {way.label}" onclick={() => take(way)}>Change it</button>
       </li>
     {/each}
   </ol>
 {/if}
 {#if why}<p class="caution" role="alert">{why}</p>{/if}
-
-<style>
-  ol {
-    list-style: none;
-    padding: 0.2rem 0;
-    font-size: 0.9rem;
-  }
-  li {
-    display: grid;
-    grid-template-columns: 1fr auto;
-    gap: 0.6rem;
-    align-items: start;
-    padding: 0.45rem 0;
-    border-top: 1px solid var(--line);
-  }
-  .doing {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.6rem;
-    align-items: center;
-    font-size: 0.88rem;
-  }
-</style>

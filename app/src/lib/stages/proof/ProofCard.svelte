@@ -50,8 +50,8 @@
 
 <h2>What it will be</h2>
 {#if plan}
-  <p class="big figure">{duration(plan.time.atMachine)}</p>
-  {#if plan.time.changes > 0}<p class="quiet">
+  <p class="big figure text-4xl leading-tight">{duration(plan.time.atMachine)}</p>
+  {#if plan.time.changes > 0}<p class="text-surface-600-400">
       {duration(plan.time.running)} running, {duration(plan.time.changes)} for changing bits.
     </p>{/if}
   {#if learned}
@@ -62,23 +62,24 @@
         : ''}.
     </p>
   {/if}
-  <table>
+  <table class="table tabular-nums [&_:is(td,th):not(:first-child)]:text-right [&_:is(td,th):not(:first-child)]:whitespace-nowrap">
     <thead><tr><th>Cut</th><th>Deepest</th><th>Lifts</th><th>Time</th></tr></thead>
     <tbody>
       {#each plan.cuts as cut, i (cut.id)}
         <tr><td>{i + 1}. {nameOf(cut.id)}</td><td>{len(cut.facts.deepest, job.units)}</td><td>{cut.lifts}</td><td>{duration(cut.seconds)}</td></tr>
       {/each}
       <tr><td>Spindle and bit changes</td><td></td><td></td><td>{duration(plan.time.spinUp + plan.time.changes)}</td></tr>
-      <tr class="quiet"><td>Before it: zero and measuring bits</td><td></td><td></td><td>{duration(plan.time.measuring)}</td></tr>
-      {#if plan.time.warmUp > 0}<tr class="quiet"><td>First cut of the day: warming the spindle</td><td></td><td></td><td>{duration(plan.time.warmUp)}</td></tr
+      <tr class="text-surface-600-400"><td>Before it: zero and measuring bits</td><td></td><td></td><td>{duration(plan.time.measuring)}</td></tr>
+      {#if plan.time.warmUp > 0}<tr class="text-surface-600-400"
+          ><td>First cut of the day: warming the spindle</td><td></td><td></td><td>{duration(plan.time.warmUp)}</td></tr
         >{/if}
     </tbody>
   </table>
-  <details ontoggle={(event) => (charts = event.currentTarget.open)}>
-    <summary>Where the time goes</summary>
+  <details class="py-2" ontoggle={(event) => (charts = event.currentTarget.open)}>
+    <summary class="cursor-pointer text-base font-semibold">Where the time goes</summary>
     {#if charts}
       {#await import('$lib/stages/proof/TimeChart.svelte') then { default: TimeChart }}<TimeChart time={plan.time} {speeds} {nameOf} unit={job.units} />{/await}
-      <table>
+      <table class="table tabular-nums [&_:is(td,th):not(:first-child)]:text-right [&_:is(td,th):not(:first-child)]:whitespace-nowrap">
         <thead><tr><th>Cut</th><th>Asked</th><th>Mean</th><th>Fastest</th></tr></thead>
         <tbody>
           {#each plan.time.cuts as cut (cut.cut)}<tr
@@ -88,21 +89,21 @@
             >{/each}
         </tbody>
       </table>
-      <table>
+      <table class="table tabular-nums [&_:is(td,th):not(:first-child)]:text-right [&_:is(td,th):not(:first-child)]:whitespace-nowrap">
         <thead><tr><th>Bit</th><th>At work</th></tr></thead>
         <tbody>
           {#each byBit as [bit, seconds] (bit)}<tr><td>{job.tools[bit]?.name || bit}</td><td>{duration(seconds)}</td></tr>{/each}
         </tbody>
       </table>
-      <p class="quiet">Feeds in {FEED_UNIT[job.units]} while cutting. Speed is planned with this machine’s own limits and acceleration.</p>
+      <p class="text-surface-600-400">Feeds in {FEED_UNIT[job.units]} while cutting. Speed is planned with this machine’s own limits and acceleration.</p>
     {/if}
   </details>
   <FasterWays {session} {crib} />
 
   <h2>As it was drawn?</h2>
-  <div class="row">
+  <div class="py-1.5 gap-1.5 flex flex-wrap">
     <button
-      class="press"
+      class="btn preset-outlined-surface-300-700"
       aria-pressed={desk.difference !== null}
       disabled={desk.busy !== null}
       onclick={() => {
@@ -111,7 +112,7 @@
       }}>Compare with the drawing</button
     >
     <button
-      class="press"
+      class="btn preset-outlined-surface-300-700"
       aria-pressed={desk.marks?.as === 'cuts'}
       disabled={desk.busy !== null}
       onclick={() => {
@@ -119,31 +120,43 @@
         void desk.showCuts(desk.marks?.as !== 'cuts');
       }}>Tint by cut</button
     >
-    <button class="press" onclick={() => (onview('carved'), desk.keep(`Revision ${session.revision}`))}>Keep to compare</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => (onview('carved'), desk.keep(`Revision ${session.revision}`))}>Keep to compare</button>
   </div>
-  {#if desk.busy}<p class="quiet" role="status">{desk.busy}…</p>{/if}
+  {#if desk.busy}<p class="text-surface-600-400" role="status">{desk.busy}…</p>{/if}
   {#if desk.why}<p class="caution" role="alert">{desk.why}</p>{/if}
   {#if desk.difference}
     {@const { left, over, cuts } = desk.difference}
-    <ul class="difference" aria-label="Asked against carved">
-      <li>
-        <i class="stripes" aria-hidden="true"></i> Left standing: {#if left.area > 0}<b class="figure">{area(left.area)}</b>, at worst
+    <ul class="py-1 text-sm" aria-label="Asked against carved">
+      <li class="py-0.5">
+        <i
+          class="border border-surface-300-700 bg-[repeating-linear-gradient(45deg,rgb(168_102_5)_0_3px,rgb(250_204_115)_3px_6px)] inline-block w-4 h-3.5 mr-1.5"
+          aria-hidden="true"
+        ></i>
+        Left standing: {#if left.area > 0}<b class="figure">{area(left.area)}</b>, at worst
           <b class="figure">{len(left.worst, job.units)}</b>
-          <button class="link" onclick={() => onshow({ what: `${len(left.worst, job.units)} left standing`, at: left.at })}>show</button>{:else}nothing{/if}
+          <button class="px-1 text-primary-600-400 underline" onclick={() => onshow({ what: `${len(left.worst, job.units)} left standing`, at: left.at })}
+            >show</button
+          >{:else}nothing{/if}
       </li>
-      <li>
-        <i class="solid" aria-hidden="true"></i> Cut too much: {#if over.area > 0}<b class="figure">{area(over.area)}</b>, at worst
+      <li class="py-0.5">
+        <i class="border border-surface-300-700 bg-[rgb(184_26_20)] inline-block w-4 h-3.5 mr-1.5" aria-hidden="true"></i> Cut too much: {#if over.area > 0}<b
+            class="figure">{area(over.area)}</b
+          >, at worst
           <b class="figure">{len(over.worst, job.units)}</b>
-          <button class="link" onclick={() => onshow({ what: `${len(over.worst, job.units)} too much`, at: over.at })}>show</button>{:else}nothing{/if}
+          <button class="px-1 text-primary-600-400 underline" onclick={() => onshow({ what: `${len(over.worst, job.units)} too much`, at: over.at })}
+            >show</button
+          >{:else}nothing{/if}
       </li>
-      {#each cuts as one (one.cut)}<li class="quiet">
+      {#each cuts as one (one.cut)}<li class="text-surface-600-400 py-0.5">
           {nameOf(one.cut)}: {area(one.left.area)} left standing{one.over.area > 0 ? `, ${area(one.over.area)} too much` : ''}
         </li>{/each}
     </ul>
   {/if}
   {#if desk.marks?.as === 'cuts'}
-    <ol class="quiet cuts">
-      {#each plan.cuts as cut, i (cut.id)}<li><i class="tint t{i % 6}" aria-hidden="true"></i>{nameOf(cut.id)}</li>{/each}
+    <ol class="text-surface-600-400 cuts py-1 text-sm">
+      {#each plan.cuts as cut, i (cut.id)}<li class="py-0.5">
+          <i class="border border-surface-300-700 inline-block w-4 h-3.5 mr-1.5 {i % 6}" aria-hidden="true"></i>{nameOf(cut.id)}
+        </li>{/each}
     </ol>
   {/if}
   {#each plan.shows as one (one.cut)}
@@ -154,14 +167,14 @@
         : job.board.measured
           ? ''
           : '; measure the board to be sure'}.
-      {#if one.at}<button class="link" onclick={() => onshow({ what: 'The finest stroke', at: one.at })}>show</button>{/if}
+      {#if one.at}<button class="px-1 text-primary-600-400 underline" onclick={() => onshow({ what: 'The finest stroke', at: one.at })}>show</button>{/if}
     </p>
   {/each}
 
   <h2>Another way?</h2>
-  <div class="row">
-    <button class="press" onclick={() => onsheet('finder')}>Find the right bit…</button>
-    <button class="press" onclick={() => onsheet('trial')}>{job.trial ? 'Which place was best?' : 'Trial board…'}</button>
+  <div class="py-1.5 gap-1.5 flex flex-wrap">
+    <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('finder')}>Find the right bit…</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('trial')}>{job.trial ? 'Which place was best?' : 'Trial board…'}</button>
   </div>
 
   <h2>Found</h2>
@@ -170,98 +183,7 @@
   {:else}
     <Findings findings={found} unit={session.job.units} {onshow} onrepair={(f) => repair(session, editor, f)} busy={editor.busy !== null} />
   {/if}
-  <p class="quiet">The picture is the exact removal on cells of {len((desk.map ?? plan.map).cell, job.units)}.</p>
+  <p class="text-surface-600-400">The picture is the exact removal on cells of {len((desk.map ?? plan.map).cell, job.units)}.</p>
 {:else}
-  <p class="quiet">The proof appears as soon as the cuts are planned.</p>
+  <p class="text-surface-600-400">The proof appears as soon as the cuts are planned.</p>
 {/if}
-
-<style>
-  .big {
-    font-size: 2.4rem;
-    line-height: 1.2;
-  }
-  table {
-    width: 100%;
-    font-size: 0.88rem;
-    font-variant-numeric: tabular-nums;
-  }
-  th {
-    text-align: left;
-    font-weight: 500;
-    color: var(--quiet);
-  }
-  td,
-  th {
-    padding: 0.25rem 0.4rem 0.25rem 0;
-    border-bottom: 1px solid var(--line);
-  }
-  td:not(:first-child),
-  th:not(:first-child) {
-    text-align: right;
-    white-space: nowrap;
-  }
-  details {
-    padding: 0.5rem 0;
-  }
-  summary {
-    cursor: pointer;
-    font-size: 0.95rem;
-    font-weight: 600;
-  }
-  .row {
-    display: flex;
-    gap: 0.4rem;
-    padding: 0.3rem 0;
-    flex-wrap: wrap;
-  }
-  [aria-pressed='true'] {
-    border-color: var(--accent);
-    box-shadow: inset 0 -2px 0 var(--accent);
-  }
-  ul,
-  ol {
-    font-size: 0.9rem;
-    padding: 0.2rem 0;
-    list-style: none;
-  }
-  li {
-    padding: 0.15rem 0;
-  }
-  .difference i,
-  .tint {
-    display: inline-block;
-    width: 1rem;
-    height: 0.8rem;
-    margin-right: 0.3rem;
-    border: 1px solid var(--line-strong);
-  }
-  .stripes {
-    background: repeating-linear-gradient(45deg, rgb(168 102 5) 0 3px, rgb(250 204 115) 3px 6px);
-  }
-  .solid {
-    background: rgb(184 26 20);
-  }
-  .t0 {
-    background: rgb(26 115 97);
-  }
-  .t1 {
-    background: rgb(199 158 51);
-  }
-  .t2 {
-    background: rgb(92 87 148);
-  }
-  .t3 {
-    background: rgb(179 97 77);
-  }
-  .t4 {
-    background: rgb(92 143 56);
-  }
-  .t5 {
-    background: rgb(64 107 158);
-  }
-  .link {
-    color: var(--accent);
-    text-decoration: underline;
-    padding: 0 0.2rem;
-  }
-</style>

@@ -51,14 +51,17 @@
   onDestroy(stop);
 </script>
 
-<div class="scrub">
-  <button class="icon" aria-label="Back to the cut before" onclick={() => jump(-1)}><Back size={18} /></button>
-  <button class="icon" aria-label={timer ? 'Pause' : 'Show the job run'} onclick={play}
+<div
+  class="py-1.5 px-3.5 gap-1.5 border-t border-surface-200-800 grid grid-cols-[auto_auto_auto_minmax(6rem,1fr)_5.6rem_minmax(0,11rem)] items-center bg-surface-50-950 text-sm"
+>
+  <button class="p-1.5 min-w-8.5" aria-label="Back to the cut before" onclick={() => jump(-1)}><Back size={18} /></button>
+  <button class="p-1.5 min-w-8.5" aria-label={timer ? 'Pause' : 'Show the job run'} onclick={play}
     >{#if timer}<Pause size={18} />{:else}<Play size={18} />{/if}</button
   >
-  <button class="icon" aria-label="On to the end of this cut" onclick={() => jump(1)}><On size={18} /></button>
-  <div class="track">
+  <button class="p-1.5 min-w-8.5" aria-label="On to the end of this cut" onclick={() => jump(1)}><On size={18} /></button>
+  <div class="relative pb-1.5">
     <input
+      class="input w-full"
       type="range"
       aria-label="Time in the job"
       aria-valuetext="{duration(now)} of {duration(total)}, {doing}"
@@ -72,58 +75,13 @@
         void desk.scrub(t >= total - total / 4000 ? null : t);
       }}
     />
-    <div class="ticks" aria-hidden="true">
-      {#each cutStarts as one (one.cut)}<i style="left: {(100 * one.start) / total}%; width: {(100 * (one.end - one.start)) / total}%"></i>{/each}
+    <div class="absolute left-2 right-2 bottom-0 h-1" aria-hidden="true">
+      {#each cutStarts as one (one.cut)}<i
+          class="border-l-2 border-surface-50-950 absolute h-1 bg-surface-600-400"
+          style="left: {(100 * one.start) / total}%; width: {(100 * (one.end - one.start)) / total}%"
+        ></i>{/each}
     </div>
   </div>
-  <span class="figure when">{duration(now)}</span>
-  <span class="doing">{doing}</span>
+  <span class="figure text-right tabular-nums">{duration(now)}</span>
+  <span class="truncate text-surface-600-400">{doing}</span>
 </div>
-
-<style>
-  .scrub {
-    display: grid;
-    grid-template-columns: auto auto auto minmax(6rem, 1fr) 5.6rem minmax(0, 11rem);
-    gap: 0.35rem;
-    align-items: center;
-    background: var(--sheet);
-    border-top: 1px solid var(--line);
-    padding: 0.3rem 0.8rem;
-    font-size: 0.88rem;
-  }
-  .icon {
-    padding: 0.4rem;
-    min-width: 2.1rem;
-  }
-  .track {
-    position: relative;
-    padding-bottom: 0.35rem;
-  }
-  input {
-    width: 100%;
-    margin: 0;
-  }
-  .ticks {
-    position: absolute;
-    left: 8px;
-    right: 8px;
-    bottom: 0;
-    height: 4px;
-  }
-  .ticks i {
-    position: absolute;
-    height: 4px;
-    background: var(--quiet);
-    border-left: 2px solid var(--sheet);
-  }
-  .when {
-    text-align: right;
-    font-variant-numeric: tabular-nums;
-  }
-  .doing {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-    color: var(--quiet);
-  }
-</style>

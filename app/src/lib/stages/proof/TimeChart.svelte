@@ -6,6 +6,7 @@
   import { prefs } from '$lib/ui/prefs.svelte';
   import type ApexCharts from 'apexcharts';
   import { onDestroy } from 'svelte';
+  import { coloursOf, type Colours } from '$lib/ui/theme';
 
   interface Props {
     time: TimeReport;
@@ -21,20 +22,20 @@
   /** Drawn in the unit it is read in, so that the axis has round numbers. */
   const shown = (mmPerMin: number) => Number(feedNumber(mmPerMin, unit));
 
-  const colour = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+  const colour = (name: keyof Colours) => coloursOf(document.documentElement)[name];
   const common = () => ({
     fontFamily: 'inherit',
-    foreColor: colour('--quiet'),
+    foreColor: colour('quiet'),
     toolbar: { show: false },
     animations: { enabled: false },
     background: 'transparent',
   });
   const SERIES = [
-    ['cutting', 'cutting', '--accent'],
-    ['coming down', 'plunging', '--amber'],
-    ['lifting', 'lifting', '--ink'],
-    ['travel', 'travel', '--quiet'],
-    ['waiting', 'waiting', '--line-strong'],
+    ['cutting', 'cutting', 'accent'],
+    ['coming down', 'plunging', 'amber'],
+    ['lifting', 'lifting', 'ink'],
+    ['travel', 'travel', 'quiet'],
+    ['waiting', 'waiting', 'line'],
   ] as const;
 
   async function draw(host: HTMLElement, options: ApexCharts.ApexOptions) {
@@ -57,7 +58,7 @@
       series: SERIES.map(([name, key]) => ({ name, data: cuts.map((cut) => Math.round(cut[key] * 10) / 10) })),
       colors: SERIES.map(([, , name]) => colour(name)),
       dataLabels: { enabled: false },
-      grid: { borderColor: colour('--line'), padding: { left: 4, right: 8 } },
+      grid: { borderColor: colour('hairline'), padding: { left: 4, right: 8 } },
       xaxis: { categories: cuts.map(({ cut }) => nameOf(cut)), labels: { formatter: (v: string) => duration(Number(v)) } },
       yaxis: { labels: { maxWidth: 120 } },
       legend: { position: 'bottom', itemMargin: { horizontal: 6 } },
@@ -76,9 +77,9 @@
         { name: 'speed', data: speeds.map(({ at, speed }): [number, number] => [at, shown(speed)]) },
         { name: 'feed asked for', data: speeds.map(({ at, asked }): [number, number] => [at, shown(asked)]) },
       ],
-      colors: [colour('--accent'), colour('--quiet')],
+      colors: [colour('accent'), colour('quiet')],
       stroke: { width: [2, 1.5], dashArray: [0, 5], curve: 'straight' },
-      grid: { borderColor: colour('--line'), padding: { left: 4, right: 8 } },
+      grid: { borderColor: colour('hairline'), padding: { left: 4, right: 8 } },
       xaxis: { type: 'numeric', labels: { formatter: (v: string) => duration(Number(v)) }, tickAmount: 4 },
       yaxis: { labels: { formatter: (v: number) => String(Math.round(v)) }, title: { text: FEED_UNIT[unit] } },
       legend: { position: 'bottom' },

@@ -13,12 +13,4 @@
   });
 </script>
 
-<figure aria-label="Carved with {label}"><canvas bind:this={canvas} aria-hidden="true"></canvas></figure>
-
-<style>
-  canvas {
-    width: 11rem;
-    height: auto;
-    border: 1px solid var(--line);
-  }
-</style>
+<figure aria-label="Carved with {label}"><canvas class="border border-surface-200-800 w-44 h-auto" bind:this={canvas} aria-hidden="true"></canvas></figure>

@@ -144,19 +144,20 @@
 
 <Sheet title={job.trial ? 'Which place came out best?' : 'Trial board'} {onclose}>
   {#if job.trial}
-    <p class="quiet">Its feeds become the preset of its bit in {job.board.material}, with this board named as the source.</p>
+    <p class="text-surface-600-400">Its feeds become the preset of its bit in {job.board.material}, with this board named as the source.</p>
     <Choice label="Best place" value={best} options={job.trial.cells.map(({ label }, k) => ({ value: String(k), label }))} onchange={(v) => (best = v)} />
     {#if why}<p class="caution" role="alert">{why}</p>{/if}
-    <button class="next" disabled={busy} onclick={keepBest}>Keep it as the preset</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold mt-3.5" disabled={busy} onclick={keepBest}>Keep it as the preset</button>
   {:else if cuts.length === 0}
     <p>There is no cut yet to try. Add one under Cuts.</p>
   {:else}
-    <p class="quiet">
+    <p class="text-surface-600-400">
       {onlyPicked ? 'What is picked' : 'All the cut works on'} is laid out once for every value, each place labelled in the wood, as a job of its own.
     </p>
     {#if editor.selection.size > 0}
-      <label class="tick"
-        ><input type="checkbox" bind:checked={wanted} /> Only the {editor.selection.size === 1 ? 'thing' : `${editor.selection.size} things`} picked on the drawing</label
+      <label class="gap-1.5 flex items-center"
+        ><input class="checkbox" type="checkbox" bind:checked={wanted} /> Only the {editor.selection.size === 1 ? 'thing' : `${editor.selection.size} things`} picked
+        on the drawing</label
       >
     {/if}
     <Choice label="Cut to try" value={cut} options={cuts} onchange={(v) => ((cut = v), (picked = []))} />
@@ -169,59 +170,34 @@
     />
     {#each [across, up] as vary (vary)}
       {#if vary === 'tool'}
-        <fieldset>
+        <fieldset class="py-1.5 gap-1 border-0 grid text-sm">
           <legend>Bits</legend>
-          {#each fitting as bit (bit.id)}<label
+          {#each fitting as bit (bit.id)}<label class="gap-1.5 flex items-center"
               ><input
+                class="checkbox"
                 type="checkbox"
                 checked={picked.includes(bit.id)}
                 onchange={(event) => (picked = event.currentTarget.checked ? [...picked, bit.id] : picked.filter((id) => id !== bit.id))}
               />
               {nameOf(bit)}</label
-            >{:else}<p class="quiet">No bit in the crib suits this cut.</p>{/each}
+            >{:else}<p class="text-surface-600-400">No bit in the crib suits this cut.</p>{/each}
         </fieldset>
       {:else if vary !== 'none'}
-        <label class="values">{vary === 'feed' ? `Feeds, ${FEED_UNIT[job.units]}` : `Depths, ${job.units}`}<input type="text" bind:value={texts[vary]} /></label
+        <label class="py-1 gap-1.5 items-center grid grid-cols-[1fr_14.3rem] text-sm"
+          >{vary === 'feed' ? `Feeds, ${FEED_UNIT[job.units]}` : `Depths, ${job.units}`}<input class="input" type="text" bind:value={texts[vary]} /></label
         >
       {/if}
     {/each}
-    {#if words.length > 0}<label><input type="checkbox" bind:checked={letter} /> of the words only the first letter</label>{/if}
+    {#if words.length > 0}<label class="gap-1.5 flex items-center"
+        ><input class="checkbox" type="checkbox" bind:checked={letter} /> of the words only the first letter</label
+      >{/if}
     <h3>The offcut</h3>
     <LengthField label="Width" value={board.width} unit={job.units} min={20} onchange={(v) => (board.width = v)} />
     <LengthField label="Height" value={board.height} unit={job.units} min={20} onchange={(v) => (board.height = v)} />
     <LengthField label="Thickness" value={board.thickness} unit={job.units} min={1} onchange={(v) => (board.thickness = v)} />
     {#if why}<p class="caution" role="alert">{why}</p>{/if}
-    <button class="next" disabled={busy} onclick={lay}>{busy ? 'Laying it out…' : 'Lay out the trial board'}</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold mt-3.5" disabled={busy} onclick={lay}
+      >{busy ? 'Laying it out…' : 'Lay out the trial board'}</button
+    >
   {/if}
 </Sheet>
-
-<style>
-  fieldset {
-    border: 0;
-    padding: 0.3rem 0;
-    display: grid;
-    gap: 0.25rem;
-    font-size: 0.9rem;
-  }
-  label {
-    display: flex;
-    gap: 0.4rem;
-    align-items: center;
-  }
-  .values {
-    display: grid;
-    grid-template-columns: 1fr 14.3rem;
-    font-size: 0.9rem;
-    padding: 0.22rem 0;
-  }
-  .values input {
-    border: 0;
-    border-bottom: 1px solid var(--line-strong);
-    background: var(--sheet);
-    color: var(--ink);
-    padding: 0.32rem 0.2rem;
-  }
-  .next {
-    margin-top: 0.8rem;
-  }
-</style>

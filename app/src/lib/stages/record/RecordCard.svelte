@@ -74,43 +74,44 @@
 
 <h2>Runs of this job</h2>
 {#each runs as run (run.id)}
-  <section>
-    <button class="title" aria-expanded={open === run.id} onclick={() => show(run.id)}>
+  <section class="py-2 border-t border-surface-200-800 text-sm">
+    <button class="title w-full flex flex-col text-left" aria-expanded={open === run.id} onclick={() => show(run.id)}>
       <span
         ><b>{recordWord(run.state)}</b>
-        <span class="quiet">{format(run.started_at, 'd MMM yyyy, HH:mm')} · {run.author}{run.machine ? ` · ${run.machine}` : ''}</span></span
+        <span class="text-surface-600-400">{format(run.started_at, 'd MMM yyyy, HH:mm')} · {run.author}{run.machine ? ` · ${run.machine}` : ''}</span></span
       >
       <span class="figure"
-        >{duration(run.actual_seconds)} <span class="quiet">of {duration(run.estimate_seconds)} planned{against(run) ? `, ${against(run)} %` : ''}</span></span
+        >{duration(run.actual_seconds)}
+        <span class="text-surface-600-400">of {duration(run.estimate_seconds)} planned{against(run) ? `, ${against(run)} %` : ''}</span></span
       >
     </button>
     {#if run.message && run.state !== 'done'}<p>{run.message}{run.cut_last ? ` It was at ${saidOf(run.cut_last, items)}.` : ''}</p>{/if}
     {#each run.defects as defect, k (k)}
-      <p class="defect">
-        <b>{nameOf(defect.kind)}</b>{defect.note ? `: ${defect.note}` : ''} <span class="quiet">{defect.by}</span>
-        <button class="plain" aria-label="Take this back" onclick={() => change(run.id, { drop: k })}>×</button><br />
+      <p class="border-l-3 border-warning-600-400 pt-1.5 pl-2.5">
+        <b>{nameOf(defect.kind)}</b>{defect.note ? `: ${defect.note}` : ''} <span class="text-surface-600-400">{defect.by}</span>
+        <button class="px-1.5" aria-label="Take this back" onclick={() => change(run.id, { drop: k })}>×</button><br />
         <span>Likely: {defect.cause}</span>
       </p>
     {/each}
     {#if open === run.id}
       {#if why}<p class="caution" role="alert">{why}</p>{/if}
-      <dl>
-        {#if run.setup.zeroXY}<div>
-            <dt>X and Y zero</dt>
-            <dd>{run.setup.zeroXY.by}{run.setup.zeroXY.angle ? ', turned' : ''}</dd>
+      <dl class="my-1.5">
+        {#if run.setup.zeroXY}<div class="gap-4 flex justify-between">
+            <dt class="text-surface-600-400">X and Y zero</dt>
+            <dd class="text-right">{run.setup.zeroXY.by}{run.setup.zeroXY.angle ? ', turned' : ''}</dd>
           </div>{/if}
-        {#if run.setup.zeroZ}<div>
-            <dt>Z zero</dt>
-            <dd>{zeroZWords(run.setup.zeroZ, unit)}</dd>
+        {#if run.setup.zeroZ}<div class="gap-4 flex justify-between">
+            <dt class="text-surface-600-400">Z zero</dt>
+            <dd class="text-right">{zeroZWords(run.setup.zeroZ, unit)}</dd>
           </div>{/if}
-        {#if run.from_line}<div>
-            <dt>Went on from</dt>
-            <dd>line {run.from_line}</dd>
+        {#if run.from_line}<div class="gap-4 flex justify-between">
+            <dt class="text-surface-600-400">Went on from</dt>
+            <dd class="text-right">line {run.from_line}</dd>
           </div>{/if}
         {#if run.setup.confirmed?.some(({ skipped }) => skipped)}
-          <div>
-            <dt>Skipped checks</dt>
-            <dd>
+          <div class="gap-4 flex justify-between">
+            <dt class="text-surface-600-400">Skipped checks</dt>
+            <dd class="text-right">
               {run.setup.confirmed
                 .filter(({ skipped }) => skipped)
                 .map(({ id, by }) => `${id} (${by})`)
@@ -118,53 +119,54 @@
             </dd>
           </div>
         {/if}
-        {#each process.wears({ bitSeconds: run.bit_seconds }) as { tool, seconds } (tool)}<div>
-            <dt>{called(tool)}</dt>
-            <dd class="figure">{duration(seconds)}</dd>
+        {#each process.wears({ bitSeconds: run.bit_seconds }) as { tool, seconds } (tool)}<div class="gap-4 flex justify-between">
+            <dt class="text-surface-600-400">{called(tool)}</dt>
+            <dd class="figure text-right">{duration(seconds)}</dd>
           </div>{/each}
       </dl>
-      <ul>
+      <ul class="py-1.5">
         {#each events as event, i (i)}<li>
             <span class="figure">{format(new Date(event.at), 'HH:mm:ss')}</span>
             {recordWord(event.event, event.facts)}{event.line ? `, line ${event.line}` : ''}{event.text && event.event !== 'start' ? `: ${event.text}` : ''}
           </li>{/each}
       </ul>
-      <div class="row">
-        <select class="select" aria-label="What came out wrong" bind:value={kind}
+      <div class="py-1 gap-1.5 flex flex-wrap items-center">
+        <select class="select max-w-44" aria-label="What came out wrong" bind:value={kind}
           >{#each DEFECTS as one (one.kind)}<option value={one.kind}>{one.name}</option>{/each}</select
         >
-        <input class="input" aria-label="Where, and how" placeholder="where, and how" maxlength="2000" bind:value={note} />
+        <input class="input flex-1 min-w-32" aria-label="Where, and how" placeholder="where, and how" maxlength="2000" bind:value={note} />
         <button
-          class="press"
+          class="btn preset-outlined-surface-300-700"
           onclick={async () => {
             await change(run.id, { defect: { kind, note } });
             note = '';
           }}>Save</button
         >
       </div>
-      <div class="row">
+      <div class="py-1 gap-1.5 flex flex-wrap items-center">
         {#each photos as one (one.id)}
-          <span class="photo"
-            ><a href="/api/assets/{one.id}" target="_blank"><img src="/api/assets/{one.id}" alt={one.name} /></a><button
-              class="plain"
+          <span class="relative"
+            ><a href="/api/assets/{one.id}" target="_blank"><img class="h-16" src="/api/assets/{one.id}" alt={one.name} /></a><button
+              class="px-1.5 absolute right-0 bg-surface-100-900"
               aria-label="Take {one.name} away"
               onclick={() => takeAway(run.id, one.id)}>×</button
             ></span
           >
         {/each}
-        <label class="press"
+        <label class="btn preset-outlined-surface-300-700"
           >A photo of the board<input
+            class="sr-only"
             type="file"
             accept="image/*"
             capture="environment"
-            class="sr-only"
             onchange={(event) => void photo(run.id, event.currentTarget.files?.[0])}
           /></label
         >
       </div>
     {/if}
-    <label for="note-{run.id}">Note</label>
+    <label class="text-xs text-surface-600-400" for="note-{run.id}">Note</label>
     <textarea
+      class="textarea w-full"
       id="note-{run.id}"
       rows="2"
       placeholder="What went well, what did not"
@@ -172,87 +174,6 @@
       onchange={(e) => change(run.id, { notes: e.currentTarget.value })}></textarea>
   </section>
 {:else}
-  <p class="quiet">No run yet. Every run is kept here with its times, what stopped it, and your notes.</p>
+  <p class="text-surface-600-400">No run yet. Every run is kept here with its times, what stopped it, and your notes.</p>
 {/each}
-{#if more}<p><a class="press" href={more}>Older runs, in the logbook</a></p>{/if}
-
-<style>
-  .photo {
-    position: relative;
-  }
-  .photo .plain {
-    position: absolute;
-    right: 0;
-    background: var(--paper);
-  }
-  section {
-    border-top: 1px solid var(--line);
-    padding: 0.5rem 0;
-    font-size: 0.9rem;
-  }
-  .title {
-    width: 100%;
-    display: flex;
-    flex-direction: column;
-    text-align: left;
-  }
-  .title + p,
-  .defect {
-    padding-top: 0.3rem;
-  }
-  .defect {
-    border-left: 3px solid var(--amber);
-    padding-left: 0.6rem;
-  }
-  label[for] {
-    font-size: 0.8rem;
-    color: var(--quiet);
-  }
-  textarea {
-    width: 100%;
-    background: var(--sheet);
-    border: 1px solid var(--line);
-    padding: 0.4rem;
-    color: var(--ink);
-  }
-  ul {
-    padding: 0.3rem 0;
-    list-style: none;
-    margin: 0;
-  }
-  dl {
-    margin: 0.4rem 0;
-  }
-  dl div {
-    display: flex;
-    justify-content: space-between;
-    gap: 1rem;
-  }
-  dt {
-    color: var(--quiet);
-  }
-  dd {
-    margin: 0;
-    text-align: right;
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.4rem;
-    align-items: center;
-    padding: 0.25rem 0;
-  }
-  .row .input {
-    flex: 1;
-    min-width: 8rem;
-  }
-  .select {
-    max-width: 11rem;
-  }
-  img {
-    height: 64px;
-  }
-  .plain {
-    padding: 0 0.3rem;
-  }
-</style>
+{#if more}<p><a class="btn preset-outlined-surface-300-700" href={more}>Older runs, in the logbook</a></p>{/if}

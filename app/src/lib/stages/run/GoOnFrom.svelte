@@ -81,22 +81,27 @@
     {finished > 0 ? `Line ${finished} was finished.` : 'Nothing of it was finished.'}
     {sent > finished ? `Lines up to ${sent} had been sent and may have been cut.` : ''} Cutting a stroke again does no harm; leaving one out does.
   </p>
-  <svg viewBox={box} role="group" aria-label="Strokes of the program: press the one to begin with">
+  <svg class="my-1.5 w-full max-h-64 bg-surface-100-900" viewBox={box} role="group" aria-label="Strokes of the program: press the one to begin with">
     {#each drawn as points, k (k)}
       <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
       <polyline
+        class={[
+          'fill-[none] cursor-pointer',
+          places[k].last <= finished ? 'stroke-surface-950-50' : 'stroke-surface-600-400',
+          k === here ? 'stroke-primary-600-400 stroke-[5px]' : 'stroke-[2px]',
+        ]}
         {points}
-        class:done={places[k].last <= finished}
-        class:chosen={k === here}
         vector-effect="non-scaling-stroke"
         onclick={() => (chosen = places[k].line)}
       />
     {/each}
   </svg>
-  <div class="row">
-    <button class="press" disabled={here <= 0} onclick={() => (chosen = places[here - 1].line)}>The stroke before</button>
-    <button class="press" disabled={here >= places.length - 1} onclick={() => (chosen = places[here + 1].line)}>The stroke after</button>
-    <button class="press" onclick={() => (chosen = places[stopped]?.line ?? 1)}>Where it stopped</button>
+  <div class="gap-2 flex flex-wrap items-center">
+    <button class="btn preset-outlined-surface-300-700" disabled={here <= 0} onclick={() => (chosen = places[here - 1].line)}>The stroke before</button>
+    <button class="btn preset-outlined-surface-300-700" disabled={here >= places.length - 1} onclick={() => (chosen = places[here + 1].line)}
+      >The stroke after</button
+    >
+    <button class="btn preset-outlined-surface-300-700" onclick={() => (chosen = places[stopped]?.line ?? 1)}>Where it stopped</button>
     {#if begun.length > 0}
       <Choice
         label="Begin with"
@@ -113,52 +118,20 @@
     </p>
   {/if}
   {#if entry}
-    <p class="quiet">To get there: up to the top, the spindle to speed, across, then down slowly.</p>
-    <ol class="entry" aria-label="How it goes in">
+    <p class="text-surface-600-400">To get there: up to the top, the spindle to speed, across, then down slowly.</p>
+    <ol class="entry py-1.5 px-2.5 flex flex-wrap gap-y-0.5 gap-x-4.5 text-xs bg-surface-100-900" aria-label="How it goes in">
       {#each entry as word, k (k)}<li><code>{word}</code></li>{/each}
     </ol>
   {/if}
   <p class="caution">Is the board where it was, and zero too? After an emergency stop in motion or a power loss: home, and touch zero again.</p>
   {#if why}<p class="caution" role="alert">{why}</p>{/if}
-  <div class="row">
-    {#if why}<button class="next" onclick={onsetup}>Set it up for line {line}</button>{/if}
-    <button class={why ? 'press' : 'next'} disabled={busy || !entry} onclick={() => onstart(line)}>Go on from line {line}</button>
-    <button class="press" onclick={onclose}>Cancel</button>
+  <div class="gap-2 flex flex-wrap items-center">
+    {#if why}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onsetup}>Set it up for line {line}</button>{/if}
+    <button
+      class={why ? 'btn preset-outlined-surface-300-700' : 'btn preset-filled-brand px-4 py-2.5 font-semibold'}
+      disabled={busy || !entry}
+      onclick={() => onstart(line)}>Go on from line {line}</button
+    >
+    <button class="btn preset-outlined-surface-300-700" onclick={onclose}>Cancel</button>
   </div>
 </Sheet>
-
-<style>
-  svg {
-    width: 100%;
-    max-height: 16rem;
-    background: var(--paper);
-    margin: 0.4rem 0;
-  }
-  polyline {
-    fill: none;
-    stroke: var(--quiet);
-    stroke-width: 2px;
-    cursor: pointer;
-  }
-  .done {
-    stroke: var(--ink);
-  }
-  .chosen {
-    stroke: var(--accent);
-    stroke-width: 5px;
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.5rem;
-    align-items: center;
-  }
-  .entry {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.15rem 1.1rem;
-    font-size: 0.8rem;
-    background: var(--paper);
-    padding: 0.4rem 0.6rem;
-  }
-</style>

@@ -24,6 +24,7 @@
   import type { RunDesk } from './desk.svelte';
   import Overrides from './Overrides.svelte';
   import { duration, len, place } from '$lib/ui/format';
+  import ProgressBar from '$lib/ui/ProgressBar.svelte';
 
   interface Props {
     session: JobSession;
@@ -166,14 +167,19 @@
       onclose={() => (goOn = false)}
     />{/await}{/if}
 
-<div class="run" data-mode="dark">
-  <div class="drawing">
+<div
+  class="grid grid-cols-[1fr_minmax(24rem,30rem)] h-full bg-surface-100-900 text-surface-950-50 min-h-0 [@media(max-height:480px)]:grid-cols-[minmax(0,1fr)_minmax(22rem,25rem)] max-[600px]:grid-cols-1"
+  data-mode="dark"
+>
+  <div class="relative max-[600px]:hidden">
     <PlanBoard {job} {editor} plan={session.plan} showPaths={true} {bit} {trail} />
   </div>
-  <div class="panel">
-    <div class="words">
+  <div class="grid grid-rows-[minmax(0,1fr)_auto] bg-surface-50-950 min-h-0">
+    <div
+      class="px-5.5 gap-2 overflow-auto pt-3.5 pb-1.5 flex flex-col [@media(max-height:480px)]:px-4 [@media(max-height:480px)]:gap-1.5 [@media(max-height:480px)]:pt-2 [@media(max-height:480px)]:pb-0"
+    >
       {#if !machine.fresh}
-        <p class="state" aria-live="assertive">Not known</p>
+        <p class="state text-4xl font-semibold leading-tight [@media(max-height:480px)]:text-2xl" aria-live="assertive">Not known</p>
         <p class="caution" role="alert">
           {machine.connected ? 'The machine agent does not answer' : 'Connection lost'}: what the machine does now is not seen here. Go to it; its own red
           button stops it. {run
@@ -181,10 +187,16 @@
             : ''}
         </p>
       {:else}
-        <p class="state" aria-live="polite">{run ? stageTitle(run, process) : other ? 'Another program runs' : 'Ready to start?'}</p>
-        {#if run?.message}<p class="message">{run.message}</p>{/if}
-        {#if other}<p class="message">{other.name}, line {other.line} of {other.lines}. Hold and Stop work here too.</p>{/if}
-        {#if now.stopWanted && !run}<p class="message">{now.stopWanted} pressed Stop. The machine has not confirmed it yet.</p>{/if}
+        <p class="state text-4xl font-semibold leading-tight [@media(max-height:480px)]:text-2xl" aria-live="polite">
+          {run ? stageTitle(run, process) : other ? 'Another program runs' : 'Ready to start?'}
+        </p>
+        {#if run?.message}<p class="text-lg [@media(max-height:480px)]:text-base">{run.message}</p>{/if}
+        {#if other}<p class="text-lg [@media(max-height:480px)]:text-base">
+            {other.name}, line {other.line} of {other.lines}. Hold and Stop work here too.
+          </p>{/if}
+        {#if now.stopWanted && !run}<p class="text-lg [@media(max-height:480px)]:text-base">
+            {now.stopWanted} pressed Stop. The machine has not confirmed it yet.
+          </p>{/if}
         {#if !now.link}<p class="caution" role="alert">The machine does not answer. To stop it now, use its red button.</p>{/if}
       {/if}
       {#if late}<p class="caution" role="status">
@@ -193,35 +205,33 @@
       {#if machine.fresh}<Holds {machine} />{/if}
 
       {#if status}
-        <dl class="position">
-          {#each ['X', 'Y', 'Z'] as axis, i (axis)}<div>
-              <dt>{axis}</dt>
-              <dd>{place(status.work[i], unit)}</dd>
+        <dl class="gap-3.5 grid grid-cols-3">
+          {#each ['X', 'Y', 'Z'] as axis, i (axis)}<div class="border-b border-surface-200-800">
+              <dt class="text-surface-600-400 text-base leading-none">{axis}</dt>
+              <dd class="text-3xl leading-tight font-semibold tabular-nums [@media(max-height:480px)]:text-2xl">{place(status.work[i], unit)}</dd>
             </div>{/each}
         </dl>
-        <div class="bars">
+        <div>
           {#if run}
-            <div class="bar" role="progressbar" aria-label="Program lines done" aria-valuenow={run.line} aria-valuemin="0" aria-valuemax={run.lines}>
-              <span style="width: {(100 * run.line) / Math.max(1, run.lines)}%"></span>
-            </div>
-            <p>
-              <b>{duration(left)}</b> left
-              <span class="quiet"
+            <ProgressBar class="h-3" label="Program lines done" share={run.line / Math.max(1, run.lines)} />
+            <p class="text-base pt-1.5 [@media(max-height:480px)]:text-base">
+              <b class="text-xl">{duration(left)}</b> left
+              <span class="text-surface-600-400"
                 >· line {run.line} of {run.lines}{status.spindle ? ` · spindle ${status.spindle.actual} rev/min` : ''} · {formatFeed(
                   status.speed * 60,
                   unit,
                 )}{status.rate !== 1 ? ` · simulated ${status.rate}× faster` : ''}</span
               >
             </p>
-            {#if cutting}<p><b>{saidOf(cutting, job.items)}</b></p>{/if}
-            <p class="small">
-              <code>{lines[run.line] ?? ''}</code>
-              <span class="quiet">{status.queued} waiting in the machine</span>
+            {#if cutting}<p class="text-base pt-1.5 [@media(max-height:480px)]:text-base"><b class="text-xl">{saidOf(cutting, job.items)}</b></p>{/if}
+            <p class="gap-4 flex whitespace-nowrap justify-between text-sm [@media(max-height:480px)]:text-base">
+              <code class="truncate bg-transparent text-surface-950-50">{lines[run.line] ?? ''}</code>
+              <span class="text-surface-600-400">{status.queued} waiting in the machine</span>
             </p>
           {:else}
-            <p>
-              <b>{duration(left)}</b>
-              <span class="quiet"
+            <p class="text-base pt-1.5 [@media(max-height:480px)]:text-base">
+              <b class="text-xl">{duration(left)}</b>
+              <span class="text-surface-600-400"
                 >at the machine{program?.changes ? `, of it ${duration(program.changes)} for changing bits` : ''} · {program?.name ?? 'nothing released'}</span
               >
             </p>
@@ -231,36 +241,50 @@
 
       {#if machine.fresh && active && run?.state === 'running'}<Overrides {machine} onrefused={(text) => (why = text)} />{/if}
 
-      <div class="act">
-        {#if why && !goOn}<p class="message why" role="alert">{why}</p>{/if}
+      <div class="act gap-2.5 flex flex-col flex-1">
+        {#if why && !goOn}<p class="text-lg text-error-600-400 font-semibold [@media(max-height:480px)]:text-base" role="alert">{why}</p>{/if}
         {#if !program}
-          <p class="message">Nothing has been released for this job as it stands now.</p>
-          <button class="next huge" onclick={onprogram}>Go to the program</button>
+          <p class="text-lg [@media(max-height:480px)]:text-base">Nothing has been released for this job as it stands now.</p>
+          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={onprogram}>Go to the program</button>
         {:else if other || !machine.fresh}
           <!-- Only Hold and Stop. -->
         {:else if !active && run?.state !== 'done'}
-          <p class="message">
+          <p class="text-lg [@media(max-height:480px)]:text-base">
             Stay at the machine while it runs. Eyes, ears and dust protection on; loose sleeves away; hands off the bed. The red button on the machine is the
             emergency stop, this screen is not.
           </p>
-          <label class="here"><input type="checkbox" bind:checked={here} /> I am at the machine and it is clear</label>
-          {#if desk.programs.length > 1}<p class="message">Program {desk.index + 1} of {desk.programs.length}: {program.name}</p>{/if}
+          <label class="gap-3 flex items-center min-h-12 text-lg"
+            ><input class="checkbox w-6 h-6" type="checkbox" bind:checked={here} /> I am at the machine and it is clear</label
+          >
+          {#if desk.programs.length > 1}<p class="text-lg [@media(max-height:480px)]:text-base">
+              Program {desk.index + 1} of {desk.programs.length}: {program.name}
+            </p>{/if}
           {#if desk.from > 1}
-            <button class="next huge" disabled={!here || busy} onclick={() => start()}>Go on from line {desk.from}</button>
-            <button class="press" disabled={busy} onclick={() => (goOn = true)}>From another line…</button>
-            <button class="press" disabled={busy} onclick={async () => (why = await desk.choose(desk.index))}>From the beginning instead</button>
+            <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={!here || busy} onclick={() => start()}
+              >Go on from line {desk.from}</button
+            >
+            <button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => (goOn = true)}>From another line…</button>
+            <button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={async () => (why = await desk.choose(desk.index))}
+              >From the beginning instead</button
+            >
           {:else if ended && run && run.line > 0}
-            <button class="next huge" disabled={!here || busy} onclick={() => (goOn = true)}>Go on from where it stopped…</button>
-            <button class="press big" disabled={!here || busy} onclick={() => start()}>Start again from the beginning</button>
+            <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={!here || busy} onclick={() => (goOn = true)}
+              >Go on from where it stopped…</button
+            >
+            <button class="btn preset-outlined-surface-300-700 big min-h-12" disabled={!here || busy} onclick={() => start()}
+              >Start again from the beginning</button
+            >
           {:else}
-            <button class="next huge" disabled={!here || busy} onclick={() => start()}>Start cutting</button>
-            <button class="press" disabled={!here || busy} onclick={() => (goOn = true)}>Start in the middle…</button>
+            <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={!here || busy} onclick={() => start()}
+              >Start cutting</button
+            >
+            <button class="btn preset-outlined-surface-300-700" disabled={!here || busy} onclick={() => (goOn = true)}>Start in the middle…</button>
           {/if}
-          <button class="press" onclick={onsetup}>Back to setting up</button>
+          <button class="btn preset-outlined-surface-300-700" onclick={onsetup}>Back to setting up</button>
         {:else if run?.state === 'paused' && nextBit}
-          <div class="change">
+          <div class="gap-4 grid grid-cols-[auto_1fr] items-center">
             <BitDrawing bit={nextBit} height={110} />
-            <p class="message">
+            <p class="text-lg [@media(max-height:480px)]:text-base">
               Spindle power off before your hand goes near. Fit <b>{nextBit.name || nextBit.id}</b>: collet for {len(nextBit.shank, unit)}; drawn back, not
               bottomed.
             </p>
@@ -268,65 +292,82 @@
           {#if !fitted}
             {#if shop.profile.shows}
               <button
-                class="next huge"
+                class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
                 disabled={busy || !status || !!status.spindle?.actual}
                 onclick={() => send({ do: 'bench', change: { bit: { shape: nextBit, stickOut: stickOut(nextBit.id) } } })}
                 >{status?.spindle?.actual ? 'Wait: the spindle is running down' : 'Fit it on the simulated machine'}</button
               >
             {:else}
-              <button class="next huge" disabled={busy || !!status?.spindle?.actual} onclick={() => send({ do: 'fitted', bit: nextBit.id })}
-                >{nextBit.name || nextBit.id} is fitted</button
+              <button
+                class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
+                disabled={busy || !!status?.spindle?.actual}
+                onclick={() => send({ do: 'fitted', bit: nextBit.id })}>{nextBit.name || nextBit.id} is fitted</button
               >
             {/if}
           {:else if status?.estop}
-            <p class="message why">The emergency stop is pressed, as it should be for the change. Turn it to release it before going on.</p>
-            {#if shop.profile.shows}<button class="press big" onclick={() => send({ do: 'bench', change: { estop: false } })}>Release it (simulated)</button
+            <p class="text-lg text-error-600-400 font-semibold [@media(max-height:480px)]:text-base">
+              The emergency stop is pressed, as it should be for the change. Turn it to release it before going on.
+            </p>
+            {#if shop.profile.shows}<button
+                class="btn preset-outlined-surface-300-700 big min-h-12"
+                onclick={() => send({ do: 'bench', change: { estop: false } })}>Release it (simulated)</button
               >{/if}
           {:else if status?.state === 'estop' || status?.state === 'alarm'}
-            <button class="next huge" onclick={() => send({ do: 'clear' })}>Clear the alarm</button>
+            <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={() => send({ do: 'clear' })}>Clear the alarm</button>
           {:else}
-            <label class="here"><input type="checkbox" bind:checked={changed} /> It is tight, tools are away, hands are off</label>
+            <label class="gap-3 flex items-center min-h-12 text-lg"
+              ><input class="checkbox w-6 h-6" type="checkbox" bind:checked={changed} /> It is tight, tools are away, hands are off</label
+            >
             {#if measured}
-              {#if shop.profile.spindle.control === 'hand'}<p class="message">Start the spindle again at its box before going on.</p>{/if}
+              {#if shop.profile.spindle.control === 'hand'}<p class="text-lg [@media(max-height:480px)]:text-base">
+                  Start the spindle again at its box before going on.
+                </p>{/if}
               <button
-                class="next huge"
+                class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
                 disabled={busy || !changed}
                 onclick={async () => ((await send({ do: 'resume', handsOff: changed })) ? (changed = false) : null)}>Go on cutting</button
               >
             {:else if shop.profile.sensor}
-              <p class="message">It moves to the tool sensor and touches it.</p>
+              <p class="text-lg [@media(max-height:480px)]:text-base">It moves to the tool sensor and touches it.</p>
               <button
-                class="next huge"
+                class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
                 disabled={busy || !changed || !status || !!status.spindle?.actual}
                 onclick={async () => (sure = !(await send({ do: 'measure', bit: nextBit.id, sure, handsOff: changed })))}
                 >{busy ? 'Measuring…' : sure && why ? 'I am sure: measure again' : 'Measure the new bit'}</button
               >
             {:else}
-              <p class="message">This machine has no sensor: touch Z zero with the new bit.</p>
-              {#if act.why}<p class="message why" role="alert">{act.why}</p>{/if}
+              <p class="text-lg [@media(max-height:480px)]:text-base">This machine has no sensor: touch Z zero with the new bit.</p>
+              {#if act.why}<p class="text-lg text-error-600-400 font-semibold [@media(max-height:480px)]:text-base" role="alert">{act.why}</p>{/if}
               <ZeroZ {job} jobId={session.id} machine={shop} {act} handsOff={changed} />
             {/if}
           {/if}
         {:else if run?.state === 'paused'}
-          <label class="here"><input type="checkbox" bind:checked={changed} /> It is done, tools are away, hands are off</label>
+          <label class="gap-3 flex items-center min-h-12 text-lg"
+            ><input class="checkbox w-6 h-6" type="checkbox" bind:checked={changed} /> It is done, tools are away, hands are off</label
+          >
           <button
-            class="next huge"
+            class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
             disabled={busy || !changed}
             onclick={async () => ((await send({ do: 'resume', handsOff: changed })) ? (changed = false) : null)}>Go on cutting</button
           >
         {:else if run?.state === 'held' || run?.state === 'link-lost'}
-          <button class="next huge" disabled={busy || !now.link} onclick={() => send({ do: 'resume' })}>Resume</button>
+          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={busy || !now.link} onclick={() => send({ do: 'resume' })}
+            >Resume</button
+          >
         {:else if run?.state === 'stopping'}
-          <p class="message">What it does is not known until it answers. Kerbe tells it to stop first of all then.</p>
-          {#if !now.link}<button class="press" disabled={busy} onclick={() => send({ do: 'give-up' })}>The machine is off: end the record of this run</button
+          <p class="text-lg [@media(max-height:480px)]:text-base">What it does is not known until it answers. Kerbe tells it to stop first of all then.</p>
+          {#if !now.link}<button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => send({ do: 'give-up' })}
+              >The machine is off: end the record of this run</button
             >{/if}
         {:else if run?.state === 'done'}
-          <p class="message">Let the spindle stop and the dust settle before you reach in. The tabs are cut by hand.</p>
+          <p class="text-lg [@media(max-height:480px)]:text-base">Let the spindle stop and the dust settle before you reach in. The tabs are cut by hand.</p>
           {#if again}
-            <p class="message">Everything stays where it is; Z0 goes down by what is missing, and the program runs once more.</p>
+            <p class="text-lg [@media(max-height:480px)]:text-base">
+              Everything stays where it is; Z0 goes down by what is missing, and the program runs once more.
+            </p>
             <LengthField label="Deeper by" value={deeper} {unit} onchange={(mm) => (deeper = mm)} />
             <button
-              class="next huge"
+              class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
               disabled={busy}
               onclick={async () => {
                 if (!(await send({ do: 'nudge', deeper }))) return;
@@ -334,211 +375,36 @@
                 await next(desk.index, 'same');
               }}>Set it {len(Math.abs(deeper), unit)} {deeper >= 0 ? 'deeper' : 'higher'}, then check the set-up</button
             >
-            <button class="press" onclick={() => (again = false)}>Cancel</button>
+            <button class="btn preset-outlined-surface-300-700" onclick={() => (again = false)}>Cancel</button>
           {:else}
             {#if more}
-              <button class="next huge" disabled={busy} onclick={() => next(desk.index + 1, 'same')}
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={busy} onclick={() => next(desk.index + 1, 'same')}
                 >On to program {desk.index + 2} of {desk.programs.length}</button
               >
-              <button class="press" onclick={onrecord}>See the record</button>
+              <button class="btn preset-outlined-surface-300-700" onclick={onrecord}>See the record</button>
             {:else}
-              <button class="next huge" onclick={onrecord}>See the record</button>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={onrecord}>See the record</button>
             {/if}
-            <button class="press" disabled={busy} onclick={() => next(0, 'new')}>Cut another, on a new board</button>
-            <button class="press" onclick={() => (again = true)}>A little shallow? Again, deeper by…</button>
+            <button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => next(0, 'new')}>Cut another, on a new board</button>
+            <button class="btn preset-outlined-surface-300-700" onclick={() => (again = true)}>A little shallow? Again, deeper by…</button>
           {/if}
         {/if}
       </div>
     </div>
 
-    <div class="always">
-      <button class="hold" disabled={run?.state !== 'running' && status?.state !== 'run'} onclick={hold}>Hold <kbd>space</kbd></button>
-      <button class="stop" disabled={!alive} onclick={() => send({ do: 'stop' })}>Stop</button>
+    <div
+      class="px-5.5 gap-3.5 border-t border-surface-200-800 grid grid-cols-2 pt-2 pb-4 [@media(max-height:480px)]:px-4 [@media(max-height:480px)]:pt-1.5 [@media(max-height:480px)]:pb-2"
+    >
+      <button
+        class="bg-warning-600-400 text-[#0e1513] min-h-18 text-2xl font-semibold rounded-base [@media(max-height:480px)]:min-h-15 disabled:opacity-35"
+        disabled={run?.state !== 'running' && status?.state !== 'run'}
+        onclick={hold}>Hold <kbd class="text-xs font-normal">space</kbd></button
+      >
+      <button
+        class="bg-error-600-400 text-error-contrast-600-400 min-h-18 text-2xl font-semibold rounded-base [@media(max-height:480px)]:min-h-15 disabled:opacity-35"
+        disabled={!alive}
+        onclick={() => send({ do: 'stop' })}>Stop</button
+      >
     </div>
   </div>
 </div>
-
-<style>
-  .run {
-    display: grid;
-    grid-template-columns: 1fr minmax(24rem, 30rem);
-    height: 100%;
-    background: var(--paper);
-    color: var(--ink);
-    min-height: 0;
-  }
-  .drawing {
-    position: relative;
-  }
-  /* Hold and Stop have a place of their own: what is above them scrolls, and is never under them. */
-  .panel {
-    display: grid;
-    grid-template-rows: minmax(0, 1fr) auto;
-    background: var(--sheet);
-    min-height: 0;
-  }
-  .words {
-    padding: 0.8rem 1.4rem 0.4rem;
-    overflow: auto;
-    display: flex;
-    flex-direction: column;
-    gap: 0.45rem;
-  }
-  .state {
-    font-size: 2.1rem;
-    font-weight: 600;
-    line-height: 1.1;
-  }
-  .message {
-    font-size: 1.05rem;
-  }
-  .why {
-    color: var(--danger);
-    font-weight: 600;
-  }
-  .position {
-    display: grid;
-    grid-template-columns: repeat(3, 1fr);
-    gap: 0.9rem;
-    margin: 0;
-  }
-  .position div {
-    border-bottom: 1px solid var(--line);
-  }
-  .position dt {
-    color: var(--quiet);
-    font-size: 1rem;
-    line-height: 1;
-  }
-  .position dd {
-    font-size: 2rem;
-    line-height: 1.25;
-    font-weight: 600;
-    font-variant-numeric: tabular-nums;
-    margin: 0;
-  }
-  .bar {
-    height: 12px;
-    background: var(--line);
-  }
-  .bar span {
-    display: block;
-    height: 100%;
-    background: var(--accent);
-  }
-  .bars p {
-    font-size: 1rem;
-    padding-top: 0.3rem;
-  }
-  .bars b {
-    font-size: 1.35rem;
-  }
-  .act {
-    display: flex;
-    flex-direction: column;
-    gap: 0.6rem;
-    flex: 1;
-  }
-  .huge {
-    min-height: 56px;
-    font-size: 1.25rem;
-  }
-  .big {
-    min-height: 48px;
-  }
-  .bars .small {
-    display: flex;
-    white-space: nowrap;
-    padding: 0;
-    justify-content: space-between;
-    gap: 1rem;
-    font-size: 0.85rem;
-  }
-  .small code {
-    background: none;
-    color: var(--ink);
-    padding: 0;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
-  .change {
-    display: grid;
-    grid-template-columns: auto 1fr;
-    gap: 1rem;
-    align-items: center;
-  }
-  .here {
-    display: flex;
-    gap: 0.7rem;
-    align-items: center;
-    min-height: 48px;
-    font-size: 1.05rem;
-  }
-  .here input {
-    width: 1.5rem;
-    height: 1.5rem;
-  }
-  .always {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 0.8rem;
-    padding: 0.5rem 1.4rem 1rem;
-    border-top: 1px solid var(--line);
-  }
-  .always button {
-    min-height: 72px;
-    font-size: 1.5rem;
-    font-weight: 600;
-    border-radius: 0.2rem;
-  }
-  .hold {
-    background: var(--amber);
-    color: #0e1513;
-  }
-  .stop {
-    background: var(--danger);
-    color: var(--on-danger);
-  }
-  .always button:disabled {
-    opacity: 0.35;
-  }
-  kbd {
-    font-size: 0.8rem;
-    font-weight: 400;
-  }
-  @media (max-height: 480px) {
-    .run {
-      grid-template-columns: minmax(0, 1fr) minmax(22rem, 25rem);
-    }
-    .words {
-      padding: 0.5rem 1rem 0;
-      gap: 0.35rem;
-    }
-    .always {
-      padding: 0.3rem 1rem 0.5rem;
-    }
-    .position dd {
-      font-size: 1.45rem;
-    }
-    .state {
-      font-size: 1.4rem;
-    }
-    .bars p,
-    .message {
-      font-size: 0.95rem;
-    }
-    .always button {
-      min-height: 60px;
-    }
-  }
-  /* Held upright there is room for the figures and what is to be pressed, not for the drawing. */
-  @media (max-width: 600px) {
-    .run {
-      grid-template-columns: minmax(0, 1fr);
-    }
-    .drawing {
-      display: none;
-    }
-  }
-</style>

@@ -33,15 +33,15 @@
 </script>
 
 <p>Heights of the board’s top above Z0, at four places or more. Probe them, or type what you measured with calipers.</p>
-<div class="two">
+<div class="gap-1.5 flex flex-wrap">
   <NumberField label="Across" value={columns} min={1} max={12} onchange={(n) => (columns = n)} />
   <NumberField label="Deep" value={rows} min={1} max={12} onchange={(n) => (rows = n)} />
 </div>
-<ol>
+<ol class="my-1.5">
   {#each points as point, k (k)}
     {@const reading = readingAt(point[0], point[1])}
     <li>
-      <span class="figure">X {point[0].toFixed(0)} Y {point[1].toFixed(0)}</span>
+      <span class="figure hidden">X {point[0].toFixed(0)} Y {point[1].toFixed(0)}</span>
       <LengthField
         label="Height at X {point[0].toFixed(0)} Y {point[1].toFixed(0)}"
         value={reading?.height}
@@ -51,68 +51,42 @@
     </li>
   {/each}
 </ol>
-<div class="row">
+<div class="gap-1.5 flex flex-wrap">
   {#if next >= 0}
-    <button class="next" disabled={act.busy !== null} onclick={() => read(points[next])}
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => read(points[next])}
       >{act.busy
         ? 'Probing…'
         : shop.profile.shows
           ? `Probe place ${next + 1} of ${points.length}, plate under the bit (simulated)`
           : `Bring the bit over place ${next + 1} of ${points.length}`}</button
     >
-    {#if !shop.profile.shows}<button class="press" disabled={act.busy !== null} onclick={() => act.send({ do: 'reading', thickness: plate })}
-        >Probe the plate here</button
+    {#if !shop.profile.shows}<button
+        class="btn preset-outlined-surface-300-700"
+        disabled={act.busy !== null}
+        onclick={() => act.send({ do: 'reading', thickness: plate })}>Probe the plate here</button
       >{/if}
   {/if}
-  {#if now.setup.readings.length > 0}<button class="press" onclick={() => act.send({ do: 'forget-readings' })}>Clear readings</button>{/if}
+  {#if now.setup.readings.length > 0}<button class="btn preset-outlined-surface-300-700" onclick={() => act.send({ do: 'forget-readings' })}
+      >Clear readings</button
+    >{/if}
 </div>
 {#if facts}
-  <dl class="facts">
-    <div>
+  <dl>
+    <div class="flex justify-between">
       <dt>Spread</dt>
       <dd class="figure">{len(facts.spread, unit)}</dd>
     </div>
-    <div>
+    <div class="flex justify-between">
       <dt>Highest</dt>
       <dd class="figure">X {facts.at.x.toFixed(0)} Y {facts.at.y.toFixed(0)}: set Z there</dd>
     </div>
-    <div>
+    <div class="flex justify-between">
       <dt>Shallowest engraving that shows</dt>
       <dd class="figure">{len(facts.shallowest, unit)}</dd>
     </div>
   </dl>
-  <label class="tick"
-    ><input type="checkbox" checked={now.setup.follow} onchange={(event) => act.send({ do: 'follow', on: event.currentTarget.checked })} /> The program follows this
-    surface</label
+  <label class="py-1.5 gap-2 flex items-center"
+    ><input class="checkbox" type="checkbox" checked={now.setup.follow} onchange={(event) => act.send({ do: 'follow', on: event.currentTarget.checked })} /> The program
+    follows this surface</label
   >
 {/if}
-
-<style>
-  .two,
-  .row {
-    display: flex;
-    gap: 0.4rem;
-    flex-wrap: wrap;
-  }
-  ol {
-    list-style: none;
-    margin: 0.3rem 0;
-    padding: 0;
-  }
-  li > span {
-    display: none;
-  }
-  .facts div {
-    display: flex;
-    justify-content: space-between;
-  }
-  .facts dd {
-    margin: 0;
-  }
-  .tick {
-    display: flex;
-    gap: 0.5rem;
-    align-items: center;
-    padding: 0.3rem 0;
-  }
-</style>

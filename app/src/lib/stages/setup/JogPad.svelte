@@ -38,6 +38,15 @@
     (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
     if (jog.step === null) void jog.press(way);
   }
+  /** Where each button stands: the cross of the bed, Z beside it. */
+  const AREA: Record<string, string> = {
+    up: 'col-start-2 row-start-1',
+    left: 'col-start-1 row-start-2',
+    right: 'col-start-3 row-start-2',
+    down: 'col-start-2 row-start-3',
+    zup: 'col-start-4 row-start-1',
+    zdown: 'col-start-4 row-start-3',
+  };
 </script>
 
 <svelte:window onblur={() => jog.release()} onpagehide={() => jog.release()} />
@@ -45,25 +54,34 @@
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
 <div
-  class="jog"
+  class="focus-visible:outline-offset-4"
   role="group"
   aria-label="Move the bit by hand: arrow keys, page up and down"
   tabindex="0"
   onkeydown={keydown}
   onkeyup={(event) => keyed(event) && jog.release()}
 >
-  <div class="choose" role="group" aria-label="Distance of a step">
-    {#each steps as s, i (s)}<button class="press" aria-pressed={i === index} onclick={() => (index = i)}>{len(s, unit)}</button>{/each}
-    <button class="press" aria-pressed={index === null} onclick={() => (index = null)}>continuous</button>
+  <div class="gap-1.5 flex text-xs mb-1.5 flex-wrap" role="group" aria-label="Distance of a step">
+    {#each steps as s, i (s)}<button class="btn btn-sm preset-outlined-surface-300-700" aria-pressed={i === index} onclick={() => (index = i)}
+        >{len(s, unit)}</button
+      >{/each}
+    <button class="btn btn-sm preset-outlined-surface-300-700" aria-pressed={index === null} onclick={() => (index = null)}>continuous</button>
   </div>
-  <div class="choose" role="group" aria-label="Speed">
-    {#each SPEEDS as { name }, i (name)}<button class="press" aria-pressed={i === jog.speed} onclick={() => (jog.speed = i)}>{name}</button>{/each}
+  <div class="gap-1.5 flex text-xs mb-1.5 flex-wrap" role="group" aria-label="Speed">
+    {#each SPEEDS as { name }, i (name)}<button
+        class="btn btn-sm preset-outlined-surface-300-700"
+        aria-pressed={i === jog.speed}
+        onclick={() => (jog.speed = i)}>{name}</button
+      >{/each}
   </div>
-  <div class="pad">
+  <div class="gap-1.5 grid grid-cols-[repeat(3,3.6rem)_5rem] grid-rows-[repeat(3,3.6rem)] touch-none [&_.btn]:m-0!">
     {#each WAYS as { name, place, way } (place)}
       <button
-        class="press {place}"
-        class:going={jog.going === way}
+        class={[
+          'btn preset-outlined-surface-300-700 px-0 m-0 grid place-items-center whitespace-nowrap touch-none select-none',
+          AREA[place],
+          jog.going === way && 'border-primary-600-400 shadow-[inset_0_-2px_0_var(--color-primary-600-400)]',
+        ]}
         aria-label={name}
         onpointerdown={(event) => pointerdown(event, way)}
         onpointerup={() => jog.release()}
@@ -79,56 +97,3 @@
   </div>
   {#if jog.why}<p class="caution" role="alert">{jog.why}</p>{/if}
 </div>
-
-<style>
-  .jog:focus-visible {
-    outline: 2px solid var(--accent);
-    outline-offset: 4px;
-  }
-  .choose {
-    display: flex;
-    gap: 0.3rem;
-    font-size: 0.8rem;
-    margin-bottom: 0.3rem;
-    flex-wrap: wrap;
-  }
-  .pad {
-    display: grid;
-    grid-template-columns: repeat(3, 3.6rem) 5rem;
-    grid-template-rows: repeat(3, 3.6rem);
-    gap: 0.3rem;
-    touch-action: none;
-  }
-  .jog .pad .press {
-    margin: 0;
-    display: grid;
-    place-items: center;
-    padding-inline: 0;
-    white-space: nowrap;
-    touch-action: none;
-    user-select: none;
-  }
-  .up {
-    grid-area: 1 / 2;
-  }
-  .left {
-    grid-area: 2 / 1;
-  }
-  .right {
-    grid-area: 2 / 3;
-  }
-  .down {
-    grid-area: 3 / 2;
-  }
-  .zup {
-    grid-area: 1 / 4;
-  }
-  .zdown {
-    grid-area: 3 / 4;
-  }
-  [aria-pressed='true'],
-  .going {
-    border-color: var(--accent);
-    box-shadow: inset 0 -2px 0 var(--accent);
-  }
-</style>

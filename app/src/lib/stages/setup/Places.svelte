@@ -15,12 +15,14 @@
   const go = (at: readonly number[]) => act.send({ do: 'move-over', x: at[0], y: at[1] });
 </script>
 
-<div class="row">
-  {#each own as place (place.name)}<button class="press" disabled={act.busy !== null} onclick={() => go(place.at)}>{place.name}</button>{/each}
+<div class="py-1 gap-1.5 flex flex-wrap items-center">
+  {#each own as place (place.name)}<button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => go(place.at)}
+      >{place.name}</button
+    >{/each}
   {#each now.setup.places as place (place.name)}
-    <span class="own"
-      ><button class="press" disabled={act.busy !== null} onclick={() => go(place.at)}>{place.name}</button><button
-        class="press"
+    <span class="inline-flex"
+      ><button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => go(place.at)}>{place.name}</button><button
+        class="btn preset-outlined-surface-300-700"
         aria-label="Forget {place.name}"
         onclick={() => act.send({ do: 'forget-place', name: place.name })}>×</button
       ></span
@@ -28,28 +30,12 @@
   {/each}
 </div>
 <form
-  class="row"
+  class="py-1 gap-1.5 flex flex-wrap items-center"
   onsubmit={async (event) => {
     event.preventDefault();
     if (name.trim() && (await act.send({ do: 'save-place', name: name.trim() }))) name = '';
   }}
 >
-  <input class="input" aria-label="Name of this place" placeholder="Name of this place" maxlength="80" bind:value={name} />
-  <button class="press" disabled={!name.trim() || !now.status?.homed || act.busy !== null}>Save where the bit stands</button>
+  <input class="input max-w-44" aria-label="Name of this place" placeholder="Name of this place" maxlength="80" bind:value={name} />
+  <button class="btn preset-outlined-surface-300-700" disabled={!name.trim() || !now.status?.homed || act.busy !== null}>Save where the bit stands</button>
 </form>
-
-<style>
-  .row {
-    display: flex;
-    gap: 0.4rem;
-    flex-wrap: wrap;
-    align-items: center;
-    padding: 0.2rem 0;
-  }
-  .own {
-    display: inline-flex;
-  }
-  .input {
-    max-width: 11rem;
-  }
-</style>

@@ -114,64 +114,88 @@
 
 {#snippet keep(stale: boolean)}
   {#if stale}
-    <button class="press" disabled={act.busy !== null || !now.setup.zeroXY || !now.setup.zeroZ} onclick={() => act.send({ do: 'keep-zero', job: session.id })}
-      >I looked: X, Y and Z hold for this job</button
+    <button
+      class="btn preset-outlined-surface-300-700"
+      disabled={act.busy !== null || !now.setup.zeroXY || !now.setup.zeroZ}
+      onclick={() => act.send({ do: 'keep-zero', job: session.id })}>I looked: X, Y and Z hold for this job</button
     >
   {/if}
 {/snippet}
 
 <h2>Set up {shop.name}</h2>
 {#if !program}
-  <p class="quiet">First release a program: setting up is checked against it.</p>
-  <button class="next" onclick={onprogram}>Go to the program</button>
+  <p class="text-surface-600-400">First release a program: setting up is checked against it.</p>
+  <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onprogram}>Go to the program</button>
 {:else if desk.bits.length === 0}
   <p role="status">The program is being fetched…</p>
 {:else}
   <Holds {machine} />
-  {#if alive}<button class="stop" onclick={() => act.send({ do: 'stop' })}>Stop{now.stopWanted ? ': pressed, not confirmed yet' : ''}</button>{/if}
+  {#if alive}<button class="bg-error-600-400 text-error-contrast-600-400 font-semibold w-full min-h-11 rounded-base" onclick={() => act.send({ do: 'stop' })}
+      >Stop{now.stopWanted ? ': pressed, not confirmed yet' : ''}</button
+    >{/if}
   {@render refusal('head')}
   {#if desk.programs.length > 1}
-    <div class="row" role="group" aria-label="Which program is set up for" {@attach pressed('head')}>
+    <div class="gap-1.5 flex flex-wrap" role="group" aria-label="Which program is set up for" {@attach pressed('head')}>
       {#each desk.programs as one, k (one.sha256)}
-        <button class="press" aria-pressed={k === desk.index} onclick={async () => (act.why = await desk.choose(k))}
+        <button class="btn preset-outlined-surface-300-700" aria-pressed={k === desk.index} onclick={async () => (act.why = await desk.choose(k))}
           >{k + 1} · {job.tools[one.bits[0]]?.name || one.bits[0]}</button
         >
       {/each}
     </div>
   {/if}
   {#if desk.from > 1}
-    <p class="goes-on">
+    <p class="py-1 border-l-3 border-warning-600-400 pl-2.5">
       This run goes on from line {desk.from} of {program.lines}, with {firstBit?.name || firstBit?.id}.
-      <button class="press" onclick={async () => (act.why = await desk.choose(desk.index))}>From the beginning instead</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={async () => (act.why = await desk.choose(desk.index))}>From the beginning instead</button>
     </p>
   {:else if last?.endedAt && last.state !== 'done' && last.line > 0}
-    <p class="goes-on">It stopped at line {last.line} of {last.lines}. Where it goes on from is chosen on Run.</p>
+    <p class="py-1 border-l-3 border-warning-600-400 pl-2.5">It stopped at line {last.line} of {last.lines}. Where it goes on from is chosen on Run.</p>
   {/if}
-  <ol>
+  <ol class="my-2.5">
     {#each steps as step, i (step.id)}
-      <li {@attach open === step.id ? intoView : null} class:open={open === step.id} class:past={step.done || step.skippedBy !== null}>
-        <button class="title" onclick={() => (chosen = open === step.id ? '' : step.id)} aria-expanded={open === step.id}>
-          <span class="count" class:done={step.done} class:skipped={step.skippedBy !== null} aria-hidden="true"
-            >{step.done ? '✓' : step.skippedBy ? '–' : i + 1}</span
+      {@const past = (step.done || step.skippedBy !== null) && open !== step.id}
+      <li
+        class={['border-t', past ? 'border-transparent' : 'border-surface-200-800']}
+        aria-current={open === step.id ? 'step' : undefined}
+        {@attach open === step.id ? intoView : null}
+      >
+        <button
+          class={['flex w-full items-center gap-3.5 text-left', past ? 'py-0.5 text-sm' : 'py-2', open === step.id && 'font-semibold']}
+          onclick={() => (chosen = open === step.id ? '' : step.id)}
+          aria-expanded={open === step.id}
+        >
+          <span
+            class={[
+              'grid flex-none place-items-center rounded-full border font-semibold',
+              past ? 'mx-1 h-4.5 w-4.5 text-xs' : 'h-6.5 w-6.5 text-sm',
+              step.skippedBy !== null
+                ? 'border-warning-600-400 text-warning-600-400'
+                : step.done
+                  ? 'border-primary-600-400 bg-primary-600-400 text-primary-contrast-600-400'
+                  : 'border-surface-300-700',
+            ]}
+            aria-hidden="true">{step.done ? '✓' : step.skippedBy ? '–' : i + 1}</span
           >
           <span>{step.title}</span>
-          <small class="quiet">{says(step)}</small>
+          <small class="text-surface-600-400 ml-auto text-right">{says(step)}</small>
         </button>
         {#if open === step.id}
-          <div class="body" {@attach pressed('step')}>
+          <div class="pb-3.5 pl-9.5 text-sm [&_.btn]:my-1 [&_.btn]:mr-1" {@attach pressed('step')}>
             {#if step.id === 'program'}
               {#if !step.done}<p class="caution">{step.holds}</p>{/if}
-              <p>{program.name}, {program.lines} lines, SHA-256 <code class="hash">{program.sha256}</code>. What runs is this, byte for byte.</p>
+              <p>
+                {program.name}, {program.lines} lines, SHA-256 <code class="wrap-anywhere text-xs">{program.sha256}</code>. What runs is this, byte for byte.
+              </p>
             {:else if step.id === 'answers'}
               {#if step.done}<p>It is ready.</p>{:else}<p>{step.holds}</p>{/if}
               {#if status?.estop && shop.profile.shows}
-                <button class="press" onclick={() => act.bench({ estop: false })}>Release it on the simulated machine</button>
+                <button class="btn preset-outlined-surface-300-700" onclick={() => act.bench({ estop: false })}>Release it on the simulated machine</button>
               {:else if status && !status.estop && (status.state === 'alarm' || status.state === 'estop')}
-                <button class="next" onclick={() => act.send({ do: 'clear' })}>Clear the alarm</button>
+                <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => act.send({ do: 'clear' })}>Clear the alarm</button>
               {/if}
             {:else if step.id === 'home'}
               <p class="caution">It moves: Z up, then X and Y to their switches. Hands and tools off the bed.</p>
-              <button class="next" disabled={act.busy !== null} onclick={() => act.send({ do: 'home' })}
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => act.send({ do: 'home' })}
                 >{act.busy === 'home' ? 'Homing…' : 'Home the machine'}</button
               >
             {:else if step.id === 'held'}
@@ -180,13 +204,15 @@
                   .holdDown}. Where it lies is drawn beside; pull it to where you put it.
               </p>
               {#if shop.profile.shows}
-                <button class={boardThere ? 'press' : 'next'} disabled={act.busy !== null} onclick={() => act.bench(simulatedBoard(job, now.setup.bed))}
-                  >{boardThere ? 'Lay down a fresh board' : 'Lay it on the simulated bed'}</button
+                <button
+                  class={boardThere ? 'btn preset-outlined-surface-300-700' : 'btn preset-filled-brand px-4 py-2.5 font-semibold'}
+                  disabled={act.busy !== null}
+                  onclick={() => act.bench(simulatedBoard(job, now.setup.bed))}>{boardThere ? 'Lay down a fresh board' : 'Lay it on the simulated bed'}</button
                 >
               {/if}
-              <details>
-                <summary>It measures otherwise</summary>
-                <p class="quiet">Put in what the rule says. The job is planned for that board, and released again.</p>
+              <details class="py-2 border-t border-surface-200-800">
+                <summary class="cursor-pointer text-sm">It measures otherwise</summary>
+                <p class="text-surface-600-400">Put in what the rule says. The job is planned for that board, and released again.</p>
                 {#each ['width', 'height', 'thickness'] as const as side (side)}
                   <LengthField
                     label={{ width: 'Width', height: 'Height', thickness: 'Thickness' }[side]}
@@ -199,17 +225,17 @@
               </details>
               {#if boardThere || !shop.profile.shows}
                 <p>{step.holds}</p>
-                <button class="next" onclick={() => confirm(step)}>Confirm</button>
+                <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Confirm</button>
               {/if}
             {:else if step.id === 'bare'}
               <p class="caution">{step.holds}</p>
-              <button class="next" onclick={() => confirm(step)}>It is bare</button>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>It is bare</button>
             {:else if step.id === 'vacuum' || step.id === 'dust' || step.id === 'pins' || step.id === 'lid' || step.id === 'clear'}
               <p>{step.done ? 'As it should be.' : step.holds}</p>
-              {#if step.how === 'confirmed'}<button class="next" onclick={() => confirm(step)}>Done</button>
+              {#if step.how === 'confirmed'}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Done</button>
               {:else if !step.done && shop.profile.shows}
                 <button
-                  class="next"
+                  class="btn preset-filled-brand px-4 py-2.5 font-semibold"
                   onclick={() =>
                     act.bench(
                       {
@@ -227,24 +253,29 @@
               {#if !step.done}<p>{step.holds}</p>{/if}
               {#if shop.profile.shows}
                 <button
-                  class={step.done ? 'press' : 'next'}
+                  class={step.done ? 'btn preset-outlined-surface-300-700' : 'btn preset-filled-brand px-4 py-2.5 font-semibold'}
                   disabled={act.busy !== null}
                   onclick={() => act.bench({ bit: { shape: firstBit, stickOut: stickOut(firstBit.id) } })}>Fit it on the simulated machine</button
                 >
               {:else}
-                <button class="next" disabled={act.busy !== null} onclick={() => act.send({ do: 'fitted', bit: firstBit.id })}
-                  >{firstBit.name || firstBit.id} is fitted</button
+                <button
+                  class="btn preset-filled-brand px-4 py-2.5 font-semibold"
+                  disabled={act.busy !== null}
+                  onclick={() => act.send({ do: 'fitted', bit: firstBit.id })}>{firstBit.name || firstBit.id} is fitted</button
                 >
-                {#if step.done}<p class="quiet">Taken out and put back it stands out otherwise: then press that again.</p>{/if}
+                {#if step.done}<p class="text-surface-600-400">Taken out and put back it stands out otherwise: then press that again.</p>{/if}
               {/if}
             {:else if step.id === 'collet' && firstBit}
               <BitInGroove bit={firstBit} depth={Math.min(6, firstBit.fluteLength)} thickness={boardThickness(job.board)} {unit} />
               <p>{step.holds}</p>
-              <button class="next" onclick={() => confirm(step)}>It is tight and not bottomed</button>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>It is tight and not bottomed</button>
             {:else if step.id === 'measure' && firstBit}
               <p class="caution">It moves: Z up, across to the tool sensor, slowly down on it. Spindle still, hands and tools off the bed.</p>
               <p>After every bit change this is done again.</p>
-              <button class="next" disabled={act.busy !== null} onclick={async () => (sure = !(await act.send({ do: 'measure', bit: firstBit.id, sure })))}
+              <button
+                class="btn preset-filled-brand px-4 py-2.5 font-semibold"
+                disabled={act.busy !== null}
+                onclick={async () => (sure = !(await act.send({ do: 'measure', bit: firstBit.id, sure })))}
                 >{act.busy === 'measure' ? 'Measuring…' : sure && act.why ? 'I am sure: measure it again' : 'Measure it'}</button
               >
             {:else if step.id === 'warm'}
@@ -253,7 +284,7 @@
                 <p class="caution">The spindle turns, Z at the top. Clip off, lid shut, hands away.</p>
                 <NumberField label="For" unit="seconds" value={warmFrom ?? warmFor} min={1} max={3600} onchange={(s) => (warmFrom = s)} />
                 <button
-                  class="next"
+                  class="btn preset-filled-brand px-4 py-2.5 font-semibold"
                   disabled={act.busy !== null}
                   onclick={() =>
                     act.send({
@@ -262,8 +293,10 @@
                       seconds: warmFrom ?? warmFor,
                     })}>{act.busy === 'warm-up' ? `Turning: ${Math.round(turned)} s so far` : 'Let it run warm'}</button
                 >
-                {#if now.busy === 'warming the spindle'}<button class="press" onclick={() => machine.send({ do: 'stop' })}>Stop it</button>{/if}
-              {:else}<button class="next" onclick={() => confirm(step)}>It is warm</button>{/if}
+                {#if now.busy === 'warming the spindle'}<button class="btn preset-outlined-surface-300-700" onclick={() => machine.send({ do: 'stop' })}
+                    >Stop it</button
+                  >{/if}
+              {:else}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>It is warm</button>{/if}
             {:else if step.id === 'xy'}
               {#if !step.done && now.setup.zeroXY}<p>{step.holds}</p>{/if}
               {@render keep(step.stale)}
@@ -279,21 +312,21 @@
               {#if step.done}<p>The job lies on the board, the board on the bed, and Z0 on its face.</p>
               {:else}
                 <p class="caution">{step.holds}</p>
-                <div class="row">
-                  <button class="next" onclick={() => (chosen = 'xy')}>Set X and Y again</button>
-                  <button class="press" onclick={() => (chosen = 'z')}>Set Z again</button>
+                <div class="gap-1.5 flex flex-wrap">
+                  <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => (chosen = 'xy')}>Set X and Y again</button>
+                  <button class="btn preset-outlined-surface-300-700" onclick={() => (chosen = 'z')}>Set Z again</button>
                 </div>
               {/if}
             {:else if step.id === 'frame'}
               <p class="caution">It moves over the whole job at that height. Hands off the bed, a hand near the red button.</p>
               <p>Spindle off, above the wood, the bit goes round the job. Watch that it stays over the board and clear of what holds it.</p>
-              <div class="row" role="group" aria-label="What it goes round">
-                <button class="press" aria-pressed={shape === 'box'} onclick={() => (shape = 'box')}>the box</button>
-                <button class="press" aria-pressed={shape === 'outline'} onclick={() => (shape = 'outline')}>the outline</button>
+              <div class="gap-1.5 flex flex-wrap" role="group" aria-label="What it goes round">
+                <button class="btn preset-outlined-surface-300-700" aria-pressed={shape === 'box'} onclick={() => (shape = 'box')}>the box</button>
+                <button class="btn preset-outlined-surface-300-700" aria-pressed={shape === 'outline'} onclick={() => (shape = 'outline')}>the outline</button>
               </div>
               <LengthField label="Height above the board" value={frameHeight} {unit} min={5} onchange={(mm) => (frameHeight = mm)} />
               <button
-                class="next"
+                class="btn preset-filled-brand px-4 py-2.5 font-semibold"
                 disabled={act.busy !== null}
                 onclick={() => desk.releaseId && act.send({ do: 'frame', release: desk.releaseId, program: program.name, shape, height: frameHeight })}
                 >{act.busy === 'frame' ? 'Going round…' : 'Go round the job'}</button
@@ -301,19 +334,23 @@
             {:else if step.id === 'spindle'}
               <p class="caution">Clip and hands away first.</p>
               <p>{step.holds}</p>
-              <button class="next" onclick={() => confirm(step)}>It turns</button>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>It turns</button>
             {:else if step.id === 'person'}
               <p>{step.holds} The machine’s manual and the shop’s own rules come first.</p>
-              <button class="next" onclick={() => confirm(step)}>Confirm</button>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Confirm</button>
             {/if}
             {@render refusal('step')}
             {#if step.skippable && !step.done && step.skippedBy === null}
-              <button class="press skip" onclick={() => confirm(step, true)}>Go on without it; the record names you</button>
+              <button class="btn preset-outlined-surface-300-700 text-xs text-surface-600-400" onclick={() => confirm(step, true)}
+                >Go on without it; the record names you</button
+              >
             {:else if step.skippedBy !== null || (step.done && step.how === 'confirmed')}
-              <button class="press skip" onclick={() => act.send({ do: 'unconfirm', id: step.id })}>Take that back</button>
+              <button class="btn preset-outlined-surface-300-700 text-xs text-surface-600-400" onclick={() => act.send({ do: 'unconfirm', id: step.id })}
+                >Take that back</button
+              >
             {/if}
             {#if chosen === step.id && (step.done || step.skippedBy !== null) && next && next.id !== step.id}
-              <button class="next" onclick={() => (chosen = null)}>On to: {next.title}</button>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => (chosen = null)}>On to: {next.title}</button>
             {/if}
           </div>
         {/if}
@@ -322,147 +359,47 @@
   </ol>
   {#if !next}
     <p>Everything is set. The program may start.</p>
-    <button class="next" onclick={onrun}>Go to the run</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onrun}>Go to the run</button>
   {/if}
 
-  <details {@attach pressed('hand')}>
-    <summary>Move by hand, go to zero, places</summary>
+  <details class="py-2 border-t border-surface-200-800" {@attach pressed('hand')}>
+    <summary class="cursor-pointer text-sm">Move by hand, go to zero, places</summary>
     <JogPad {machine} {unit} />
     <p class="caution">Going to zero it moves up, across the bed and down: hands off.</p>
-    <div class="row">
-      <button class="press" disabled={act.busy !== null} onclick={() => act.send({ do: 'go-to-zero', clearance: job.program.clearance })}
+    <div class="gap-1.5 flex flex-wrap">
+      <button
+        class="btn preset-outlined-surface-300-700"
+        disabled={act.busy !== null}
+        onclick={() => act.send({ do: 'go-to-zero', clearance: job.program.clearance })}
         >Go to zero: up, across, down to {len(job.program.clearance, unit)}</button
       >
     </div>
     <Places {act} {shop} board={{ ...now.setup.bed, width: job.board.width, height: job.board.height }} />
     {@render refusal('hand')}
   </details>
-  <details {@attach pressed('flat')}>
-    <summary>How flat the board lies</summary>
+  <details class="py-2 border-t border-surface-200-800" {@attach pressed('flat')}>
+    <summary class="cursor-pointer text-sm">How flat the board lies</summary>
     <Flatness {job} machine={shop} {act} />
     {@render refusal('flat')}
   </details>
   {#if shop.profile.offsets > 1}
-    <details {@attach pressed('offset')}>
-      <summary>Work offset {offset}{offset === job.program.workOffset ? '' : ` - the program counts in ${job.program.workOffset}`}</summary>
-      <p class="quiet">Each keeps zeros of its own: two boards on one bed.</p>
-      <div class="row">
+    <details class="py-2 border-t border-surface-200-800" {@attach pressed('offset')}>
+      <summary class="cursor-pointer text-sm"
+        >Work offset {offset}{offset === job.program.workOffset ? '' : ` - the program counts in ${job.program.workOffset}`}</summary
+      >
+      <p class="text-surface-600-400">Each keeps zeros of its own: two boards on one bed.</p>
+      <div class="gap-1.5 flex flex-wrap">
         {#each OFFSETS.slice(0, shop.profile.offsets) as word (word)}
-          <button class="press" aria-pressed={word === offset} disabled={act.busy !== null} onclick={() => act.send({ do: 'use-offset', word })}
-            >{word}{now.setup.zeros[word]?.zeroXY ? ' ·' : ''}</button
+          <button
+            class="btn preset-outlined-surface-300-700"
+            aria-pressed={word === offset}
+            disabled={act.busy !== null}
+            onclick={() => act.send({ do: 'use-offset', word })}>{word}{now.setup.zeros[word]?.zeroXY ? ' ·' : ''}</button
           >
         {/each}
       </div>
       {@render refusal('offset')}
     </details>
   {/if}
-  <p class="quiet">Board thickness reckoned with: {len(boardThickness(job.board), unit)}.</p>
+  <p class="text-surface-600-400">Board thickness reckoned with: {len(boardThickness(job.board), unit)}.</p>
 {/if}
-
-<style>
-  ol {
-    list-style: none;
-    margin: 0.6rem 0;
-    padding: 0;
-  }
-  li {
-    border-top: 1px solid var(--line);
-  }
-  .title {
-    display: flex;
-    gap: 0.8rem;
-    align-items: center;
-    width: 100%;
-    text-align: left;
-    padding: 0.45rem 0;
-  }
-  .title small {
-    margin-left: auto;
-    text-align: right;
-  }
-  .count {
-    width: 1.6rem;
-    height: 1.6rem;
-    border-radius: 50%;
-    border: 1px solid var(--line-strong);
-    display: grid;
-    place-items: center;
-    font-weight: 600;
-    font-size: 0.85rem;
-    flex: none;
-  }
-  .goes-on {
-    border-left: 3px solid var(--amber);
-    padding: 0.2rem 0 0.2rem 0.6rem;
-  }
-  .stop {
-    background: var(--danger);
-    color: var(--on-danger);
-    font-weight: 600;
-    width: 100%;
-    min-height: 44px;
-    border-radius: 0.2rem;
-  }
-  .count.done {
-    background: var(--accent);
-    border-color: var(--accent);
-    color: var(--on-accent);
-  }
-  .count.skipped {
-    border-color: var(--amber);
-    color: var(--amber);
-  }
-  .past:not(.open) .title {
-    padding: 0.1rem 0;
-    font-size: 0.85rem;
-  }
-  .past:not(.open) .count {
-    width: 1.15rem;
-    height: 1.15rem;
-    font-size: 0.7rem;
-    margin-left: 0.22rem;
-    margin-right: 0.22rem;
-  }
-  .past:not(.open) {
-    border-top-color: transparent;
-  }
-  li.open .title {
-    font-weight: 600;
-  }
-  .body {
-    padding: 0 0 0.9rem 2.4rem;
-    font-size: 0.92rem;
-  }
-  .body :global(.next),
-  .body :global(.press) {
-    margin: 0.25rem 0.3rem 0.25rem 0;
-  }
-  .body :global(.caution) {
-    padding: 0.3rem 0.7rem;
-  }
-  .hash {
-    overflow-wrap: anywhere;
-    font-size: 0.75rem;
-  }
-  .skip {
-    font-size: 0.8rem;
-    color: var(--quiet);
-  }
-  .row {
-    display: flex;
-    gap: 0.4rem;
-    flex-wrap: wrap;
-  }
-  details {
-    border-top: 1px solid var(--line);
-    padding: 0.5rem 0;
-  }
-  summary {
-    cursor: pointer;
-    font-size: 0.92rem;
-  }
-  [aria-pressed='true'] {
-    border-color: var(--accent);
-    box-shadow: inset 0 -2px 0 var(--accent);
-  }
-</style>

@@ -114,19 +114,21 @@
 {#if way === 'here'}
   <p>Bring the tip over the {CORNER_NAME[corner]}.</p>
   {#if shop.profile.shows && there}
-    <button class="press" disabled={act.busy !== null} onclick={() => act.send({ do: 'move-over', x: there[0], y: there[1] })}
+    <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => act.send({ do: 'move-over', x: there[0], y: there[1] })}
       >Do it for me (simulated machine)</button
     >
   {/if}
   <JogPad machine={act.machine} {unit} />
-  <button class="next" disabled={act.busy !== null} onclick={() => set('jogged to the corner by eye')}>X and Y are zero here</button>
+  <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => set('jogged to the corner by eye')}
+    >X and Y are zero here</button
+  >
 {:else if way === 'block' && corner !== 'centre'}
   <LengthField label="Lip over the edge" value={blockNow.lip} {unit} min={0} onchange={(mm) => (lip = mm)} />
   <LengthField label="Thickness on the board" value={blockNow.thickness} {unit} min={0.5} onchange={(mm) => (thick = mm)} />
-  <p class="quiet">X0 = touch + (radius {len(bit ? touchRadius(bit, blockNow.thickness / 2) : 0, unit)} + lip {len(blockNow.lip, unit)}).</p>
+  <p class="text-surface-600-400">X0 = touch + (radius {len(bit ? touchRadius(bit, blockNow.thickness / 2) : 0, unit)} + lip {len(blockNow.lip, unit)}).</p>
   {#if shop.profile.shows && !now.status?.world?.block}
     <button
-      class="press"
+      class="btn preset-outlined-surface-300-700"
       disabled={act.busy !== null}
       onclick={async () => {
         const b = now.status?.world?.board;
@@ -139,12 +141,12 @@
   {/if}
   <JogPad machine={act.machine} {unit} />
   <p class="caution">Hands away before each touch. Turn an edge of the flutes towards the side that is touched.</p>
-  <div class="row">
-    <button class="next" disabled={act.busy !== null} onclick={() => probe('z')}>1 · Touch its top</button>
-    <button class="next" disabled={act.busy !== null} onclick={() => probe('x')}>2 · Touch its X side</button>
-    <button class="next" disabled={act.busy !== null} onclick={() => probe('y')}>3 · Touch its Y side</button>
+  <div class="gap-1.5 flex flex-wrap items-center">
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => probe('z')}>1 · Touch its top</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => probe('x')}>2 · Touch its X side</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => probe('y')}>3 · Touch its Y side</button>
   </div>
-  <p class="quiet" aria-live="polite">
+  <p class="text-surface-600-400" aria-live="polite">
     {act.busy === 'probe-block'
       ? 'Probing…'
       : blockBy === 'corner block'
@@ -159,7 +161,7 @@
     <LengthField label="Diameter of the pin" value={pinDiameter} {unit} min={0.5} onchange={(mm) => (pinDiameter = mm)} />
     {#if shop.profile.shows && !now.status?.world?.pin}
       <button
-        class="press"
+        class="btn preset-outlined-surface-300-700"
         disabled={act.busy !== null}
         onclick={() =>
           act.bench({ bit: { shape: { kind: 'end', id: 'pin', diameter: pinDiameter, shank: pinDiameter, fluteLength: 20 }, stickOut: 30, pin: true } })}
@@ -169,12 +171,16 @@
   {/if}
   <p>Spindle still. Bring the side of the {touches} against the edge until a paper just grips; the radius {len(radius, unit)} is added.</p>
   <JogPad machine={act.machine} {unit} />
-  <div class="row">
-    <button class="press" disabled={!at} aria-pressed={edges.x !== undefined} onclick={() => (edges = { ...edges, x: at![0] })}>It touches the X edge</button>
-    <button class="press" disabled={!at} aria-pressed={edges.y !== undefined} onclick={() => (edges = { ...edges, y: at![1] })}>It touches the Y edge</button>
+  <div class="gap-1.5 flex flex-wrap items-center">
+    <button class="btn preset-outlined-surface-300-700" disabled={!at} aria-pressed={edges.x !== undefined} onclick={() => (edges = { ...edges, x: at![0] })}
+      >It touches the X edge</button
+    >
+    <button class="btn preset-outlined-surface-300-700" disabled={!at} aria-pressed={edges.y !== undefined} onclick={() => (edges = { ...edges, y: at![1] })}
+      >It touches the Y edge</button
+    >
   </div>
   <button
-    class="next"
+    class="btn preset-filled-brand px-4 py-2.5 font-semibold"
     disabled={act.busy !== null || edges.x === undefined || edges.y === undefined}
     onclick={() => {
       const [sx, sy] = INWARDS[corner as Corner];
@@ -183,13 +189,15 @@
   >
 {:else if way === 'place'}
   {#each now.setup.places as place (place.name)}
-    <div class="row">
-      <button class="press" disabled={act.busy !== null} onclick={() => set(`saved place “${place.name}”`, { x: place.at[0], y: place.at[1] })}
-        >Zero is at “{place.name}”</button
+    <div class="gap-1.5 flex flex-wrap items-center">
+      <button
+        class="btn preset-outlined-surface-300-700"
+        disabled={act.busy !== null}
+        onclick={() => set(`saved place “${place.name}”`, { x: place.at[0], y: place.at[1] })}>Zero is at “{place.name}”</button
       >
-      <span class="quiet figure">X {place.at[0].toFixed(1)} Y {place.at[1].toFixed(1)}</span>
+      <span class="text-surface-600-400 figure">X {place.at[0].toFixed(1)} Y {place.at[1].toFixed(1)}</span>
     </div>
-  {:else}<p class="quiet">No place has been saved yet: bring the bit there and save it below, under Places.</p>{/each}
+  {:else}<p class="text-surface-600-400">No place has been saved yet: bring the bit there and save it below, under Places.</p>{/each}
 {:else}
   <p>
     {way === 'marks'
@@ -199,30 +207,21 @@
         : 'Bring the tip over the four corners, one after the other round the board.'}
   </p>
   <JogPad machine={act.machine} {unit} />
-  <div class="row">
-    <button class="press" disabled={!at || points.length >= wanted} onclick={() => (points = [...points, at!])}
+  <div class="gap-1.5 flex flex-wrap items-center">
+    <button class="btn preset-outlined-surface-300-700" disabled={!at || points.length >= wanted} onclick={() => (points = [...points, at!])}
       >{points.length < wanted ? `The tip is over the ${called[points.length]}` : 'All are taken'}</button
     >
-    {#if points.length > 0}<button class="press" onclick={() => (points = points.slice(0, -1))}>Take back the last</button>{/if}
+    {#if points.length > 0}<button class="btn preset-outlined-surface-300-700" onclick={() => (points = points.slice(0, -1))}>Take back the last</button>{/if}
   </div>
-  <p class="quiet figure">{points.map(([x, y], k) => `${called[k]}: X ${x.toFixed(2)} Y ${y.toFixed(2)}`).join(' · ')}</p>
+  <p class="text-surface-600-400 figure">{points.map(([x, y], k) => `${called[k]}: X ${x.toFixed(2)} Y ${y.toFixed(2)}`).join(' · ')}</p>
   {#if found && 'why' in found}<p class="caution">{found.why}</p>
   {:else if found}
     {#if found.note}<p>{found.note}</p>{/if}
     <button
-      class="next"
+      class="btn preset-filled-brand px-4 py-2.5 font-semibold"
       disabled={act.busy !== null}
       onclick={() => set(ways.find(({ value }) => value === way)!.label.toLowerCase(), { x: found.at[0], y: found.at[1] }, found.angle)}
       >Zero at X {found.at[0].toFixed(2)} Y {found.at[1].toFixed(2)}</button
     >
   {/if}
 {/if}
-
-<style>
-  .row {
-    display: flex;
-    gap: 0.4rem;
-    flex-wrap: wrap;
-    align-items: center;
-  }
-</style>

@@ -45,13 +45,13 @@
   }
 </script>
 
-<div role="group" aria-label="Way of setting Z" class="row">
-  {#if probes}<button class="press" aria-pressed={by === 'plate'} onclick={() => (wanted = 'plate')}>Touch plate</button>{/if}
-  <button class="press" aria-pressed={by === 'paper'} onclick={() => (wanted = 'paper')}>Paper</button>
+<div role="group" aria-label="Way of setting Z" class="gap-1.5 flex flex-wrap items-center">
+  {#if probes}<button class="btn preset-outlined-surface-300-700" aria-pressed={by === 'plate'} onclick={() => (wanted = 'plate')}>Touch plate</button>{/if}
+  <button class="btn preset-outlined-surface-300-700" aria-pressed={by === 'paper'} onclick={() => (wanted = 'paper')}>Paper</button>
 </div>
-<div role="group" aria-label="Face that is touched" class="row">
-  <button class="press" aria-pressed={face === 'top'} onclick={() => (on = 'top')}>on top of the board</button>
-  <button class="press" aria-pressed={face === 'spoilboard'} onclick={() => (on = 'spoilboard')}>on the spoilboard</button>
+<div role="group" aria-label="Face that is touched" class="gap-1.5 flex flex-wrap items-center">
+  <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'top'} onclick={() => (on = 'top')}>on top of the board</button>
+  <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'spoilboard'} onclick={() => (on = 'spoilboard')}>on the spoilboard</button>
 </div>
 {#if face !== job.datum.z}
   <p>The program counts from the {NAME[job.datum.z]}: the board’s {len(wood, unit)} are {job.datum.z === 'top' ? 'added' : 'taken off'}. Is it that thick?</p>
@@ -59,34 +59,28 @@
 {#if by === 'plate'}
   <LengthField label="Plate thickness" value={plate} {unit} min={0} onchange={(mm) => (typed = mm)} />
   {#if shop.profile.shows && status?.world?.board && !status.world?.plate && !isSet}
-    <button class="next" disabled={act.busy !== null} onclick={layPlate}>Plate under the bit, clip on the bit (simulated)</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={layPlate}
+      >Plate under the bit, clip on the bit (simulated)</button
+    >
   {/if}
   <p class="caution">Hands away before it probes. The clip must be on the bit.</p>
-  <button class="next" disabled={act.busy !== null} onclick={() => set('plate', plate)}>{act.busy === 'zero-z' ? 'Probing…' : 'Probe the plate'}</button>
+  <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => set('plate', plate)}
+    >{act.busy === 'zero-z' ? 'Probing…' : 'Probe the plate'}</button
+  >
 {:else}
   <LengthField label="Paper thickness" value={paper} {unit} min={0} onchange={(mm) => (paper = mm)} />
   <p>Lower the bit until it just grips the paper.</p>
   <JogPad machine={act.machine} {unit} />
-  <button class="next" disabled={act.busy !== null} onclick={() => set('paper', paper)}>The paper is gripped</button>
+  <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => set('paper', paper)}
+    >The paper is gripped</button
+  >
 {/if}
 {#if isSet}
   <p>Z0 is set: {now.setup.zeroZ && zeroZWords(now.setup.zeroZ, unit)}.</p>
   <LengthField label="Move Z0 by" value={nudge} {unit} min={0.001} onchange={(mm) => (nudge = mm)} />
-  <div class="row">
-    <button class="press" disabled={act.busy !== null} onclick={() => act.send({ do: 'nudge', deeper: nudge })}>Deeper</button>
-    <button class="press" disabled={act.busy !== null} onclick={() => act.send({ do: 'nudge', deeper: -nudge })}>Shallower</button>
+  <div class="gap-1.5 flex flex-wrap items-center">
+    <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => act.send({ do: 'nudge', deeper: nudge })}>Deeper</button>
+    <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => act.send({ do: 'nudge', deeper: -nudge })}>Shallower</button
+    >
   </div>
 {/if}
-
-<style>
-  .row {
-    display: flex;
-    gap: 0.4rem;
-    flex-wrap: wrap;
-    align-items: center;
-  }
-  [aria-pressed='true'] {
-    border-color: var(--accent);
-    box-shadow: inset 0 -2px 0 var(--accent);
-  }
-</style>

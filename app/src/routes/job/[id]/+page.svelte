@@ -23,6 +23,7 @@
   import { bindingsOf, type Command } from '$lib/ui/commands';
   import Palette from '$lib/ui/Palette.svelte';
   import { ask } from '$lib/ui/post';
+  import { tellOfRuns } from '$lib/news.svelte';
   import JobCard from './JobCard.svelte';
   import JobSheets from './JobSheets.svelte';
 
@@ -57,6 +58,13 @@
     void session.plan;
     untrack(() => proof.renewed());
   });
+  $effect(() =>
+    tellOfRuns(
+      { name: shop.name, kind: shop.profile.kind, link: machine },
+      () => view.stage !== 'run',
+      () => view.go('run'),
+    ),
+  );
   // Set-up and run go by what was released; elsewhere it is not needed.
   $effect(() => {
     if (view.stage === 'setup' || view.stage === 'run') runDesk.fetchText();
@@ -146,12 +154,14 @@
   }}
 />
 
-<div class="traveller">
+<div class="h-[100dvh] grid grid-rows-[auto_auto_minmax(0,1fr)_auto]">
   <JobHeader {session} user={data.user?.name} onunits={() => switchUnits(session)} onfind={() => (view.palette = true)} />
-  <div class="middle">
+  <div
+    class="row-start-3 grid min-h-0 grid-cols-[7.4rem_minmax(0,1fr)_27rem] tablet:grid-cols-[6.6rem_minmax(0,1fr)_24.5rem] phone:grid-cols-[3.2rem_minmax(0,1fr)_minmax(0,24rem)]"
+  >
     <StageList stage={view.stage} {states} ongo={view.go} />
     {#if view.stage === 'run'}
-      <div class="running">
+      <div class="col-[2_/_4] min-h-0">
         <RunScreen
           {session}
           {editor}
@@ -187,44 +197,9 @@
 </div>
 <Palette bind:open={view.palette} {commands} />
 <JobSheets {session} {editor} {view} {arrivals} crib={data.crib} />
-{#if dropping}<div class="dropping" aria-hidden="true">Let go to bring it in: a drawing, a picture, a font or a list</div>{/if}
-
-<style>
-  .traveller {
-    height: 100dvh;
-    display: grid;
-    grid-template-rows: auto auto minmax(0, 1fr) auto;
-  }
-  .middle {
-    grid-row: 3;
-    display: grid;
-    grid-template-columns: 7.4rem minmax(0, 1fr) 27rem;
-    min-height: 0;
-  }
-  .running {
-    grid-column: 2 / 4;
-    min-height: 0;
-  }
-  .dropping {
-    position: fixed;
-    inset: 0.8rem;
-    z-index: 50;
-    display: grid;
-    place-items: center;
-    border: 2px dashed var(--accent);
-    background: color-mix(in srgb, var(--sheet) 80%, transparent);
-    font-size: 1.3rem;
-    pointer-events: none;
-  }
-  /* A phone: the stage marks stay, words and facts make room for the run. */
-  @media (max-height: 480px), (max-width: 600px) {
-    .middle {
-      grid-template-columns: 3.2rem minmax(0, 1fr) minmax(0, 24rem);
-    }
-  }
-  @media (min-width: 601px) and (max-width: 1100px) and (min-height: 481px) {
-    .middle {
-      grid-template-columns: 6.6rem minmax(0, 1fr) 24.5rem;
-    }
-  }
-</style>
+{#if dropping}<div
+    class="inset-3.5 border-2 border-primary-600-400 border-dashed fixed z-50 grid place-items-center bg-[color-mix(in_srgb,var(--color-surface-50-950)_80%,transparent)] text-xl pointer-events-none"
+    aria-hidden="true"
+  >
+    Let go to bring it in: a drawing, a picture, a font or a list
+  </div>{/if}

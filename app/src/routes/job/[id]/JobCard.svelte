@@ -40,7 +40,7 @@
   const job = $derived(session.job);
 </script>
 
-<aside aria-label="Card: {view.title}">
+<aside class="px-5 border-l border-surface-200-800 bg-surface-50-950 pt-4 pb-8 overflow-y-auto min-h-0" aria-label="Card: {view.title}">
   {#if stage === 'board'}<BoardCard {session} last={data.lastHolders} {shop} machines={data.machines} />
   {:else if stage === 'artwork'}<ArtworkCard {editor} faces={data.faces} {onfile} {onlist} onlook={(at) => view.plan?.lookAt(at)} />
   {:else if stage === 'cuts'}<CutsCard {session} {editor} bind:open={view.cut} />
@@ -79,30 +79,7 @@
       unit={job.units}
       more={data.moreRuns ? `/logbook?find=${encodeURIComponent(job.name)}` : null}
     />{/if}
-  {#if next}<p class="onward"><button class="next" onclick={() => view.go(next.id)}>Next: {next.title}</button></p>{/if}
+  {#if next}<p class="pt-5">
+      <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => view.go(next.id)}>Next: {next.title}</button>
+    </p>{/if}
 </aside>
-
-<style>
-  aside {
-    border-left: 1px solid var(--line);
-    background: var(--sheet);
-    padding: 1rem 1.2rem 2rem;
-    overflow-y: auto;
-    min-height: 0;
-  }
-  aside :global(h2) {
-    font-size: 1.15rem;
-    padding: 0.5rem 0 0.4rem;
-  }
-  aside :global(h3) {
-    font-size: 0.95rem;
-    padding: 0.8rem 0 0.2rem;
-  }
-  aside :global(p) {
-    font-size: 0.9rem;
-    padding: 0.15rem 0;
-  }
-  .onward {
-    padding-top: 1.2rem;
-  }
-</style>
