@@ -36,6 +36,7 @@ export async function benchBoard() {
     // A board of 18 million cells: refined, marked and scrubbed while the page stays alive.
     await page.goto(stack.url);
     await page.getByRole('button', { name: 'New sign' }).click();
+    await page.getByRole('button', { name: 'Make it' }).click();
     await page.getByLabel('What the sign says').fill('HERON WALK');
     const stage = (name) =>
       page
@@ -71,6 +72,7 @@ export async function benchBoard() {
     // A drawing of 122,000 points, dropped on a new sign.
     await page.goto(stack.url);
     await page.getByRole('button', { name: 'New sign' }).click();
+    await page.getByRole('button', { name: 'Make it' }).click();
     await page.locator('.plan').waitFor();
     const drop = async (name, svg) => {
       const transfer = await page.evaluateHandle(
@@ -183,6 +185,7 @@ export async function benchBoard() {
     // 20,000 paths from the drop to the board.
     await page.goto(stack.url);
     await page.getByRole('button', { name: 'New sign' }).click();
+    await page.getByRole('button', { name: 'Make it' }).click();
     await page.locator('.plan').waitFor();
     await page.waitForTimeout(1000);
     const many = Array.from(

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { expect, test, type Page } from '@playwright/test';
 import { FACES, openFont, setText, capHeightOf } from '@kerbe/core/artwork/text';
-import { addShape, axe, comeIn, planned, saved, stage } from './shop';
+import { addShape, axe, comeIn, newSign, planned, saved, stage } from './shop';
 
 const require = createRequire(import.meta.url);
 
@@ -20,7 +20,7 @@ let faults: string[];
 
 test.beforeAll(async ({ browser }) => {
   ({ page, faults } = await comeIn(browser));
-  await page.getByRole('button', { name: 'New sign' }).click();
+  await newSign(page);
   await expect(page.getByLabel('What the sign says')).toBeVisible();
   await page.getByLabel('What the sign says').fill('Reed');
   await planned(page);
@@ -172,7 +172,7 @@ test('words stand on an arc', async () => {
 });
 
 test('a shape stays parametric: a hole of 36 becomes 35 by typing', async () => {
-  await addShape(page, 'HOLES');
+  await addShape(page, 'Holes');
   await page.getByRole('textbox', { name: 'Diameter of a hole' }).fill('36');
   await page.getByRole('textbox', { name: 'Diameter of a hole' }).press('Enter');
   await page.getByRole('textbox', { name: 'Diameter of a hole' }).fill('35');
@@ -236,7 +236,7 @@ test('a picture is traced with its outline over it, as large as it is to be', as
 test('a pocket of what is picked, and holes drilled: planned, with their figures', async () => {
   await page.locator('.plan').focus();
   await page.keyboard.press('Escape');
-  await addShape(page, 'RECT');
+  await addShape(page, 'Rectangle');
   await undo('Add rectangle');
   await stage(page, 'Cuts');
   await page.getByRole('button', { name: 'Add a cut…' }).click();

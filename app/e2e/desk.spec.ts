@@ -1,6 +1,6 @@
 /** What trials at the desk found, each tried again in the browser. */
 import { expect, test, type Page } from '@playwright/test';
-import { comeIn, makeJob, openJob, planned, press, release, saved, setUp, stage } from './shop';
+import { comeIn, makeJob, newSign, openJob, planned, press, release, saved, setUp, stage } from './shop';
 
 let page: Page;
 let faults: string[];
@@ -38,7 +38,7 @@ test('machines: no kind of machine is offered that nothing lies behind; a skim t
 
 test('a new sign on another board: words and outline go with it, and the proof has nothing against it', async () => {
   await page.goto('/');
-  await press(page, 'New sign');
+  await newSign(page);
   await page.getByLabel('What the sign says').fill('Moor');
   await planned(page);
   await stage(page, 'Board');

@@ -165,6 +165,21 @@ export async function toTheRun(page: Page, doc: unknown): Promise<string> {
   return id;
 }
 
+/** Begins a carved sign on a board of 400 x 150 x 18 mm pine, whatever the last boards were. */
+export async function newSign(page: Page) {
+  await page.getByRole('button', { name: 'New sign' }).click();
+  const sheet = page.getByRole('dialog', { name: 'New sign' });
+  await sheet.getByText('mm', { exact: true }).first().click();
+  for (const [label, mm] of [
+    ['Width, left to right', '400'],
+    ['Height, front to back', '150'],
+    ['Thickness', '18'],
+  ])
+    await sheet.getByLabel(label).fill(`${mm} mm`);
+  await sheet.getByLabel('Material').selectOption('pine');
+  await sheet.getByRole('button', { name: 'Make it' }).click();
+}
+
 /** Adds a shape from the menu of the artwork card. */
 export async function addShape(page: Page, name: string) {
   await page.getByRole('button', { name: 'Add a shape' }).click();

@@ -4,7 +4,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { axe, control, pace, planned, saved, stage, underWay } from './shop';
+import { axe, control, newSign, pace, planned, saved, stage, underWay } from './shop';
 
 test.describe.configure({ mode: 'serial' });
 let page: Page;
@@ -30,7 +30,7 @@ test('a stranger is asked to sign in; the owner comes in with one press', async 
 });
 
 test('a new sign: words typed, drawn, planned, saved', async () => {
-  await page.getByRole('button', { name: 'New sign' }).click();
+  await newSign(page);
   await page.getByLabel('What the sign says').fill('Fern');
   await page.getByLabel('Capital height').fill('1 1/4"');
   await page.getByLabel('Capital height').press('Enter');

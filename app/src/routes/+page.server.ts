@@ -1,16 +1,27 @@
 import { fail, redirect } from '@sveltejs/kit';
 import { sql } from 'kysely';
 import type { Job } from '@kerbe/core/job';
+import { z } from 'zod';
+import { beginPiece, PIECE_NAMES } from '@kerbe/core/artwork/begin';
 import { wordOf } from '$lib/server/body';
 import { inChild, WorkLimitError } from '$lib/server/children';
+import { cribBits } from '$lib/server/crib';
 import { db } from '$lib/server/db';
 import { machineFor, machines } from '$lib/server/machines';
 import { createJob } from '$lib/server/jobs';
 import { textOf } from '$lib/server/job-text';
-import { newSign } from '$lib/server/new-sign';
 import type { Actions, PageServerLoad } from './$types';
 
 const PAGE = 60;
+const size = z.coerce.number().positive().max(20_000);
+const NewSign = z.object({
+  piece: z.enum(PIECE_NAMES),
+  units: z.enum(['mm', 'in']),
+  width: size,
+  height: size,
+  thickness: size.max(1000),
+  material: z.string().max(60),
+});
 
 export const load: PageServerLoad = async ({ url }) => {
   const after = wordOf(url, 'after');
@@ -32,11 +43,13 @@ export const load: PageServerLoad = async ({ url }) => {
 };
 
 export const actions: Actions = {
-  new: async ({ locals }) => {
-    const sign = newSign('New sign');
-    const machine = await machineFor(sign);
-    const id = await createJob(textOf(machine ? { ...sign, machine: { ...machine.profile.limits, id: machine.id } } : sign), locals.user!);
-    redirect(303, `/job/${id}`);
+  new: async ({ request, locals }) => {
+    const asked = NewSign.safeParse(Object.fromEntries(await request.formData()));
+    if (!asked.success) return fail(400, { why: 'A board needs a width, a height and a thickness.' });
+    const { piece, units, ...board } = asked.data;
+    const machine = await machineFor({ machine: {}, process: 'router' });
+    const limits = machine ? { ...machine.profile.limits, id: machine.id } : undefined;
+    redirect(303, `/job/${await createJob(textOf(beginPiece({ piece, board, units, machine: limits }, await cribBits())), locals.user!)}`);
   },
   open: async ({ request, locals }) => {
     const file = (await request.formData()).get('job');

@@ -5,6 +5,7 @@
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import { MachineLink, watchMachines } from '$lib/machine.svelte';
   import { tellOfRuns } from '$lib/news.svelte';
+  import NewSign from '$lib/shop/NewSign.svelte';
   import { num } from '$lib/ui/format';
   import { ask } from '$lib/ui/post';
 
@@ -43,6 +44,7 @@
     await invalidateAll();
   }
   let doomed = $state<{ id: string; name: string } | null>(null);
+  let beginning = $state(false);
   let chooser: HTMLInputElement;
   let opener: HTMLFormElement;
 </script>
@@ -69,7 +71,7 @@
       <input bind:this={chooser} type="file" name="job" accept=".json,application/json" hidden onchange={() => opener.requestSubmit()} />
       <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => chooser.click()}>Open a job file</button>
     </form>
-    <form method="POST" action="?/new"><button class="btn preset-filled-brand px-4 py-2.5 font-semibold">New sign</button></form>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => (beginning = true)}>New sign</button>
   </div>
   {#if form?.why || why}<p class="caution" role="alert">{form?.why ?? why}</p>{/if}
   {#if data.away}<h2 class="text-base pb-2.5">Jobs put away</h2>{/if}
@@ -117,6 +119,7 @@
       >{/if}
   </p>
 </main>
+{#if beginning}<NewSign jobs={data.jobs} onclose={() => (beginning = false)} />{/if}
 {#if doomed}
   {@const { id, name } = doomed}
   <Sheet title="Delete “{name}” for good?" onclose={() => (doomed = null)}>

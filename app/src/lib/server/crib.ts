@@ -2,7 +2,7 @@
 import { sql } from 'kysely';
 import type { Bit } from '@kerbe/core/job';
 import { db } from './db';
-import { USUAL } from './usual-bits';
+import { USUAL } from '@kerbe/core/bits/usual';
 
 const KIND_ORDER: Bit['kind'][] = ['v', 'end', 'ball', 'tapered', 'engraving', 'drag', 'drill', 'surfacing'];
 

@@ -1,18 +1,17 @@
 /** The jobs of the demo shop, as documents: Larkmere Arboretum orders its signs from the Saltgrass Sign Shed (both invented). */
 import { layPlates } from '@kerbe/core/artwork/list';
-import { Cut, makeItem, type Job } from '@kerbe/core/job';
-import { newSign } from './new-sign';
-import { bitOf } from './usual-bits';
+import { Cut, makeItem, readJob, type Job } from '@kerbe/core/job';
+import { TO_HAND, usualBit } from '@kerbe/core/bits/usual';
 
 /** Every demo job and the name of the account that made it. */
 export function demoJobs(): [Job, string][] {
-  const heron = newSign('Heron Walk');
+  const heron = plainSign('Heron Walk');
   heron.board = { ...heron.board, width: 610, height: 190, thickness: 18.9, material: 'cedar', holdDown: 'screws' };
   heron.items.words = { ...heron.items.words, x: 305, y: 95, text: 'HERON WALK', capHeight: 52 } as typeof heron.items.words;
   heron.items.edge = { ...heron.items.edge, x: 305, y: 95, width: 580, height: 160, radius: 22 } as typeof heron.items.edge;
   heron.notes = 'Trailhead board for Larkmere Arboretum.';
   const jobs: [Job, string][] = [[heron, 'owner']];
-  const gate = newSign('Reed Gate');
+  const gate = plainSign('Reed Gate');
   gate.board = { ...gate.board, width: 450, height: 200, thickness: 22, material: 'oak', holdDown: 'clamps' };
   gate.items.words = { ...gate.items.words, x: 225, y: 100, text: 'Reed Gate\nclosed at dusk', face: 'lobster', capHeight: 34 } as typeof gate.items.words;
   gate.items.edge = { ...gate.items.edge, x: 225, y: 100, width: 420, height: 170, radius: 40 } as typeof gate.items.edge;
@@ -22,7 +21,7 @@ export function demoJobs(): [Job, string][] {
 
 /** A row of plates for the tree garden, from a list: names carved, plates cut out along their edges. */
 function speciesPlates(): Job {
-  const job = newSign('Species plates');
+  const job = plainSign('Species plates');
   job.board = { ...job.board, width: 400, height: 150, thickness: 9, material: 'birch ply', holdDown: 'tape' };
   const list = {
     columns: ['Name', 'Latin'],
@@ -72,7 +71,7 @@ function speciesPlates(): Job {
 
 /** The map at the entrance: ponds and walks stand up from a field cleared by two bits. */
 function raisedMap(): Job {
-  const job = newSign('Raised map');
+  const job = plainSign('Raised map');
   job.board = { ...job.board, width: 300, height: 220, thickness: 20, material: 'slate-grey board', holdDown: 'screws' };
   // The field, and in it what stays: the great pond with its island, the long walk, three groves.
   const d =
@@ -116,7 +115,7 @@ function raisedMap(): Job {
 
 /** A brass plate for a bench: drag-engraved words, two drilled holes, cut out with tabs. */
 function benchPlate(): Job {
-  const job = newSign('Bench plate');
+  const job = plainSign('Bench plate');
   job.board = { ...job.board, width: 150, height: 70, thickness: 2.5, material: 'brass', holdDown: 'screws' };
   const words = makeItem({
     kind: 'text',
@@ -139,7 +138,7 @@ function benchPlate(): Job {
   });
   job.items = { words, holes, edge: { ...job.items.edge, x: 75, y: 35, width: 130, height: 50, radius: 6 } as typeof job.items.edge };
   job.itemOrder = ['words', 'holes', 'edge'];
-  job.tools = { drag: bitOf('drag'), drill5: job.tools.drill5, end3: job.tools.end3 };
+  job.tools = { drag: usualBit('drag'), drill5: job.tools.drill5, end3: job.tools.end3 };
   const scratch = Cut.parse({ kind: 'drag', id: 'scratch', name: 'Scratch the words', on: 'words', tool: 'drag', fill: 'hatch', feed: 1500, plunge: 600 });
   const drill = Cut.parse({
     kind: 'drill',
@@ -178,7 +177,7 @@ function benchPlate(): Job {
 
 /** The recess for a leaf of another wood; the plug is the other half of the pair. */
 function leafInlay(): Job {
-  const job = newSign('Leaf inlay');
+  const job = plainSign('Leaf inlay');
   job.board = { ...job.board, width: 200, height: 140, thickness: 15, material: 'walnut', holdDown: 'clamps' };
   const d = 'M-62 0C-40 34 18 40 62 6C40 -34 -20 -38 -62 0Z M-84 -3H-58V3H-84Z';
   const leaf = makeItem({ kind: 'path', id: 'leaf', name: 'Leaf', x: 106, y: 70, d, fill: 'nonzero' });
@@ -207,7 +206,7 @@ function leafInlay(): Job {
 
 /** The bird hide: letters on a ground of wavy grooves, with a raised border round it. */
 function hideSign(): Job {
-  const job = newSign('Reed Hide');
+  const job = plainSign('Reed Hide');
   job.board = { ...job.board, width: 420, height: 160, thickness: 18, material: 'oak', holdDown: 'screws' };
   const ground = makeItem({ kind: 'rectangle', id: 'ground', name: 'Ground', x: 210, y: 80, width: 360, height: 104, radius: 6 });
   job.items = {
@@ -238,4 +237,39 @@ function hideSign(): Job {
   job.cutOrder = ['texture', 'carve', 'edge'];
   job.notes = 'For the bird hide of Larkmere Arboretum. The grooves stand for the reeds; the letters keep clear of them.';
   return job;
+}
+
+/** What the demo jobs are drawn on: a board, a pair of bits and the cuts most signs have. */
+function plainSign(name: string): Job {
+  const reading = readJob({
+    kerbe: 3,
+    name,
+    board: { width: 400, height: 150, thickness: 18, material: 'pine' },
+    items: {
+      words: { kind: 'text', id: 'words', name: 'Words', x: 200, y: 75, text: '', face: 'cinzel', capHeight: 38 },
+      edge: { kind: 'rectangle', id: 'edge', name: 'Sign outline', x: 200, y: 75, width: 370, height: 120, radius: 12 },
+    },
+    itemOrder: ['words', 'edge'],
+    outline: 'edge',
+    tools: Object.fromEntries(TO_HAND.map((id) => [id, usualBit(id)])),
+    cuts: {
+      carve: { kind: 'vcarve', id: 'carve', name: 'Carve the words', on: 'art', tool: 'v60', feed: 2400, plunge: 1200, speed: 18000 },
+      edge: {
+        kind: 'profile',
+        id: 'edge',
+        name: 'Cut out the sign',
+        on: 'outline',
+        tool: 'end6',
+        feed: 3000,
+        plunge: 900,
+        speed: 18000,
+        depthPerPass: 4,
+        tabs: 4,
+      },
+    },
+    cutOrder: ['carve', 'edge'],
+    machine: { name: 'Simulated router', warmUpSeconds: 60 },
+  });
+  if (!reading.ok) throw new Error(reading.why.join(' '));
+  return reading.job;
 }

@@ -24,7 +24,8 @@ let job: Job;
 let revision: number;
 
 async function newSign(): Promise<void> {
-  const made = await owner('/?/new', { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded' } });
+  const body = new URLSearchParams({ piece: 'sign', units: 'mm', width: '400', height: '150', thickness: '18', material: 'pine' });
+  const made = await owner('/?/new', { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded' }, body });
   id = (made.headers.get('location') ?? JSON.stringify(await made.json())).match(/\/job\/([\w-]+)/)![1];
   ({ doc: job, revision } = await (await owner(`/api/jobs/${id}`)).json());
 }

@@ -13,7 +13,7 @@
 </script>
 
 <SegmentedControl class={place} aria-label={label} {value} onValueChange={(details) => details.value !== null && onchange(details.value as T)}>
-  <SegmentedControl.Control class="flex preset-outlined-surface-300-700 bg-surface-50-950">
+  <SegmentedControl.Control class="flex w-fit gap-0 rounded-base preset-outlined-surface-300-700 bg-surface-50-950 p-0">
     {#each options as option (option.value)}
       <SegmentedControl.Item
         value={option.value}

@@ -1,10 +1,10 @@
 <script lang="ts">
   import { resizedBoard } from '@kerbe/core/artwork/board';
-  import { MATERIALS } from '@kerbe/core/feeds';
   import { plansAlike } from '@kerbe/core/machine';
   import type { MachineView } from '../types';
   import type { Holder } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
+  import { materialNames } from '$lib/shop/materials';
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import { len } from '$lib/ui/format';
@@ -16,9 +16,6 @@
   const corners = ['Front left', 'Front right', 'Back right', 'Back left'];
   const spread = $derived(board.measured ? Math.max(...board.measured) - Math.min(...board.measured) : null);
 
-  /** Every material whose feeds are known, as it is called on a price list; and whatever this board is called. */
-  const CALLED: Record<string, string> = { ply: 'birch ply', mdf: 'MDF', slate: 'slate board' };
-  const materials = $derived([...new Set([...Object.keys(MATERIALS).map((key) => CALLED[key] ?? key), board.material])]);
   /** The drawing stays about the middle of the board. */
   function resize(label: string, size: { width?: number; height?: number }) {
     const next = resizedBoard(job, size);
@@ -81,7 +78,7 @@
 <Choice
   label="Wood or other material"
   value={board.material}
-  options={materials.map((m) => ({ value: m, label: m }))}
+  options={materialNames(board.material).map((m) => ({ value: m, label: m }))}
   onchange={(m) => session.edit('Material', (d) => void (d.board.material = m))}
 />
 <LengthField label="Width, left to right" value={board.width} {unit} min={1} onchange={(width) => resize('Board width', { width })} />

@@ -1,5 +1,5 @@
 /** The bits a shop begins with. */
-import { Bit } from '@kerbe/core/job';
+import { Bit } from './schema.ts';
 
 const bit = (fields: object): Bit => Bit.parse(fields);
 
@@ -29,7 +29,12 @@ export const USUAL: Bit[] = [
   bit({ kind: 'end', id: 'comp6', name: 'compression bit, 6.35 mm', diameter: 6.35, spiral: 'compression', upLength: 5 }),
 ];
 
-/** One of the usual bits, as a bit of a job. */
-export const bitOf = (id: string): Bit => ({ ...USUAL.find((one) => one.id === id)!, crib: id });
+/** One of the usual bits, as a bit of a job: the shop's own of that id, or of that kind and size, where it has one. */
+export function usualBit(id: string, crib: readonly Bit[] = []): Bit {
+  const usual = USUAL.find((one) => one.id === id)!;
+  const own = crib.find((bit) => bit.id === id) ?? crib.find((bit) => bit.kind === usual.kind && bit.diameter === usual.diameter) ?? usual;
+  return { ...own, crib: own.id };
+}
 
-export const SHOP_BITS: Record<string, Bit> = Object.fromEntries(USUAL.slice(0, 5).map(({ id }) => [id, bitOf(id)]));
+/** Those every new job has to hand. */
+export const TO_HAND = USUAL.slice(0, 5).map(({ id }) => id);

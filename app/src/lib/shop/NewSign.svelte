@@ -1,0 +1,120 @@
+<script lang="ts">
+  /** Three questions a new piece is made from: what it is, its size, its material. */
+  import { PIECES, PIECE_NAMES, type PieceName } from '@kerbe/core/artwork/begin';
+  import type { Job } from '@kerbe/core/job';
+  import Choice from '$lib/ui/Choice.svelte';
+  import LengthField from '$lib/ui/LengthField.svelte';
+  import Segments from '$lib/ui/Segments.svelte';
+  import Sheet from '$lib/ui/Sheet.svelte';
+  import { num } from '$lib/ui/format';
+  import { materialNames } from './materials';
+
+  interface Props {
+    /** Jobs of the wall, the newest first: their boards are offered again. */
+    jobs: readonly { id: string; name: string; picture: string | null; board: Job['board']; units: Job['units'] }[];
+    onclose: () => void;
+  }
+  let { jobs, onclose }: Props = $props();
+  let piece = $state<PieceName>('sign');
+  const first = jobs[0];
+  let units = $state(first?.units ?? 'mm');
+  let board = $state({
+    width: first?.board.width ?? 400,
+    height: first?.board.height ?? 150,
+    thickness: first?.board.thickness ?? 18,
+    material: first?.board.material ?? 'pine',
+  });
+  const SHOWN = 4;
+  /** The last boards, each size and wood once. */
+  const last = $derived.by(() => {
+    const seen: Record<string, (typeof jobs)[number]> = {};
+    for (const job of jobs) {
+      const { width, height, thickness, material } = job.board;
+      seen[[width, height, thickness, material].join('|')] ??= job;
+    }
+    return Object.values(seen).slice(0, SHOWN);
+  });
+  const same = (other: Job['board']) => (['width', 'height', 'thickness', 'material'] as const).every((key) => other[key] === board[key]);
+  /** One line drawing for each: a V in a board, a board kept whole, a letter cut free, lines in a plate, an empty board. */
+  const DRAWINGS: Record<PieceName, string> = {
+    sign: 'M3 6h34v14H3zM7 2h26M12 9l4 8 4-8M24 9l4 8 4-8',
+    panel: 'M3 4h34v16H3zM12 8l4 8 4-8M24 8l4 8 4-8',
+    letters: 'M10 20 18 4h4l8 16h-5l-2-4h-6l-2 4z',
+    plate: 'M3 4h34v16H3zM8 10h24M8 14h16',
+    blank: 'M3 4h34v16H3z',
+  };
+</script>
+
+<Sheet title="New sign" wide {onclose}>
+  <form method="POST" action="?/new" class="grid gap-4">
+    {#each Object.entries({ piece, units, ...board }) as [name, value] (name)}<input type="hidden" {name} {value} />{/each}
+    <fieldset>
+      <legend class="pb-1.5 font-semibold">What is it?</legend>
+      <div class="grid grid-cols-5 gap-2">
+        {#each PIECE_NAMES as name (name)}
+          <button
+            type="button"
+            class="btn grid content-start justify-items-start gap-1.5 preset-outlined-surface-300-700 py-3 text-left"
+            aria-pressed={piece === name}
+            onclick={() => (piece = name)}
+          >
+            <svg viewBox="0 0 40 24" class="h-9 w-15 fill-none stroke-primary-600-400 stroke-[1.6]" aria-hidden="true"><path d={DRAWINGS[name]} /></svg>
+            <b>{PIECES[name].title}</b>
+            <small class="text-surface-600-400">{PIECES[name].says}</small>
+          </button>
+        {/each}
+      </div>
+    </fieldset>
+    <div class="grid grid-cols-2 gap-6">
+      <fieldset>
+        <legend class="flex w-full items-center justify-between pb-1.5 font-semibold"
+          >Size of the board <Segments
+            label="Units"
+            value={units}
+            options={[
+              { value: 'mm', label: 'mm' },
+              { value: 'in', label: 'in' },
+            ]}
+            onchange={(unit) => (units = unit)}
+          /></legend
+        >
+        <LengthField label="Width, left to right" value={board.width} unit={units} min={5} max={20_000} onchange={(mm) => (board.width = mm)} />
+        <LengthField label="Height, front to back" value={board.height} unit={units} min={5} max={20_000} onchange={(mm) => (board.height = mm)} />
+        <LengthField label="Thickness" value={board.thickness} unit={units} min={0.3} max={1000} onchange={(mm) => (board.thickness = mm)} />
+        <Choice
+          label="Material"
+          value={board.material}
+          options={materialNames(board.material).map((m) => ({ value: m, label: m }))}
+          onchange={(m) => (board.material = m)}
+        />
+      </fieldset>
+      <fieldset>
+        <legend class="pb-1.5 font-semibold">Or like one of the last boards</legend>
+        <ul class="grid grid-cols-2 gap-2">
+          {#each last as job (job.id)}
+            <li>
+              <button
+                type="button"
+                class="btn grid w-full content-start justify-items-start gap-1 preset-outlined-surface-300-700 text-left"
+                aria-pressed={same(job.board)}
+                onclick={() => {
+                  const { width, height, thickness, material } = job.board;
+                  board = { width, height, thickness, material };
+                }}
+              >
+                {#if job.picture}<img class="h-14 max-w-full object-contain" src={job.picture} alt="" />{/if}
+                <span class="text-sm"
+                  >{job.board.material}, {num(job.board.width, units)} × {num(job.board.height, units)} × {num(job.board.thickness, units)}</span
+                >
+              </button>
+            </li>
+          {:else}<li class="text-surface-600-400">The boards of your jobs are offered here.</li>{/each}
+        </ul>
+      </fieldset>
+    </div>
+    <p class="flex gap-2.5">
+      <button class="btn preset-filled-brand px-4 py-2.5 font-semibold">Make it</button>
+      <button type="button" class="btn preset-outlined-surface-300-700" onclick={onclose}>Cancel</button>
+    </p>
+  </form>
+</Sheet>

@@ -1,0 +1,103 @@
+/** What a new piece begins with: on its board whatever the size, planned without an error, and following it until touched. */
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { USUAL } from '../bits/usual.ts';
+import { planJob } from '../plan/index.ts';
+import type { LengthUnit } from '../length/index.ts';
+import type { Item, Job } from '../job/index.ts';
+import { beginPiece, PIECE_NAMES, startLayout, type PieceName } from './begin.ts';
+import { resizedBoard } from './board.ts';
+import { fontOf } from '../reference/fixtures.ts';
+
+const begin = (piece: PieceName, width: number, height: number, thickness = 18, material = 'pine', units: LengthUnit = 'mm') =>
+  beginPiece({ piece, board: { width, height, thickness, material }, units }, USUAL);
+/** Half the size of what was made, and where it stands. */
+const reach = (item: Item): [number, number] =>
+  item.kind === 'rectangle' ? [item.width / 2, item.height / 2] : item.kind === 'text' ? [item.fitWidth! / 2, item.capHeight] : [0, 0];
+const side = fc.double({ min: 20, max: 3000, noNaN: true });
+
+describe('a new piece', () => {
+  it.each(PIECE_NAMES)('%s: stands on every board, and in the middle', (piece) =>
+    fc.assert(
+      fc.property(side, side, (width, height) => {
+        for (const item of Object.values(begin(piece, width, height).items)) {
+          const [w, h] = reach(item);
+          expect(item.x - w).toBeGreaterThan(0);
+          expect(item.x + w).toBeLessThan(width);
+          expect(item.y - h).toBeGreaterThan(0);
+          expect(item.y + h).toBeLessThan(height);
+        }
+      }),
+    ),
+  );
+  it.each([
+    [100, 60, 12],
+    [400, 150, 18],
+    [1200, 400, 30],
+  ])('on a board of %d x %d what cuts the sign out stays on the board', (width, height, thickness) => {
+    const { edge } = startLayout({ width, height });
+    const bit = begin('sign', width, height, thickness).tools.end6;
+    expect((width - edge.width) / 2).toBeGreaterThan(bit.diameter);
+    expect((height - edge.height) / 2).toBeGreaterThan(bit.diameter);
+  });
+  it.each(PIECE_NAMES.filter((name) => name !== 'blank'))('%s: with words typed nothing forbids cutting it, on three boards', async (piece) => {
+    for (const [width, height, thickness, material] of [
+      // Letters of 14 mm have eyes no bit fits that reaches through half an inch: that is found, and not begun with.
+      [100, 60, piece === 'letters' ? 3 : 12, 'oak'],
+      [400, 150, 18, 'pine'],
+      [610, 190, 6, 'birch ply'],
+    ] as const) {
+      const job = begin(piece, width, height, thickness, material);
+      (job.items.words as { text: string }).text = 'Reed';
+      const plan = await planJob(job, { fonts: fontOf });
+      expect(plan.findings.filter(({ severity }) => severity === 'error')).toEqual([]);
+      expect(plan.cuts.every(({ facts }) => facts.moves > 0)).toBe(true);
+    }
+  });
+  it('in inches every length is a sixteenth and every feed whole inches a minute', () => {
+    const inch = 25.4;
+    const whole = (mm: number, of: number) => expect(Math.abs(mm / of - Math.round(mm / of))).toBeLessThan(1e-9);
+    for (const piece of PIECE_NAMES) {
+      const job = begin(piece, 16 * inch, 6 * inch, 0.75 * inch, 'oak', 'in');
+      for (const item of Object.values(job.items))
+        for (const key of ['capHeight', 'fitWidth', 'width', 'height', 'radius'])
+          if (key in item) whole((item as unknown as Record<string, number>)[key], inch / 16);
+      for (const cut of Object.values(job.cuts)) {
+        whole(cut.feed, inch);
+        whole(cut.plunge, inch);
+        if (cut.kind === 'profile') whole(cut.depthPerPass, inch / 16);
+      }
+    }
+  });
+  it('engraves wood and plastic with a cutter, scratches metal with a diamond and the spindle off', () => {
+    expect(begin('plate', 120, 60, 3, 'acrylic').cuts.carve).toMatchObject({ kind: 'engrave', tool: 'engrave20' });
+    expect(begin('plate', 120, 60, 3, 'Brass 1.5 mm').cuts.carve).toMatchObject({ kind: 'drag', tool: 'drag', speed: 0 });
+  });
+  it('takes the bits of the shop where it has one of the sort, under its own name', () => {
+    const own = { ...USUAL[0], id: 'mine', name: 'The good V' };
+    const job = beginPiece({ piece: 'panel', board: { width: 200, height: 90, thickness: 18, material: 'pine' }, units: 'mm' }, [own]);
+    expect(job.cuts.carve.tool).toBe('mine');
+    expect(job.tools.mine).toMatchObject({ name: 'The good V', crib: 'mine' });
+    expect(job.tools.end6).toMatchObject({ crib: 'end6' });
+  });
+});
+
+describe('what was made', () => {
+  const resized = (job: Job, size: { width?: number; height?: number }): Job => ({ ...job, ...resizedBoard(job, size) });
+  it('follows the board: one resized is one begun in that size', () =>
+    fc.assert(
+      fc.property(side, side, side, side, (w1, h1, w2, h2) => {
+        const job = resized(resized(begin('sign', w1, h1), { width: w2 }), { height: h2 });
+        expect(job.items).toEqual(begin('sign', w2, h2).items);
+      }),
+    ));
+  it('stays as it is once it is touched, and words typed are not a touch', () => {
+    const job = begin('sign', 400, 150);
+    (job.items.words as { text: string }).text = 'HERON';
+    (job.items.edge as { width: number }).width = 300;
+    const { items } = resizedBoard(job, { width: 200 });
+    expect(items.words).toMatchObject({ text: 'HERON', ...startLayout({ width: 200, height: 150 }).words });
+    expect(items.edge).toMatchObject({ x: 100, height: 120 });
+    expect((items.edge as { width: number }).width).not.toBe(startLayout({ width: 200, height: 150 }).edge.width);
+  });
+});

@@ -1,0 +1,155 @@
+/** What a new piece begins with: board, text, outline and a sensible first cut, all following the board until they are touched. */
+import { deepestOfV, isPointed } from '../bits/index.ts';
+import type { Bit } from '../bits/schema.ts';
+import { TO_HAND, usualBit } from '../bits/usual.ts';
+import { suggestFeeds } from '../feeds/index.ts';
+import { Cut, readJob, type Item, type Job, type JobInput, type Machine } from '../job/index.ts';
+import type { LengthUnit } from '../length/index.ts';
+
+export interface Piece {
+  title: string;
+  says: string;
+  /** Its cuts in order: kind, name, what each works on, and which of the usual bits makes it. */
+  cuts: { kind: Cut['kind']; name: string; on: 'words' | 'outline'; bit: string }[];
+  /** Has it an outline that is drawn? */
+  edge: boolean;
+}
+
+/** Pieces of a router. What is marked rather than carved is scratched in metal and engraved in the rest. */
+export const PIECES = {
+  sign: {
+    title: 'Carved sign',
+    says: 'Words V-carved, the sign cut out of the board.',
+    cuts: [
+      { kind: 'vcarve', name: 'Carve the words', on: 'words', bit: 'v60' },
+      { kind: 'profile', name: 'Cut out the sign', on: 'outline', bit: 'end6' },
+    ],
+    edge: true,
+  },
+  panel: {
+    title: 'Carved panel',
+    says: 'Words V-carved; the board stays whole.',
+    cuts: [{ kind: 'vcarve', name: 'Carve the words', on: 'words', bit: 'v60' }],
+    edge: false,
+  },
+  letters: {
+    title: 'Cut-out letters',
+    says: 'Each letter cut out through the board.',
+    cuts: [{ kind: 'profile', name: 'Cut out the letters', on: 'words', bit: 'end3' }],
+    edge: false,
+  },
+  plate: {
+    title: 'Engraved plate',
+    says: 'Fine lines in a plate that is already to size.',
+    cuts: [{ kind: 'engrave', name: 'Engrave the words', on: 'words', bit: 'engrave20' }],
+    edge: false,
+  },
+  blank: { title: 'Empty board', says: 'For a drawing of your own.', cuts: [], edge: false },
+} satisfies Record<string, Piece>;
+export type PieceName = keyof typeof PIECES;
+export const PIECE_NAMES = Object.keys(PIECES) as [PieceName, ...PieceName[]];
+
+const SIXTEENTH = 25.4 / 16;
+/** A length as one would set it by hand, mm: to a hundredth of a millimetre, or to the nearest 1/16 in. */
+const neat = (mm: number, units: LengthUnit): number => (units === 'in' ? Math.max(1, Math.round(mm / SIXTEENTH)) * SIXTEENTH : Math.round(mm * 100) / 100);
+/** A feed as one would set it, mm/min: whole inches a minute in an inch shop, never more than it was. */
+const neatFeed = (feed: number, units: LengthUnit): number => (units === 'in' ? Math.max(1, Math.floor(feed / 25.4 + 1e-9)) * 25.4 : feed);
+/** A depth, never more than it was: a bit that is overfed breaks. */
+const neatDepth = (mm: number, units: LengthUnit): number => (units === 'in' && mm > SIXTEENTH ? Math.floor(mm / SIXTEENTH + 1e-9) * SIXTEENTH : mm);
+/** What a cut through the board goes deeper than it, mm, and a little. */
+const THROUGH = 0.5;
+const METAL = /\b(brass|alumini?um|steel|copper|bronze)\b/i;
+
+/**
+ * Where words and outline stand on a board of that size, mm. The outline keeps a tenth of the shorter
+ * side free, from 8 to 15 mm: what cuts it out needs room; the words have a third of what is inside it.
+ */
+export function startLayout(board: { width: number; height: number }, units: LengthUnit = 'mm') {
+  const { width, height } = board;
+  const side = Math.min(width, height);
+  const inset = neat(Math.min(Math.max(0.1 * side, 8), 15, side / 5), units);
+  const [w, h] = [width - 2 * inset, height - 2 * inset];
+  const middle = { x: width / 2, y: height / 2 };
+  return {
+    words: { ...middle, capHeight: neat(0.32 * Math.min(h, w), units), fitWidth: neat(0.86 * w, units) },
+    edge: { ...middle, width: w, height: h, radius: neat(Math.min(12, 0.08 * side), units) },
+  };
+}
+
+/** A thing as it was made for a board, made for another; null when somebody has touched it since. */
+export function followed(job: Pick<Job, 'board' | 'outline' | 'units'>, item: Item, board: { width: number; height: number }): Item | null {
+  const role = item.kind === 'text' ? 'words' : item.id === job.outline && item.kind === 'rectangle' ? 'edge' : null;
+  if (role === null || item.angle !== 0) return null;
+  const figures = item as unknown as Record<string, number>;
+  return Object.entries(startLayout(job.board, job.units)[role]).every(([key, value]) => figures[key] === value)
+    ? ({ ...item, ...startLayout(board, job.units)[role] } as Item)
+    : null;
+}
+
+export interface Beginning {
+  piece: PieceName;
+  board: { width: number; height: number; thickness: number; material: string };
+  units: LengthUnit;
+  machine?: Machine & { id?: string };
+}
+
+/**
+ * The document a new piece begins as. Bits are the shop's (`crib`) where it has one that suits, the usual ones
+ * elsewhere; feeds are what is suggested for bit, material and machine.
+ */
+export function beginPiece({ piece, board, units, machine }: Beginning, crib: readonly Bit[]): Job {
+  const { title, cuts, edge } = PIECES[piece] as Piece;
+  const layout = startLayout(board, units);
+  // Metal is scratched: a cutter that engraves wood breaks in it.
+  const made = cuts.map((cut) => (cut.kind === 'engrave' && METAL.test(board.material) ? { ...cut, kind: 'drag' as const, bit: 'drag' } : cut));
+  const words = cuts.length > 0;
+  const job = read({
+    kerbe: 3,
+    name: `New ${title.toLowerCase()}`,
+    units,
+    board: { ...board, holdDown: piece === 'plate' || piece === 'letters' ? 'tape' : 'screws' },
+    items: {
+      ...(words && { words: { kind: 'text', id: 'words', name: 'Words', text: '', face: 'cinzel', ...layout.words } }),
+      ...(edge && { edge: { kind: 'rectangle', id: 'edge', name: 'Sign outline', ...layout.edge } }),
+    },
+    itemOrder: [...(words ? ['words'] : []), ...(edge ? ['edge'] : [])],
+    outline: edge ? 'edge' : null,
+    tools: Object.fromEntries([...new Set([...made.map(({ bit }) => bit), ...TO_HAND])].map((id) => usualBit(id, crib)).map((bit) => [bit.id, bit])),
+    cuts: {},
+    cutOrder: [],
+    ...(machine && { machine }),
+  } satisfies JobInput);
+  for (const { kind, name, on, bit: usual } of made) {
+    const first = usualBit(usual, crib);
+    // A slim bit for letters, unless the board is thicker than it reaches.
+    const bit = kind === 'profile' && first.fluteLength < board.thickness + THROUGH ? usualBit('end6', crib) : first;
+    const advice = suggestFeeds(bit, board.material, job.machine);
+    const [feed, plunge] = [neatFeed(advice.feed, units), neatFeed(advice.plunge, units)];
+    const id = on === 'outline' ? 'edge' : 'carve';
+    const through = { depthPerPass: neatDepth(Math.min(advice.depthPerPass, board.thickness), units), tabs: piece === 'letters' ? 2 : 4 };
+    // Where the bit could go through, wide strokes stop at a flat floor with half the board under them.
+    const floor = isPointed(bit) && deepestOfV(bit) > (2 / 3) * board.thickness && { floorDepth: neat(board.thickness / 2, units) };
+    const shallow = { depth: Math.min(0.3, board.thickness / 4) };
+    job.cuts[id] = Cut.parse({
+      kind,
+      id,
+      name,
+      on,
+      tool: bit.id,
+      feed,
+      plunge,
+      speed: advice.speed,
+      ...(kind === 'profile' && through),
+      ...(kind === 'vcarve' && floor),
+      ...(kind === 'engrave' && shallow),
+    });
+    job.cutOrder.push(id);
+  }
+  return read(job);
+}
+
+function read(document: unknown): Job {
+  const reading = readJob(document);
+  if (!reading.ok) throw new Error(reading.why.join(' '));
+  return reading.job;
+}
