@@ -51,7 +51,7 @@ test('a new sign on another board: words and outline go with it, and the proof h
   }
   await planned(page);
   await saved(page);
-  await expect(page.locator('footer')).not.toContainText('to mend');
+  await expect(page.locator('footer')).not.toContainText('to fix');
   await stage(page, 'Artwork');
   await expect(page.getByText('everything is on the board')).toBeVisible();
 });

@@ -122,7 +122,7 @@ test('a finding that forbids cutting stands in the way of a release', async () =
 test('the program is released by the server and is the one the browser showed', async () => {
   await stage(page, 'Program');
   const written = await page.locator('.cm-content').innerText();
-  expect(written).toContain('(Job: New sign)');
+  expect(written).toContain('(Job: New carved sign)');
   await page.getByRole('button', { name: 'Release for cutting' }).click();
   await expect(page.getByText('Released', { exact: true })).toBeVisible({ timeout: 20_000 });
   const download = page.waitForEvent('download');
@@ -261,7 +261,7 @@ test('the record and the logbook have it', async () => {
   await page.waitForTimeout(300);
   expect(await axe(page)).toEqual([]);
   await page.goto('/logbook');
-  const row = page.getByRole('row', { name: /New sign owner finished/ });
+  const row = page.getByRole('row', { name: /New carved sign owner finished/ });
   await expect(row).toContainText('finished');
   await expect(row).toContainText('Clean edges.');
   expect(await axe(page)).toEqual([]);

@@ -26,20 +26,32 @@ const NewSign = z.object({
 export const load: PageServerLoad = async ({ url }) => {
   const after = wordOf(url, 'after');
   const away = url.searchParams.has('away');
+  const find = (url.searchParams.get('find') ?? '').trim().slice(0, 100);
+  const sort = url.searchParams.get('sort') === 'name' ? 'name' : 'newest';
   let query = db()
     .selectFrom('job')
     .select(['id', 'name', 'state', 'revision', 'picture', 'updated_at'])
     .select([sql<Job['board']>`doc->'board'`.as('board'), sql<Job['units']>`doc->>'units'`.as('units')])
     .where('archived_at', away ? 'is not' : 'is', null)
-    .orderBy('updated_at', 'desc')
-    .orderBy('id', 'desc')
     .limit(PAGE + 1);
-  if (after) query = query.where(sql<boolean>`(updated_at, id) < (select updated_at, id from job where id = ${after})`);
+  // A name, a wood, what the sign says, or a note.
+  if (find) {
+    const like = `%${find.replace(/[\\%_]/g, '\\$&')}%`;
+    query = query.where(sql<boolean>`(name ilike ${like} or doc->'board'->>'material' ilike ${like} or doc->>'notes' ilike ${like}
+      or exists (select from jsonb_each(doc->'items') as item where item.value->>'text' ilike ${like}))`);
+  }
+  if (sort === 'name') {
+    query = query.orderBy(sql`lower(name)`).orderBy('id');
+    if (after) query = query.where(sql<boolean>`(lower(name), id) > (select lower(name), id from job where id = ${after})`);
+  } else {
+    query = query.orderBy('updated_at', 'desc').orderBy('id', 'desc');
+    if (after) query = query.where(sql<boolean>`(updated_at, id) < (select updated_at, id from job where id = ${after})`);
+  }
   const rows = await query.execute();
   const jobs = rows.slice(0, PAGE);
   const anyAway = await db().selectFrom('job').select('id').where('archived_at', 'is not', null).limit(1).executeTakeFirst();
   const linked = (await machines()).filter(({ connected }) => connected).map(({ id, name, profile }) => ({ id, name, kind: profile.kind }));
-  return { machines: linked, jobs, after, away, anyAway: anyAway !== undefined, older: rows.length > PAGE ? jobs.at(-1)!.id : null };
+  return { machines: linked, jobs, after, away, find, sort, anyAway: anyAway !== undefined, older: rows.length > PAGE ? jobs.at(-1)!.id : null };
 };
 
 export const actions: Actions = {

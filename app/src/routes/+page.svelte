@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { invalidateAll } from '$app/navigation';
+  import { goto, invalidateAll } from '$app/navigation';
   import { format } from 'date-fns';
   import Sheet from '$lib/ui/Sheet.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
@@ -7,6 +7,7 @@
   import { tellOfRuns } from '$lib/news.svelte';
   import NewSign from '$lib/shop/NewSign.svelte';
   import { num } from '$lib/ui/format';
+  import { toaster } from '$lib/ui/toasts';
   import { ask } from '$lib/ui/post';
 
   let { data, form } = $props();
@@ -42,7 +43,24 @@
     const answer = await ask(`/api/jobs/${id}`, method, body);
     why = answer.ok ? '' : answer.why;
     await invalidateAll();
+    return answer.ok;
   }
+  /** Off the wall, with a way back in sight for a while. */
+  async function putAway(job: { id: string; name: string }) {
+    if (!(await change(job.id, 'PATCH', { away: !data.away })) || data.away) return;
+    toaster.create({
+      title: `“${job.name}” is put away`,
+      duration: 12_000,
+      action: { label: 'Undo', onClick: () => void change(job.id, 'PATCH', { away: false }) },
+    });
+  }
+  async function copy(id: string) {
+    const answer = await ask<{ id: string }>(`/api/jobs/${id}`, 'POST');
+    why = answer.ok ? '' : answer.why;
+    if (answer.ok) await goto(`/job/${answer.value.id}`);
+  }
+  /** What the wall was asked for, for the pages that follow. */
+  const asked = $derived(new URLSearchParams({ ...(data.away && { away: '1' }), ...(data.find && { find: data.find }), sort: data.sort }).toString());
   let doomed = $state<{ id: string; name: string } | null>(null);
   let beginning = $state(false);
   let chooser: HTMLInputElement;
@@ -74,6 +92,17 @@
     <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => (beginning = true)}>New sign</button>
   </div>
   {#if form?.why || why}<p class="caution" role="alert">{form?.why ?? why}</p>{/if}
+  <form method="GET" class="flex max-w-160 gap-2 pb-4">
+    {#if data.away}<input type="hidden" name="away" value="1" />{/if}
+    <input class="input" type="search" name="find" value={data.find} aria-label="Find a job" placeholder="name, wood, what it says, notes…" />
+    <select class="select w-auto" name="sort" value={data.sort} aria-label="Order of the jobs" onchange={(event) => event.currentTarget.form!.requestSubmit()}>
+      <option value="newest">newest first</option>
+      <option value="name">by name</option>
+    </select>
+    <button class="btn preset-outlined-surface-300-700">Find</button>
+    {#if data.find}<a class="btn preset-outlined-surface-300-700 whitespace-nowrap" href={data.away ? '/?away' : '/'}>Show all</a>{/if}
+  </form>
+  {#if data.find && data.jobs.length === 0}<p class="pb-4 text-surface-600-400" role="status">No job has that. Fewer letters find more.</p>{/if}
   {#if data.away}<h2 class="text-base pb-2.5">Jobs put away</h2>{/if}
   <div class="gap-5.5 grid grid-cols-4">
     {#each COLUMNS as column (column.state)}
@@ -96,23 +125,22 @@
             </a>
             {#if data.user?.role !== 'watcher'}
               <p class="gap-2.5 flex absolute right-3 bottom-2">
-                <button class="py-1 text-sm text-surface-600-400" onclick={() => change(job.id, 'PATCH', { away: !data.away })}
-                  >{data.away ? 'Hang it up again' : 'Put away'}</button
-                >
+                {#if !data.away}<button class="py-1 text-sm text-surface-600-400" onclick={() => copy(job.id)}>Copy</button>{/if}
+                <button class="py-1 text-sm text-surface-600-400" onclick={() => putAway(job)}>{data.away ? 'Hang it up again' : 'Put away'}</button>
                 {#if data.away && data.user?.role === 'owner'}<button class="py-1 text-sm text-surface-600-400" onclick={() => (doomed = job)}>Delete…</button
                   >{/if}
               </p>
             {/if}
           </article>
         {:else}
-          <p class="text-surface-600-400 text-sm">{column.state === 'drawing' ? 'Nothing is being drawn. “New sign” begins one.' : 'None.'}</p>
+          <p class="text-surface-600-400 text-sm">{column.state === 'drawing' && !data.find ? 'Nothing is being drawn. “New sign” begins one.' : 'None.'}</p>
         {/each}
       </section>
     {/each}
   </div>
   <p class="gap-2.5 flex">
-    {#if data.after}<a class="btn preset-outlined-surface-300-700" href={data.away ? '/?away' : '/'}>Newest</a>{/if}
-    {#if data.older}<a class="btn preset-outlined-surface-300-700" href="/?{data.away ? 'away&' : ''}after={data.older}">Older jobs</a>{/if}
+    {#if data.after}<a class="btn preset-outlined-surface-300-700" href="/?{asked}">Newest</a>{/if}
+    {#if data.older}<a class="btn preset-outlined-surface-300-700" href="/?{asked}&after={data.older}">Older jobs</a>{/if}
     {#if data.away}<a class="btn preset-outlined-surface-300-700" href="/">Back to the wall</a>{:else if data.anyAway}<a
         class="btn preset-outlined-surface-300-700"
         href="/?away">Jobs put away</a

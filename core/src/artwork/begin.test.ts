@@ -54,6 +54,19 @@ describe('a new piece', () => {
       expect(plan.cuts.every(({ facts }) => facts.moves > 0)).toBe(true);
     }
   });
+  it.each([
+    ['sign', 400, 150, 18, 'pine'],
+    ['sign', 610, 190, 18, 'oak'],
+    ['panel', 400, 150, 18, 'cedar'],
+    ['letters', 400, 150, 18, 'pine'],
+    ['plate', 120, 60, 3, 'brass'],
+    ['plate', 300, 100, 6, 'acrylic'],
+  ] as const)('a %s of %d x %d x %d %s has nothing to check', async (piece, width, height, thickness, material) => {
+    const job = begin(piece, width, height, thickness, material);
+    (job.items.words as { text: string }).text = 'Reed Gate';
+    const { findings } = await planJob(job, { fonts: fontOf });
+    expect(findings.filter(({ severity }) => severity !== 'note')).toEqual([]);
+  });
   it('in inches every length is a sixteenth and every feed whole inches a minute', () => {
     const inch = 25.4;
     const whole = (mm: number, of: number) => expect(Math.abs(mm / of - Math.round(mm / of))).toBeLessThan(1e-9);

@@ -26,7 +26,7 @@
         : ''}</span
     >
     <span class={[errors > 0 && 'text-error-600-400 font-semibold', errors === 0 && warnings > 0 && 'text-warning-600-400 font-semibold']}
-      >{errors ? `✕ ${errors} to mend` : warnings ? `▲ ${warnings} ${warnings === 1 ? 'warning' : 'warnings'}` : 'no problems found'}</span
+      >{errors ? `✕ ${errors} to fix` : warnings ? `▲ ${warnings} ${warnings === 1 ? 'warning' : 'warnings'}` : 'no problems found'}</span
     >
     {#if session.stale}<span class="text-surface-600-400">planning…</span>{/if}
   {/if}

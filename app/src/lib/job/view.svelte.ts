@@ -52,6 +52,12 @@ export class JobView {
     if (stage === 'record') this.onrecord();
   };
 
+  /** Goes to the list of what was found. */
+  showFindings = (): void => {
+    if (this.stage !== 'proof') this.go('proof');
+    requestAnimationFrame(() => document.getElementById('found')?.scrollIntoView({ block: 'start' }));
+  };
+
   /** Goes to where a finding is on the board. */
   showWhere = (found: Place): void => {
     if (!found.at) {

@@ -90,7 +90,8 @@ describe('over HTTP', () => {
       body: 'name=Sallow&email=sallow@saltgrass.example&role=watcher&password=a-long-password-of-sallow',
     });
     people.watcher = await signIn(url, 'sallow@saltgrass.example', 'a-long-password-of-sallow');
-    const made = await people.owner('/?/new', { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded' } });
+    const body = new URLSearchParams({ piece: 'sign', units: 'mm', width: '400', height: '150', thickness: '18', material: 'pine' });
+    const made = await people.owner('/?/new', { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded' }, body });
     job = (made.headers.get('location') ?? JSON.stringify(await made.json())).match(/\/job\/([\w-]+)/)![1];
   });
   const pathOf = (route: string) => route.replace('[id]', 'nothing-of-that-name');

@@ -29,7 +29,7 @@ export const WRITES: Record<string, Partial<Record<'POST' | 'PUT' | 'PATCH' | 'D
   '/first-owner': { POST: rule('anybody', 8 * KB, 20) },
   '/api/sign-out': { POST: rule('anybody', 8 * KB) },
   '/api/jobs': { POST: rule('operator', 25 * MB, 60) },
-  '/api/jobs/[id]': { PUT: rule('operator', 25 * MB, 600), PATCH: rule('operator'), DELETE: rule('owner') },
+  '/api/jobs/[id]': { POST: rule('operator', KB, 60), PUT: rule('operator', 25 * MB, 600), PATCH: rule('operator'), DELETE: rule('owner') },
   '/api/jobs/[id]/files': { POST: rule('operator', 64 * MB) },
   '/api/jobs/[id]/release': { POST: rule('owner', 64 * KB, 60) },
   '/api/bits': { POST: rule('operator', 2 * MB), DELETE: rule('operator') },

@@ -67,6 +67,43 @@ export async function createJob({ doc: text, name, machine, process }: JobText, 
   return id;
 }
 
+/** A copy of a job as it stands, with its files, on the drawing table: its releases and runs stay with the first. Null when there is none. */
+export function copyJob(id: string, author: Author): Promise<string | null> {
+  const copy = randomUUID();
+  return db()
+    .transaction()
+    .execute(async (trx) => {
+      const row = await trx
+        .selectFrom('job')
+        .select(['name', 'picture', sql<string>`doc::text`.as('doc')])
+        .where('id', '=', id)
+        .executeTakeFirst();
+      if (!row) return null;
+      const name = `${row.name.slice(0, 110)} (copy)`;
+      // Its files are its own, under ids of their own: the first may be deleted.
+      const files = (await trx.selectFrom('asset').select('id').where('job_id', '=', id).execute()).map((file) => ({ was: file.id, is: randomUUID() }));
+      const text = files.reduce((said, { was, is }) => said.replaceAll(was, is), row.doc);
+      const doc = sql<string>`jsonb_set(${text}::jsonb, '{name}', to_jsonb(${name}::text))`;
+      await trx.insertInto('job').values({ id: copy, name, state: 'drawing', revision: 1, doc, picture: row.picture }).execute();
+      for (const { was, is } of files)
+        await trx
+          .insertInto('asset')
+          .columns(['id', 'job_id', 'kind', 'name', 'mime', 'sha256', 'bytes', 'author'])
+          .expression((from) =>
+            from
+              .selectFrom('asset')
+              .select([sql<string>`${is}::text`.as('id'), sql<string>`${copy}::text`.as('job_id'), 'kind', 'name', 'mime', 'sha256', 'bytes', 'author'])
+              .where('id', '=', was),
+          )
+          .execute();
+      await trx
+        .insertInto('job_revision')
+        .values({ job_id: copy, revision: 1, doc, label: `Copy of ${row.name}`, author: author.name, author_id: author.id, tab: null })
+        .execute();
+      return copy;
+    });
+}
+
 /** Takes a job off the wall, or hangs it there again. */
 export async function archive(id: string, away: boolean): Promise<string | null> {
   const { numUpdatedRows } = await db()

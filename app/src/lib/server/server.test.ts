@@ -200,7 +200,7 @@ describe('saving', () => {
     expect((await release(owner, { revision, accepted: [] })).status).toBe(200);
     const drop = (face: string) => owner(`/api/faces/${face}`, { method: 'DELETE' });
     const used = await drop(kept.id);
-    expect([used.status, (await used.json()).why]).toEqual([409, expect.stringContaining('“New sign”')]);
+    expect([used.status, (await used.json()).why]).toEqual([409, expect.stringContaining('“New carved sign”')]);
     // Words set otherwise now: the release still is set in it.
     revision = (await (await save({ ...job, items: { ...job.items, words: withWords('Plex').items.words } })).json()).revision;
     expect((await drop(kept.id)).status).toBe(409);
@@ -225,6 +225,46 @@ describe('saving', () => {
     form.set('job', new File(['{"kerbe": 1}'], 'sign.json'));
     const response = await owner('/?/open', { method: 'POST', body: form, headers: { accept: 'text/html' } });
     expect(await response.text()).toContain('sign.json is not a job Kerbe can use');
+  });
+});
+
+describe('the wall', () => {
+  const wall = async (query: string): Promise<string[]> => {
+    const page = await (await owner(`/?${query}`)).text();
+    return [...page.matchAll(/<article[^>]*aria-label="([^"]*)"/g)].map(([, name]) => name);
+  };
+  it('finds jobs by name, wood, what they say and notes, whatever the case, and takes no pattern', async () => {
+    expect(await wall('find=heron')).toContain('Heron Walk');
+    expect(await wall('find=CEDAR')).toContain('Heron Walk');
+    expect(await wall('find=closed+at+dusk')).toEqual(['Reed Gate']);
+    expect(await wall('find=trailhead')).toContain('Heron Walk');
+    expect(await wall('find=%25')).toEqual([]);
+    expect(await wall('find=nothing-says-this')).toEqual([]);
+  });
+  it('stands in the order asked for', async () => {
+    const byName = await wall('sort=name');
+    expect([...byName].sort()).toEqual([...(await wall(''))].sort());
+    const drawn = ['Bench plate', 'Leaf inlay', 'Raised map', 'Reed Gate', 'Reed Hide', 'Species plates'];
+    expect(byName.filter((name) => drawn.includes(name))).toEqual(drawn);
+  });
+  it('copies a job with its files under ids of their own; the copy outlives the first', async () => {
+    await newSign();
+    const png = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64');
+    const kept = await pool.query("insert into asset (id, job_id, kind, name, mime, sha256, bytes, author) values ('asset-of-first', $1, 'picture', 'a.png', 'image/png', 'x', $2, 'owner') returning id", [id, png]); // prettier-ignore
+    expect((await save(withWords('COPIED', { notes: `picture ${kept.rows[0].id}` }))).status).toBe(200);
+    const { id: copy } = await (await operator(`/api/jobs/${id}`, { method: 'POST' })).json();
+    const { doc, revision: first } = await (await owner(`/api/jobs/${copy}`)).json();
+    expect(first).toBe(1);
+    expect(doc.name).toBe(`${job.name} (copy)`);
+    expect(doc.items.words.text).toBe('COPIED');
+    const { rows } = await pool.query('select id, bytes from asset where job_id = $1', [copy]);
+    expect(rows).toHaveLength(1);
+    expect(rows[0].bytes.equals(png)).toBe(true);
+    expect(doc.notes).toBe(`picture ${rows[0].id}`);
+    expect((await owner(`/api/jobs/${id}`, { method: 'DELETE' })).status).toBe(200);
+    expect((await owner(`/api/jobs/${copy}`)).status).toBe(200);
+    expect((await operator('/api/jobs/none', { method: 'POST' })).status).toBe(404);
+    await newSign();
   });
 });
 

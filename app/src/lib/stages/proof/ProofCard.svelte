@@ -177,7 +177,7 @@
     <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('trial')}>{job.trial ? 'Which place was best?' : 'Trial board…'}</button>
   </div>
 
-  <h2>Found</h2>
+  <h2 id="found">Found</h2>
   {#if found.length === 0}
     <p>No problems found.</p>
   {:else}

@@ -8,6 +8,7 @@
   import type { MachineLink } from '$lib/machine.svelte';
   import ArtworkCard from '$lib/stages/artwork/ArtworkCard.svelte';
   import BoardCard from '$lib/stages/board/BoardCard.svelte';
+  import CardFoot from '$lib/job/CardFoot.svelte';
   import CutsCard from '$lib/stages/cuts/CutsCard.svelte';
   import ProofCard from '$lib/stages/proof/ProofCard.svelte';
   import type { ProofDesk } from '$lib/stages/proof/desk.svelte';
@@ -36,50 +37,50 @@
   }
   let { data, session, editor, view, proof, run, machine, shop, current, atMachine, onfile, onlist, onrelease }: Props = $props();
 
-  const { stage, next } = $derived(view);
+  const stage = $derived(view.stage);
   const job = $derived(session.job);
 </script>
 
-<aside class="px-5 border-l border-surface-200-800 bg-surface-50-950 pt-4 pb-8 overflow-y-auto min-h-0" aria-label="Card: {view.title}">
-  {#if stage === 'board'}<BoardCard {session} last={data.lastHolders} {shop} machines={data.machines} />
-  {:else if stage === 'artwork'}<ArtworkCard {editor} faces={data.faces} {onfile} {onlist} onlook={(at) => view.plan?.lookAt(at)} />
-  {:else if stage === 'cuts'}<CutsCard {session} {editor} bind:open={view.cut} />
-  {:else if stage === 'proof'}<ProofCard
-      {session}
-      {editor}
-      desk={proof}
-      {atMachine}
-      crib={data.crib}
-      past={data.past}
-      onview={(board) => (view.board = board)}
-      onshow={view.showWhere}
-      onsheet={(sheet) => (view.sheet = sheet)}
-    />
-  {:else if stage === 'program'}{#await import('$lib/stages/program/ProgramCard.svelte') then { default: ProgramCard }}<ProgramCard
+<aside class="grid min-h-0 grid-rows-[minmax(0,1fr)_auto] border-l border-surface-200-800 bg-surface-50-950" aria-label="Card: {view.title}">
+  <div class="min-h-0 overflow-y-auto px-5 pt-4 pb-6">
+    {#if stage === 'board'}<BoardCard {session} last={data.lastHolders} {shop} machines={data.machines} />
+    {:else if stage === 'artwork'}<ArtworkCard {editor} faces={data.faces} {onfile} {onlist} onlook={(at) => view.plan?.lookAt(at)} />
+    {:else if stage === 'cuts'}<CutsCard {session} {editor} bind:open={view.cut} />
+    {:else if stage === 'proof'}<ProofCard
         {session}
-        release={current}
-        mayRelease={data.user?.role === 'owner'}
-        {onrelease}
-        onnext={() => view.go('setup')}
-      />{/await}
-  {:else if stage === 'setup'}<SetUpCard
-      {session}
-      {machine}
-      {shop}
-      desk={run}
-      shallowest={shallowestOf(job)}
-      onrun={() => view.go('run')}
-      onprogram={() => view.go('program')}
-    />
-  {:else}<RecordCard
-      runs={data.runs}
-      bits={job.tools}
-      items={job.items}
-      process={processOf(job)}
-      unit={job.units}
-      more={data.moreRuns ? `/logbook?find=${encodeURIComponent(job.name)}` : null}
-    />{/if}
-  {#if next}<p class="pt-5">
-      <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => view.go(next.id)}>Next: {next.title}</button>
-    </p>{/if}
+        {editor}
+        desk={proof}
+        {atMachine}
+        crib={data.crib}
+        past={data.past}
+        onview={(board) => (view.board = board)}
+        onshow={view.showWhere}
+        onsheet={(sheet) => (view.sheet = sheet)}
+      />
+    {:else if stage === 'program'}{#await import('$lib/stages/program/ProgramCard.svelte') then { default: ProgramCard }}<ProgramCard
+          {session}
+          release={current}
+          mayRelease={data.user?.role === 'owner'}
+          {onrelease}
+          onnext={() => view.go('setup')}
+        />{/await}
+    {:else if stage === 'setup'}<SetUpCard
+        {session}
+        {machine}
+        {shop}
+        desk={run}
+        shallowest={shallowestOf(job)}
+        onrun={() => view.go('run')}
+        onprogram={() => view.go('program')}
+      />
+    {:else}<RecordCard
+        runs={data.runs}
+        bits={job.tools}
+        items={job.items}
+        process={processOf(job)}
+        unit={job.units}
+        more={data.moreRuns ? `/logbook?find=${encodeURIComponent(job.name)}` : null}
+      />{/if}
+  </div>
+  <CardFoot {session} {view} />
 </aside>

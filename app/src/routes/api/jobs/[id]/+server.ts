@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { bytesOf, jsonOf } from '$lib/server/body';
 import { inChild, WorkLimitError } from '$lib/server/children';
 import { db } from '$lib/server/db';
-import { archive, deleteJob, saveJob } from '$lib/server/jobs';
+import { archive, copyJob, deleteJob, saveJob } from '$lib/server/jobs';
 import type { RequestHandler } from './$types';
 
 /** The document as it is kept: handed on as text, not read on the way. */
@@ -29,6 +29,12 @@ export const PUT: RequestHandler = async ({ params, request, locals }) => {
 };
 
 const Change = z.object({ away: z.boolean() });
+
+/** Copies a job: answers with the id of the copy. */
+export const POST: RequestHandler = async ({ params, locals }) => {
+  const id = await copyJob(params.id, locals.user!);
+  return id ? json({ id, why: null }) : json({ why: 'This job is not in the shop any more.' }, { status: 404 });
+};
 
 /** Puts a job away, or hangs it on the wall again. */
 export const PATCH: RequestHandler = async ({ params, request }) => {
