@@ -3,14 +3,15 @@
  * functions serve the screen (in a worker), tests and the command line.
  */
 import { emptyBox, growBox, intersect, offset, strokeRegions, subtract, uniteRegions, clipLines, type Box, type Join, type Region } from '../geometry/index.ts';
-import type { Item, Job } from '../job/index.ts';
+import { makeItem, type Item, type Job, type PathItem } from '../job/index.ts';
 import { roundCorners } from './corners.ts';
 import { bridgedAt } from './bridges.ts';
 import { BOARD, type Change } from './change.ts';
 import { fitContour } from './fit.ts';
 import { drawItem, itemPath, type DrawContext, type DrawnItem } from './index.ts';
 import { nest } from './import/dxf.ts';
-import { applyMatrix, formatPath, parsePath, placeOf, transformPath, type Matrix } from './path.ts';
+import { applyMatrix, formatPath, parsePath, placeOf, transformPath, type Matrix, type Subpath } from './path.ts';
+import { recognise } from './recognise.ts';
 import { freshId, pathThing, regionPaths } from './thing.ts';
 
 export { freshId, pathThing, regionPaths } from './thing.ts';
@@ -369,6 +370,18 @@ function toPaths({ items, fit, regionsOf, context }: Selected): Change {
   return { items: changed };
 }
 
+/** Shapes that stand apart, each with its holes; of a single one its outline and its holes. */
+function piecesOf(subpaths: readonly Subpath[], fill: PathItem['fill']): { subpaths: Subpath[]; fill: PathItem['fill'] }[] {
+  const shapes = nest([...subpaths]);
+  return shapes.length > 1 ? shapes : subpaths.map((one) => ({ subpaths: [one], fill }));
+}
+
+/** A piece as the shape it is, so that it has figures to type; or as a free path. */
+function partThing(like: Item, { subpaths, fill }: { subpaths: Subpath[]; fill: PathItem['fill'] }, tolerance: number, id = like.id): Item {
+  const known = subpaths.length === 1 && fill !== 'none' ? recognise(subpaths[0], tolerance) : null;
+  return known ? makeItem({ ...known, id, name: like.name, layer: like.layer, group: like.group }) : pathThing(like, subpaths, fill, id);
+}
+
 function takeApart({ job, items, context }: Selected): Change {
   const changed: Changed = {};
   for (const item of items) {
@@ -378,12 +391,12 @@ function takeApart({ job, items, context }: Selected): Change {
         ? letters.map((letter) => ({ subpaths: letter, fill }))
         : fill === 'none'
           ? subpaths.map((s) => ({ subpaths: [s], fill }))
-          : nest(subpaths);
+          : piecesOf(subpaths, fill);
     if (parts.length < 2) continue;
-    changed[item.id] = pathThing(item, parts[0].subpaths, parts[0].fill);
+    changed[item.id] = partThing(item, parts[0], job.tolerance);
     for (const part of parts.slice(1)) {
       const id = freshId(item.id, (other) => other in job.items || other in changed);
-      changed[id] = pathThing(item, part.subpaths, part.fill, id);
+      changed[id] = partThing(item, part, job.tolerance, id);
     }
   }
   if (Object.keys(changed).length === 0) throw new Error('It is one piece already.');

@@ -129,7 +129,7 @@ const answers: Answers<Questions> = {
     file = tracePicture(raster, settings, pixel);
     return viewOf(file, Infinity, 'svg');
   },
-  place({ scale, dx, dy, prefix, taken, group, oneThing, layers }) {
+  place({ scale, dx, dy, prefix, taken, group, oneThing, apart, shapes, layers }) {
     if (!file) throw new Error('The drawing is not there any more. Bring it in again.');
     const placed = placeThings(oneThing ? merged(file) : file.things, {
       scale,
@@ -137,6 +137,8 @@ const answers: Answers<Questions> = {
       dy,
       prefix,
       taken: Object.fromEntries(taken.map((id) => [id, true])),
+      apart,
+      shapes,
       group,
     });
     return layers ? placed : { ...placed, items: placed.items.map((item): Item => ({ ...item, layer: undefined })), layers: [] };

@@ -67,7 +67,21 @@ export interface Questions {
   /** Decodes a picture and keeps it for tracing. */
   picture: [{ bytes: Uint8Array }, { width: number; height: number; dpi: number | null }];
   trace: [{ settings: TraceSettings; pixel: number }, FileView];
-  place: [{ scale: number; dx: number; dy: number; prefix: string; taken: string[]; group?: string; oneThing: boolean; layers: boolean }, Placed];
+  place: [
+    {
+      scale: number;
+      dx: number;
+      dy: number;
+      prefix: string;
+      taken: string[];
+      group?: string;
+      oneThing: boolean;
+      apart: boolean;
+      shapes?: number;
+      layers: boolean;
+    },
+    Placed,
+  ];
   export: [{ job: Job; format: 'svg' | 'dxf' }, string];
 }
 

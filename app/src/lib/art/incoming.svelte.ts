@@ -32,6 +32,8 @@ export class Incoming {
   /** Typed width of everything, mm; overrides the unit. */
   width = $state<number | null>(null);
   oneThing = $state(false);
+  /** Every outline and hole a thing of its own, to be sized one by one. */
+  apart = $state(false);
   together = $state(true);
   picture = $state.raw<{ width: number; height: number; dpi: number | null; url: string } | null>(null);
   trace = $state<TraceSettings>({ threshold: 128, invert: false, despeckle: 8, smooth: 0.35, along: 'outline' });
@@ -159,6 +161,9 @@ export class Incoming {
       taken: Object.keys(job.items),
       group: this.oneThing ? undefined : group,
       oneThing: this.oneThing,
+      apart: this.apart && !this.oneThing,
+      // What is traced from a picture is drawn by hand: it has no figures to keep.
+      shapes: this.picture ? undefined : job.tolerance,
       layers: view.layers.length > 1 && view.layers.length <= 60,
     });
     const taken = new Set(job.layers.map(({ id }) => id));

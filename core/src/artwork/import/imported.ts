@@ -2,6 +2,7 @@
 import { emptyBox, growBox, type Box } from '../../geometry/index.ts';
 import { Item, type ItemInput, type Layer, type TextItem } from '../../job/index.ts';
 import { finding, type Finding } from '../../findings/index.ts';
+import { recognise } from '../recognise.ts';
 import { formatPath, transformPath, type Matrix, type Subpath } from '../path.ts';
 
 /** So many things one file may bring, whatever it asks for. */
@@ -86,6 +87,10 @@ export interface Placing {
   /** Ids are this with a number, none of them taken. */
   prefix: string;
   taken: Record<string, unknown>;
+  /** Filled outlines that are circles, slots or rectangles within so much, mm, come as what they are. */
+  shapes?: number;
+  /** Every outline and every hole becomes a thing of its own. */
+  apart?: boolean;
   /** One group for everything, so that it moves as one. */
   group?: string;
 }
@@ -111,7 +116,7 @@ export function withinReach(read: Imported): Imported {
  */
 export function placeThings(
   things: readonly ImportedThing[],
-  { scale = 1, dx = 0, dy = 0, prefix, taken, group }: Placing,
+  { scale = 1, dx = 0, dy = 0, prefix, taken, shapes, apart = false, group }: Placing,
 ): { items: Item[]; layers: Layer[]; leftOut: number } {
   const names = [...new Set(things.map(({ layer }) => layer))];
   const layers =
@@ -124,7 +129,11 @@ export function placeThings(
     while (taken[`${prefix}${n}`]);
     return `${prefix}${n}`;
   };
-  const inputs = things.map((thing): ItemInput => {
+  const single = (thing: ImportedThing): ImportedThing[] =>
+    apart && thing.kind === 'path' && thing.fill !== 'none' && thing.subpaths.length > 1
+      ? thing.subpaths.map((subpath) => ({ ...thing, subpaths: [subpath] }))
+      : [thing];
+  const inputs = things.flatMap(single).map((thing): ItemInput => {
     const common = { id: nextId(), name: thing.name.slice(0, 120), layer: layerId.get(thing.layer), ...(group ? { group } : {}) };
     if (thing.kind === 'text')
       return {
@@ -138,6 +147,11 @@ export function placeThings(
         capHeight: thing.capHeight * scale,
         align: thing.align,
       };
+    if (shapes && thing.fill !== 'none' && thing.subpaths.length === 1) {
+      const onBoard = transformPath(thing.subpaths, [scale, 0, 0, scale, dx, dy]);
+      const known = recognise(onBoard[0], shapes);
+      if (known) return { ...common, ...known };
+    }
     const [mx, my] = middleOf(thing.subpaths);
     const [x, y] = [tidy(mx * scale + dx), tidy(my * scale + dy)];
     // Moved onto the board and about its own middle in one step.

@@ -171,6 +171,9 @@
             ><input class="checkbox" type="checkbox" bind:checked={incoming.together} disabled={incoming.oneThing} /> Keep it together as a group</label
           >
           <label class="py-1 gap-2 flex items-center text-sm"
+            ><input class="checkbox" type="checkbox" bind:checked={incoming.apart} disabled={incoming.oneThing} /> Outlines and holes as things of their own</label
+          >
+          <label class="py-1 gap-2 flex items-center text-sm"
             ><input class="checkbox" type="checkbox" bind:checked={incoming.oneThing} /> Make one thing of each layer (for drawings of thousands of shapes)</label
           >
         {/if}
