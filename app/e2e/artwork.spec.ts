@@ -161,6 +161,22 @@ test('dragged on the board, with the mouse', async () => {
   expect(Number(await at())).toBeGreaterThan(before + 10);
 });
 
+test('words are typed on the board itself by a double press; Escape ends it, one step takes it back', async () => {
+  const board = (await page.locator('.plan').boundingBox())!;
+  await page.locator('.thing', { hasText: 'Reed' }).click();
+  await page.getByRole('button', { name: 'Centre on the board' }).click();
+  await page.mouse.dblclick(board.x + board.width / 2, board.y + board.height / 2);
+  const field = page.getByRole('textbox', { name: 'The words, typed on the board' });
+  await expect(field).toBeFocused();
+  await field.fill('Reeds');
+  await expect(page.getByLabel('What the sign says')).toHaveValue('Reeds');
+  await field.press('Escape');
+  await expect(field).toBeHidden();
+  await undo('Words');
+  await page.getByRole('button', { name: 'Undo: Words' }).click();
+  await expect(page.getByLabel('What the sign says')).toHaveValue('Reed');
+});
+
 test('words stand on an arc', async () => {
   await page.locator('.thing', { hasText: 'Reed' }).click();
   await page.getByLabel('Baseline').selectOption('over');

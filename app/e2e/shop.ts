@@ -82,7 +82,7 @@ const setUpShows = (page: Page) =>
     const ready = (button: HTMLButtonElement | null | undefined) => !!button && !button.disabled;
     return {
       done: [...card.querySelectorAll('button')].some(({ textContent }) => textContent?.trim() === 'Go to the run'),
-      title: step?.querySelectorAll('.title span')[1]?.textContent?.trim() ?? null,
+      title: step?.querySelectorAll('button[aria-expanded] span')[1]?.textContent?.trim() ?? null,
       look: ready([...(step?.querySelectorAll('button') ?? [])].find(({ textContent }) => textContent?.trim() === 'Do it for me (simulated machine)')),
       next: ready(step?.querySelector<HTMLButtonElement>('button.preset-filled-brand')),
       text: step?.innerText ?? '',

@@ -11,5 +11,7 @@ export class BoardHand {
   bit = $state<string | null>(null);
   /** What the point tool is for, and what to do with the point. */
   pointFor = $state.raw<{ what: string; then: (x: number, y: number) => void } | null>(null);
+  /** Words that are being typed on the board itself, and where on the screen. */
+  typing = $state.raw<{ id: string; at: readonly [number, number] } | null>(null);
   measured = $state.raw<string[]>([]);
 }

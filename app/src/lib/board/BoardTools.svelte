@@ -8,6 +8,7 @@
   import Plus from '@lucide/svelte/icons/plus';
   import Ruler from '@lucide/svelte/icons/ruler';
   import Slash from '@lucide/svelte/icons/slash';
+  import TypeHere from './TypeHere.svelte';
   import type { ArtEditor } from '$lib/art/editor.svelte';
   import type { ToolName } from '$lib/art/hand.svelte';
   import ToolButton from '$lib/ui/ToolButton.svelte';
@@ -63,6 +64,7 @@
     >
   {/if}
 </div>
+{#if editor.hand.typing}<TypeHere {editor} {...editor.hand.typing} />{/if}
 {#if editor.hand.tool === 'measure' || editor.hand.tool === 'line' || editor.hand.tool === 'bridge' || editor.hand.tool === 'point'}
   <p class="py-1 px-2.5 border border-surface-300-700 absolute bottom-21.5 left-9 bg-surface-50-950 text-sm" role="status">
     {#if editor.hand.tool === 'measure'}

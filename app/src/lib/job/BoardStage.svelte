@@ -37,7 +37,7 @@
   });
 </script>
 
-<div class="overflow-hidden relative">
+<div class="relative overflow-clip">
   {#if stage === 'setup' && board === 'plan'}
     <BedBoard {session} {machine} {shop} desk={run} />
   {:else if board === 'plan'}

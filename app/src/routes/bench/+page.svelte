@@ -54,50 +54,57 @@
           <Tabs.Trigger value="hands" class="btn data-[selected]:font-semibold">Hands on the machine</Tabs.Trigger>
           <Tabs.Indicator class="bg-primary-600-400" />
         </Tabs.List>
+        <Tabs.Content value="hands"
+          >{#if tab === 'hands'}<Hands {act} {crib} />{/if}</Tabs.Content
+        >
+        <Tabs.Content value="exercises">
+          {#if act.laying}
+            <p role="status">The scene is being laid out…</p>
+          {:else if act.exercise && act.verdict}
+            <h2 class="text-lg">{act.exercise.title}</h2>
+            <p>{act.exercise.brief}</p>
+            <ol class="my-2 gap-1.5 grid">
+              {#each act.exercise.tasks as task, k (task.text)}
+                <li class={[act.verdict.tasks[k] && 'text-primary-600-400']}>
+                  <span aria-hidden="true">{act.verdict.tasks[k] ? '✓' : '○'}</span>
+                  {task.text}<span>{act.verdict.tasks[k] ? ', done' : ', to do'}</span>
+                </li>
+              {/each}
+            </ol>
+            {#each act.verdict.slips as slip (slip)}<p class="caution">{slip}</p>{/each}
+            {#if act.verdict.finished}
+              <p class="text-lg font-semibold" role="status">
+                {act.verdict.passed ? 'Done, without a slip.' : 'Done, with a slip: once more, and it is yours.'}
+              </p>
+              <p>{act.exercise.lesson}</p>
+              <p class="text-surface-600-400">
+                {act.kept === 'kept' ? 'Kept with your results.' : act.kept === 'failed' ? 'The result could not be kept.' : ''}
+              </p>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => act.end()}>Another exercise</button>
+            {:else}<p class="text-surface-600-400">Your hands on the machine are under the other tab; its panel is beside.</p>{/if}
+            <button class="btn preset-outlined-surface-300-700" onclick={() => act.begin(act.exercise!.id)}>From the beginning</button>
+            {#if !act.verdict.finished}<button class="btn preset-outlined-surface-300-700" onclick={() => act.end()}>Leave the exercise</button>{/if}
+          {:else}
+            <p>Every mistake here is free. Each exercise lays out a scene on the simulated machine, watches what you do, and says what it teaches.</p>
+            <ul class="my-2 gap-1.5 grid">
+              {#each EXERCISES as exercise (exercise.id)}
+                {@const mine = best(exercise.id)}
+                {@const passed = mine.find(({ passed: p }) => p)}
+                <li class="gap-2 flex justify-between items-center">
+                  <button class="btn preset-outlined-surface-300-700 flex-1 text-left justify-start" onclick={() => act.begin(exercise.id)}>{exercise.title}</button>
+                  <span class="text-surface-600-400"
+                    >{passed
+                      ? `done ${format(new Date(passed.at), 'd MMM')}`
+                      : mine.length > 0
+                        ? `${mine.length} ${mine.length === 1 ? 'try' : 'tries'}, with slips`
+                        : ''}</span
+                  >
+                </li>
+              {/each}
+            </ul>
+          {/if}
+        </Tabs.Content>
       </Tabs>
-      {#if tab === 'hands'}
-        <Hands {act} {crib} />
-      {:else if act.laying}
-        <p role="status">The scene is being laid out…</p>
-      {:else if act.exercise && act.verdict}
-        <h2 class="text-lg">{act.exercise.title}</h2>
-        <p>{act.exercise.brief}</p>
-        <ol class="my-2 gap-1.5 grid">
-          {#each act.exercise.tasks as task, k (task.text)}
-            <li class={[act.verdict.tasks[k] && 'text-primary-600-400']}>
-              <span aria-hidden="true">{act.verdict.tasks[k] ? '✓' : '○'}</span>
-              {task.text}<span>{act.verdict.tasks[k] ? ', done' : ', to do'}</span>
-            </li>
-          {/each}
-        </ol>
-        {#each act.verdict.slips as slip (slip)}<p class="caution">{slip}</p>{/each}
-        {#if act.verdict.finished}
-          <p class="text-lg font-semibold" role="status">{act.verdict.passed ? 'Done, without a slip.' : 'Done, with a slip: once more, and it is yours.'}</p>
-          <p>{act.exercise.lesson}</p>
-          <p class="text-surface-600-400">{act.kept === 'kept' ? 'Kept with your results.' : act.kept === 'failed' ? 'The result could not be kept.' : ''}</p>
-          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => act.end()}>Another exercise</button>
-        {:else}<p class="text-surface-600-400">Your hands on the machine are under the other tab; its panel is beside.</p>{/if}
-        <button class="btn preset-outlined-surface-300-700" onclick={() => act.begin(act.exercise!.id)}>From the beginning</button>
-        {#if !act.verdict.finished}<button class="btn preset-outlined-surface-300-700" onclick={() => act.end()}>Leave the exercise</button>{/if}
-      {:else}
-        <p>Every mistake here is free. Each exercise lays out a scene on the simulated machine, watches what you do, and says what it teaches.</p>
-        <ul class="my-2 gap-1.5 grid">
-          {#each EXERCISES as exercise (exercise.id)}
-            {@const mine = best(exercise.id)}
-            {@const passed = mine.find(({ passed: p }) => p)}
-            <li class="gap-2 flex justify-between items-center">
-              <button class="btn preset-outlined-surface-300-700 flex-1 text-left" onclick={() => act.begin(exercise.id)}>{exercise.title}</button>
-              <span class="text-surface-600-400"
-                >{passed
-                  ? `done ${format(new Date(passed.at), 'd MMM')}`
-                  : mine.length > 0
-                    ? `${mine.length} ${mine.length === 1 ? 'try' : 'tries'}, with slips`
-                    : ''}</span
-              >
-            </li>
-          {/each}
-        </ul>
-      {/if}
     </section>
     <section class="py-3.5 px-4 border-l border-surface-200-800 overflow-y-auto bg-surface-50-950 text-sm" aria-label="Panel of the machine">
       <Panel {act} {shop} {crib} />

@@ -104,8 +104,11 @@ export function selectTool(bench: Bench): Tool & { sync(): void; destroy(): void
       bench.repaint();
       sync();
     },
-    double() {
-      if (editor.only?.kind === 'path') editor.hand.tool = 'nodes';
+    /** A free path shows its nodes, words are typed where they stand. */
+    double({ screen }: Press) {
+      const { only } = editor;
+      if (only?.kind === 'path') editor.hand.tool = 'nodes';
+      if (only?.kind === 'text') editor.hand.typing = { id: only.id, at: screen };
     },
     key(event: KeyboardEvent) {
       const steps: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
