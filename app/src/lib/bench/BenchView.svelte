@@ -103,22 +103,21 @@
         x={status.sensor.x + 22}
         y={-status.sensor.y + 8}>sensor</text
       >{/if}
-    <g class="spindle" class:turning={(status.spindle?.actual ?? 0) > 100}>
-      <circle class="fill-[none] stroke-primary-600-400 stroke-5" cx={status.machine[0]} cy={-status.machine[1]} r="26" />
+    <g>
+      <circle
+        class={['fill-none stroke-primary-600-400 stroke-5', (status.spindle?.actual ?? 0) > 100 && '[stroke-dasharray:12_8]']}
+        cx={status.machine[0]}
+        cy={-status.machine[1]}
+        r="26"
+      />
       <path
-        class="stroke-primary-600-400 stroke-4 fill-[none]"
+        class="stroke-primary-600-400 stroke-4 fill-none"
         d="M{status.machine[0] - 40} {-status.machine[1]}h80M{status.machine[0]} {-status.machine[1] - 40}v80"
       />
       {#if world.probeClip}<path
-          class="stroke-4 fill-[none] stroke-error-600-400"
+          class="stroke-4 fill-none stroke-error-600-400"
           d="M{status.machine[0] + 18} {-status.machine[1] - 18}q60 -60 120 -20"
         />{/if}
     </g>
   {/if}
 </svg>
-
-<style>
-  .spindle.turning circle {
-    stroke-dasharray: 12 8;
-  }
-</style>

@@ -86,7 +86,7 @@
       <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
       <polyline
         class={[
-          'fill-[none] cursor-pointer',
+          'fill-none cursor-pointer',
           places[k].last <= finished ? 'stroke-surface-950-50' : 'stroke-surface-600-400',
           k === here ? 'stroke-primary-600-400 stroke-[5px]' : 'stroke-[2px]',
         ]}

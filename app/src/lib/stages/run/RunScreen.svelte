@@ -396,7 +396,7 @@
       class="px-5.5 gap-3.5 border-t border-surface-200-800 grid grid-cols-2 pt-2 pb-4 [@media(max-height:480px)]:px-4 [@media(max-height:480px)]:pt-1.5 [@media(max-height:480px)]:pb-2"
     >
       <button
-        class="bg-warning-600-400 text-[#0e1513] min-h-18 text-2xl font-semibold rounded-base [@media(max-height:480px)]:min-h-15 disabled:opacity-35"
+        class="bg-warning-600-400 text-warning-contrast-600-400 min-h-18 text-2xl font-semibold rounded-base [@media(max-height:480px)]:min-h-15 disabled:opacity-35"
         disabled={run?.state !== 'running' && status?.state !== 'run'}
         onclick={hold}>Hold <kbd class="text-xs font-normal">space</kbd></button
       >

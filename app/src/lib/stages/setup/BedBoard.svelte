@@ -129,14 +129,14 @@
       y={-usable.y - usable.height}
       width={usable.width}
       height={usable.height}
-      class="fill-[none] stroke-surface-300-700 stroke-2 [stroke-dasharray:12_10]"
+      class="fill-none stroke-surface-300-700 stroke-2 [stroke-dasharray:12_10]"
     />
     {#each profile.vacuum as zone (zone)}<rect
         x={zone.x}
         y={-zone.y - zone.height}
         width={zone.width}
         height={zone.height}
-        class="fill-[none] stroke-primary-600-400 [stroke-dasharray:4_8] stroke-2"
+        class="fill-none stroke-primary-600-400 [stroke-dasharray:4_8] stroke-2"
       />{/each}
     {#if status?.world?.board}
       {@const b = status.world?.board}
@@ -164,7 +164,7 @@
           y={-box.max[1]}
           width={box.max[0] - box.min[0]}
           height={box.max[1] - box.min[1]}
-          class="fill-[none] stroke-surface-950-50 stroke-2 [stroke-dasharray:6_6] pointer-events-none"
+          class="fill-none stroke-surface-950-50 stroke-2 [stroke-dasharray:6_6] pointer-events-none"
         />
       </g>
     {/if}
@@ -197,8 +197,8 @@
     {/if}
     {#if profile.sensor}<circle cx={profile.sensor.x} cy={-profile.sensor.y} r={profile.sensor.radius + 3} class="fill-surface-600-400" />
       <text class="text-2xl fill-surface-600-400" x={profile.sensor.x + 22} y={-profile.sensor.y + 8}>sensor</text>{/if}
-    <path d="M{profile.limits.park[0] - 9} {-profile.limits.park[1]}h18m-9 -9v18" class="stroke-surface-600-400 stroke-3 fill-[none]" />
-    <circle cx={zero[0]} cy={-zero[1]} r="15" class="fill-[none] stroke-surface-950-50 stroke-4 pointer-events-none" />
+    <path d="M{profile.limits.park[0] - 9} {-profile.limits.park[1]}h18m-9 -9v18" class="stroke-surface-600-400 stroke-3 fill-none" />
+    <circle cx={zero[0]} cy={-zero[1]} r="15" class="fill-none stroke-surface-950-50 stroke-4 pointer-events-none" />
     {#if status?.homed}
       <path
         d="M{status.machine[0] - 30} {-status.machine[1]}h60M{status.machine[0]} {-status.machine[1] - 30}v60"
