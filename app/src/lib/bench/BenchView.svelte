@@ -114,10 +114,7 @@
         class="stroke-primary-600-400 stroke-4 fill-none"
         d="M{status.machine[0] - 40} {-status.machine[1]}h80M{status.machine[0]} {-status.machine[1] - 40}v80"
       />
-      {#if world.probeClip}<path
-          class="stroke-4 fill-none stroke-error-600-400"
-          d="M{status.machine[0] + 18} {-status.machine[1] - 18}q60 -60 120 -20"
-        />{/if}
+      {#if world.probeClip}<path class="stroke-4 fill-none stroke-error-600-400" d="M{status.machine[0] + 18} {-status.machine[1] - 18}q60 -60 120 -20" />{/if}
     </g>
   {/if}
 </svg>

@@ -91,7 +91,9 @@
                 {@const mine = best(exercise.id)}
                 {@const passed = mine.find(({ passed: p }) => p)}
                 <li class="gap-2 flex justify-between items-center">
-                  <button class="btn preset-outlined-surface-300-700 flex-1 text-left justify-start" onclick={() => act.begin(exercise.id)}>{exercise.title}</button>
+                  <button class="btn preset-outlined-surface-300-700 flex-1 text-left justify-start" onclick={() => act.begin(exercise.id)}
+                    >{exercise.title}</button
+                  >
                   <span class="text-surface-600-400"
                     >{passed
                       ? `done ${format(new Date(passed.at), 'd MMM')}`
