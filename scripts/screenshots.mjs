@@ -76,8 +76,8 @@ try {
   // A saved plan gives each job its picture on the wall: a small change and back does it.
   for (const name of [/Raised map/, /Species plates/, /Reed Gate/, /Heron Walk/]) {
     await open(name);
-    for (const _ of [0, 1]) {
-      await page.getByRole('button', { name: /^mm \| in/ }).click();
+    for (const unit of ['in', 'mm']) {
+      await page.getByLabel('Units').getByText(unit, { exact: true }).click();
       await planned();
       await page.locator('[data-save=saved]').waitFor();
     }

@@ -111,7 +111,7 @@
         <h2 class="text-base pb-2.5">{column.title} <span class="text-surface-600-400 figure">{jobs.length || ''}</span></h2>
         {#each jobs as job (job.id)}
           <article class="relative mb-3.5" aria-label={job.name}>
-            <a class="p-3 gap-0.5 border border-surface-200-800 grid bg-surface-50-950 hover:border-primary-600-400" href="/job/{job.id}">
+            <a class="p-3 pb-9 gap-0.5 border border-surface-200-800 grid bg-surface-50-950 hover:border-primary-600-400" href="/job/{job.id}">
               {#if job.picture}<img class="w-full mb-1.5" src={job.picture} alt="{job.name}, carved" />{:else}<div
                   class="bg-tertiary-200-800 mb-1.5"
                   style="aspect-ratio: {job.board.width} / {job.board.height}"

@@ -9,7 +9,7 @@
   {#each STAGES as { id, title }, i (id)}
     <button
       class={[
-        'flex items-center gap-2.5 border-l-3 px-3.5 py-2.5 text-left text-sm phone:min-h-11 phone:px-2.5 phone:py-1.5',
+        'flex items-center gap-2.5 border-l-3 px-3.5 py-2.5 text-left text-sm whitespace-nowrap tablet:gap-1.5 tablet:px-2 phone:min-h-11 phone:px-2.5 phone:py-1.5',
         stage === id ? 'border-primary-600-400 bg-surface-50-950 font-semibold' : 'border-transparent',
       ]}
       aria-current={stage === id ? 'step' : undefined}
