@@ -66,6 +66,19 @@ test('the order is changed by the keyboard and by pulling numbers; a broken rule
   await undo('Order of cuts');
 });
 
+test('a cut is renamed, and copied right after itself; each is one step', async () => {
+  await page.getByRole('button', { name: /^Cut out the plate/ }).click();
+  await page.getByLabel('Name of the cut').fill('Free the plate');
+  await page.getByLabel('Name of the cut').press('Enter');
+  expect(await names()).toContain('Free the plate');
+  await undo('Name of a cut');
+  await page.getByRole('button', { name: 'Copy', exact: true }).click();
+  const listed = await names();
+  expect(listed.indexOf('Cut out the plate (copy)')).toBe(listed.indexOf('Cut out the plate') + 1);
+  await undo('Copy a cut');
+  expect(await names()).not.toContain('Cut out the plate (copy)');
+});
+
 test('a tab is pulled along the line and stays there; Delete takes it away; evenly again', async () => {
   await page.getByRole('button', { name: /^Cut out the plate/ }).click();
   await expect(page.locator('dl')).toContainText('Tabs');

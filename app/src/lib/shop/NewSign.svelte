@@ -16,6 +16,7 @@
   }
   let { jobs, onclose }: Props = $props();
   let piece = $state<PieceName>('sign');
+  // svelte-ignore state_referenced_locally
   const first = jobs[0];
   let units = $state(first?.units ?? 'mm');
   let board = $state({

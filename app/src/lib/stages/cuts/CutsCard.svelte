@@ -65,6 +65,16 @@
     open = id;
     adding = false;
   }
+  /** The same once more, right after it: for another depth, another bit or other things. */
+  function copy(of: Cut) {
+    const id = freeId(of.kind);
+    const twin = { ...($state.snapshot(of) as Cut), id, name: `${of.name || kindOf(of).title} (copy)`.slice(0, 80) };
+    session.edit('Copy a cut', (d) => {
+      d.cuts[id] = twin;
+      d.cutOrder = d.cutOrder.flatMap((one) => (one === of.id ? [one, id] : [one]));
+    });
+    open = id;
+  }
   function remove(id: string) {
     session.edit('Delete a cut', (d) => {
       delete d.cuts[id];
@@ -124,6 +134,17 @@
               unit={session.job.units}
               onrepair={(f) => repair(session, editor, f)}
             />
+            <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
+              <label class="text-sm" for="name-{id}">Name of the cut</label>
+              <input
+                class="input"
+                id="name-{id}"
+                value={cut.name}
+                placeholder={kindOf(cut).title}
+                maxlength="80"
+                onchange={(event) => edit(id, 'Name of a cut', (c) => void (c.name = event.currentTarget.value.trim()))}
+              />
+            </div>
             {#if !kindOf(cut).wholeBoard}
               <Choice
                 label="Works on"
@@ -160,6 +181,7 @@
             <div class="gap-1.5 flex flex-wrap pt-2.5">
               <button class="btn preset-outlined-surface-300-700" disabled={index === 0} onclick={() => move(id, -1)}>Earlier</button>
               <button class="btn preset-outlined-surface-300-700" disabled={index === cuts.length - 1} onclick={() => move(id, 1)}>Later</button>
+              <button class="btn preset-outlined-surface-300-700" onclick={() => copy(cut)}>Copy</button>
               <button class="btn preset-outlined-surface-300-700" onclick={() => remove(id)}>Delete this cut</button>
             </div>
           </div>
