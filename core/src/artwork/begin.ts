@@ -2,52 +2,9 @@
 import { deepestOfV, isPointed } from '../bits/index.ts';
 import type { Bit } from '../bits/schema.ts';
 import { TO_HAND, usualBit } from '../bits/usual.ts';
-import { suggestFeeds } from '../feeds/index.ts';
+import { suggestFeeds, type FeedAdvice } from '../feeds/index.ts';
 import { Cut, readJob, type Item, type Job, type JobInput, type Machine } from '../job/index.ts';
 import type { LengthUnit } from '../length/index.ts';
-
-export interface Piece {
-  title: string;
-  says: string;
-  /** Its cuts in order: kind, name, what each works on, and which of the usual bits makes it. */
-  cuts: { kind: Cut['kind']; name: string; on: 'words' | 'outline'; bit: string }[];
-  /** Has it an outline that is drawn? */
-  edge: boolean;
-}
-
-/** Pieces of a router. What is marked rather than carved is scratched in metal and engraved in the rest. */
-export const PIECES = {
-  sign: {
-    title: 'Carved sign',
-    says: 'Words V-carved, the sign cut out of the board.',
-    cuts: [
-      { kind: 'vcarve', name: 'Carve the words', on: 'words', bit: 'v60' },
-      { kind: 'profile', name: 'Cut out the sign', on: 'outline', bit: 'end6' },
-    ],
-    edge: true,
-  },
-  panel: {
-    title: 'Carved panel',
-    says: 'Words V-carved; the board stays whole.',
-    cuts: [{ kind: 'vcarve', name: 'Carve the words', on: 'words', bit: 'v60' }],
-    edge: false,
-  },
-  letters: {
-    title: 'Cut-out letters',
-    says: 'Each letter cut out through the board.',
-    cuts: [{ kind: 'profile', name: 'Cut out the letters', on: 'words', bit: 'end3' }],
-    edge: false,
-  },
-  plate: {
-    title: 'Engraved plate',
-    says: 'Fine lines in a plate that is already to size.',
-    cuts: [{ kind: 'engrave', name: 'Engrave the words', on: 'words', bit: 'engrave20' }],
-    edge: false,
-  },
-  blank: { title: 'Empty board', says: 'For a drawing of your own.', cuts: [], edge: false },
-} satisfies Record<string, Piece>;
-export type PieceName = keyof typeof PIECES;
-export const PIECE_NAMES = Object.keys(PIECES) as [PieceName, ...PieceName[]];
 
 const SIXTEENTH = 25.4 / 16;
 /** A length as one would set it by hand, mm: to a hundredth of a millimetre, or to the nearest 1/16 in. */
@@ -56,9 +13,90 @@ const neat = (mm: number, units: LengthUnit): number => (units === 'in' ? Math.m
 const neatFeed = (feed: number, units: LengthUnit): number => (units === 'in' ? Math.max(1, Math.floor(feed / 25.4 + 1e-9)) * 25.4 : feed);
 /** A depth, never more than it was: a bit that is overfed breaks. */
 const neatDepth = (mm: number, units: LengthUnit): number => (units === 'in' && mm > SIXTEENTH ? Math.floor(mm / SIXTEENTH + 1e-9) * SIXTEENTH : mm);
+
+interface Given {
+  board: Beginning['board'];
+  units: LengthUnit;
+  bit: Bit;
+  advice: FeedAdvice;
+}
+/** A cut a piece begins with: its kind, which of the usual bits makes it, and what is set of it. */
+interface Work {
+  kind: Cut['kind'];
+  name: string;
+  on: 'words' | 'outline';
+  bit: string;
+  /** Taken instead where the board is thicker than the bit reaches. */
+  longer?: string;
+  figures(given: Given): object;
+}
+
+const carve: Work = {
+  kind: 'vcarve',
+  name: 'Carve the words',
+  on: 'words',
+  bit: 'v60',
+  // Where the bit could go through, wide strokes stop at a flat floor with half the board under them.
+  figures: ({ board, units, bit }) => (isPointed(bit) && deepestOfV(bit) > (2 / 3) * board.thickness ? { floorDepth: neat(board.thickness / 2, units) } : {}),
+};
+const cutOut = (what: Pick<Work, 'name' | 'on' | 'bit' | 'longer'>, tabs: number): Work => ({
+  kind: 'profile',
+  ...what,
+  figures: ({ board, units, advice }) => ({ depthPerPass: neatDepth(Math.min(advice.depthPerPass, board.thickness), units), tabs }),
+});
+const engrave: Work = {
+  kind: 'engrave',
+  name: 'Engrave the words',
+  on: 'words',
+  bit: 'engrave20',
+  figures: ({ board }) => ({ depth: Math.min(0.3, board.thickness / 4) }),
+};
+const scratch: Work = { kind: 'drag', name: 'Engrave the words', on: 'words', bit: 'drag', figures: () => ({}) };
+
+export interface Piece {
+  title: string;
+  says: string;
+  /** Its cuts in order, on a board of that material. */
+  cuts(material: string): Work[];
+  /** Has it an outline that is drawn? */
+  edge: boolean;
+  holdDown: Job['board']['holdDown'];
+}
+
+const METAL = /\b(brass|alumini?um|steel|copper|bronze)\b/i;
+
+/** Pieces of a router. */
+export const PIECES = {
+  sign: {
+    title: 'Carved sign',
+    says: 'Words V-carved, the sign cut out of the board.',
+    cuts: () => [carve, cutOut({ name: 'Cut out the sign', on: 'outline', bit: 'end6' }, 4)],
+    edge: true,
+    holdDown: 'screws',
+  },
+  panel: { title: 'Carved panel', says: 'Words V-carved; the board stays whole.', cuts: () => [carve], edge: false, holdDown: 'screws' },
+  letters: {
+    title: 'Cut-out letters',
+    says: 'Each letter cut out through the board.',
+    cuts: () => [cutOut({ name: 'Cut out the letters', on: 'words', bit: 'end3', longer: 'end6' }, 2)],
+    edge: false,
+    holdDown: 'tape',
+  },
+  plate: {
+    title: 'Engraved plate',
+    says: 'Fine lines in a plate that is already to size.',
+    // Metal is scratched: a cutter that engraves wood breaks in it.
+    cuts: (material) => [METAL.test(material) ? scratch : engrave],
+    edge: false,
+    holdDown: 'tape',
+  },
+  blank: { title: 'Empty board', says: 'For a drawing of your own.', cuts: () => [], edge: false, holdDown: 'screws' },
+} satisfies Record<string, Piece>;
+export type PieceName = keyof typeof PIECES;
+export const PIECE_NAMES = Object.keys(PIECES) as [PieceName, ...PieceName[]];
+
 /** What a cut through the board goes deeper than it, mm, and a little. */
 const THROUGH = 0.5;
-const METAL = /\b(brass|alumini?um|steel|copper|bronze)\b/i;
 
 /**
  * Where words and outline stand on a board of that size, mm. The outline keeps a tenth of the shorter
@@ -98,51 +136,37 @@ export interface Beginning {
  * elsewhere; feeds are what is suggested for bit, material and machine.
  */
 export function beginPiece({ piece, board, units, machine }: Beginning, crib: readonly Bit[]): Job {
-  const { title, cuts, edge } = PIECES[piece] as Piece;
+  const { title, edge, holdDown, cuts }: Piece = PIECES[piece];
   const layout = startLayout(board, units);
-  // Metal is scratched: a cutter that engraves wood breaks in it.
-  const made = cuts.map((cut) => (cut.kind === 'engrave' && METAL.test(board.material) ? { ...cut, kind: 'drag' as const, bit: 'drag' } : cut));
-  const words = cuts.length > 0;
+  const works = cuts(board.material);
+  const words = works.length > 0;
+  const bitFor = ({ bit, longer }: Work): Bit => {
+    const first = usualBit(bit, crib);
+    return longer && first.fluteLength < board.thickness + THROUGH ? usualBit(longer, crib) : first;
+  };
   const job = read({
     kerbe: 3,
     name: `New ${title.toLowerCase()}`,
     units,
-    board: { ...board, holdDown: piece === 'plate' || piece === 'letters' ? 'tape' : 'screws' },
+    board: { ...board, holdDown },
     items: {
       ...(words && { words: { kind: 'text', id: 'words', name: 'Words', text: '', face: 'cinzel', ...layout.words } }),
       ...(edge && { edge: { kind: 'rectangle', id: 'edge', name: 'Sign outline', ...layout.edge } }),
     },
     itemOrder: [...(words ? ['words'] : []), ...(edge ? ['edge'] : [])],
     outline: edge ? 'edge' : null,
-    tools: Object.fromEntries([...new Set([...made.map(({ bit }) => bit), ...TO_HAND])].map((id) => usualBit(id, crib)).map((bit) => [bit.id, bit])),
+    tools: Object.fromEntries([...works.map(bitFor), ...TO_HAND.map((id) => usualBit(id, crib))].map((bit) => [bit.id, bit])),
     cuts: {},
     cutOrder: [],
     ...(machine && { machine }),
   } satisfies JobInput);
-  for (const { kind, name, on, bit: usual } of made) {
-    const first = usualBit(usual, crib);
-    // A slim bit for letters, unless the board is thicker than it reaches.
-    const bit = kind === 'profile' && first.fluteLength < board.thickness + THROUGH ? usualBit('end6', crib) : first;
+  for (const work of works) {
+    const { kind, name, on } = work;
+    const bit = bitFor(work);
     const advice = suggestFeeds(bit, board.material, job.machine);
     const [feed, plunge] = [neatFeed(advice.feed, units), neatFeed(advice.plunge, units)];
     const id = on === 'outline' ? 'edge' : 'carve';
-    const through = { depthPerPass: neatDepth(Math.min(advice.depthPerPass, board.thickness), units), tabs: piece === 'letters' ? 2 : 4 };
-    // Where the bit could go through, wide strokes stop at a flat floor with half the board under them.
-    const floor = isPointed(bit) && deepestOfV(bit) > (2 / 3) * board.thickness && { floorDepth: neat(board.thickness / 2, units) };
-    const shallow = { depth: Math.min(0.3, board.thickness / 4) };
-    job.cuts[id] = Cut.parse({
-      kind,
-      id,
-      name,
-      on,
-      tool: bit.id,
-      feed,
-      plunge,
-      speed: advice.speed,
-      ...(kind === 'profile' && through),
-      ...(kind === 'vcarve' && floor),
-      ...(kind === 'engrave' && shallow),
-    });
+    job.cuts[id] = Cut.parse({ kind, id, name, on, tool: bit.id, feed, plunge, speed: advice.speed, ...work.figures({ board, units, bit, advice }) });
     job.cutOrder.push(id);
   }
   return read(job);
