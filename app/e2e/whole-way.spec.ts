@@ -154,6 +154,8 @@ test('the program is released by the server and is the one the browser showed', 
 
 test('set up, step by step, each seen or confirmed', async () => {
   await page.getByRole('button', { name: 'Go to the machine' }).click();
+  // The bed fills the board's place; the choice of views stands over it.
+  expect((await page.getByRole('radiogroup', { name: 'View of the board' }).boundingBox())!.y).toBeLessThan(200);
   const press = async (name: string | RegExp) => {
     const button = page.getByRole('button', { name });
     await expect(button).toBeEnabled({ timeout: 30_000 });

@@ -57,7 +57,7 @@
     <SectionBoard {job} plan={session.plan} map={proof.map} line={proof.line} online={(line) => (proof.line = line)} />
   {/if}
   <Segments
-    class="absolute top-3.5 left-9"
+    class="absolute! top-3.5 left-9"
     label="View of the board"
     value={board}
     options={[
