@@ -15,6 +15,7 @@ const stack = await startStack({ home, rate: 12, say: (text) => console.log(text
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium' });
 try {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  page.setDefaultTimeout(120_000);
   const shoot = async (name, wait = 400) => {
     await page.waitForTimeout(wait);
     await page.screenshot({ path: join(out, `${name}.png`) });
