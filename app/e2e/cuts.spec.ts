@@ -70,13 +70,15 @@ test('a cut is renamed, and copied right after itself; each is one step', async 
   await page.getByRole('button', { name: /^Cut out the plate/ }).click();
   await page.getByLabel('Name of the cut').fill('Free the plate');
   await page.getByLabel('Name of the cut').press('Enter');
-  expect(await names()).toContain('Free the plate');
+  await expect.poll(names).toContain('Free the plate');
   await undo('Name of a cut');
+  await expect.poll(names).not.toContain('Free the plate');
   await page.getByRole('button', { name: 'Copy', exact: true }).click();
+  await expect.poll(names).toContain('Cut out the plate (copy)');
   const listed = await names();
   expect(listed.indexOf('Cut out the plate (copy)')).toBe(listed.indexOf('Cut out the plate') + 1);
   await undo('Copy a cut');
-  expect(await names()).not.toContain('Cut out the plate (copy)');
+  await expect.poll(names).not.toContain('Cut out the plate (copy)');
 });
 
 test('a tab is pulled along the line and stays there; Delete takes it away; evenly again', async () => {
