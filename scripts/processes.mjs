@@ -1,5 +1,6 @@
 // Starting and stopping the processes Kerbe is made of: each prints `listening PORT` when ready.
 import { spawn } from 'node:child_process';
+import { readFileSync, readdirSync } from 'node:fs';
 import { createServer } from 'node:net';
 
 /** A TCP port that is free now. */
@@ -13,10 +14,28 @@ export const freePort = () =>
     });
   });
 
+/** Marks every process of an installation in its environment, so that what was left behind is found whatever else was lost. */
+export const markOf = (home) => ({ KERBE_PART_OF: home });
+
+/** Processes that carry the mark of an installation. */
+export function partsOf(home) {
+  const [[name, value]] = Object.entries(markOf(home));
+  return readdirSync('/proc')
+    .filter((pid) => /^\d+$/.test(pid) && Number(pid) !== process.pid)
+    .filter((pid) => {
+      try {
+        return readFileSync(`/proc/${pid}/environ`, 'utf8').split('\0').includes(`${name}=${value}`);
+      } catch {
+        // Ended meanwhile, or somebody else's.
+        return false;
+      }
+    })
+    .map(Number);
+}
+
 /** Starts a Node script and waits for its port. */
-export function startNode(script, args, env = {}, { name = script, onSpawn = () => {}, onExit = () => {}, quiet = true } = {}) {
+export function startNode(script, args, env = {}, { name = script, onExit = () => {}, quiet = true } = {}) {
   const child = spawn(process.execPath, [script, ...args], { env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'pipe'] });
-  onSpawn(child);
   let tail = '';
   const keep = (data) => {
     tail = (tail + data).slice(-4000);

@@ -8,7 +8,7 @@ import { dirname, join } from 'node:path';
 import { bundles, newest, root } from './bundle.mjs';
 import { startDatabase } from './database.mjs';
 import { startKeeper } from './keeper.mjs';
-import { freePort, startNode } from './processes.mjs';
+import { freePort, markOf, startNode } from './processes.mjs';
 
 /** Builds the application when its sources are newer than the last build. */
 export function buildApp(say = () => {}) {
@@ -61,7 +61,7 @@ const SIMULATED = [{ id: 'simulated-router', kind: 'router' }];
  * in which each of them writes down every line it takes, in a file of its name.
  * With `demo` the invented shop is filled in and anybody on this computer may come in: never on another address.
  *
- * @param {{ home: string, port?: number, host?: string, demo?: boolean, rate?: number, simulated?: { id: string, kind: string }[], taken?: string, supervise?: boolean, say?: (text: string) => void, onTrouble?: (text: string) => void, onChange?: (pids: number[]) => void }} options
+ * @param {{ home: string, port?: number, host?: string, demo?: boolean, rate?: number, simulated?: { id: string, kind: string }[], taken?: string, supervise?: boolean, say?: (text: string) => void, onTrouble?: (text: string) => void }} options
  */
 export async function startStack({
   home,
@@ -74,7 +74,6 @@ export async function startStack({
   supervise = false,
   say = () => {},
   onTrouble = () => {},
-  onChange = () => {},
 }) {
   if (demo && host !== '127.0.0.1') throw new Error('The demo shop lets anybody in who comes by: it is only there on 127.0.0.1.');
   if (/^(0\.0\.0\.0|::)$/.test(host) && !process.env.KERBE_ORIGIN)
@@ -140,15 +139,8 @@ export async function startStack({
     }, LOOK);
   };
   const starts = {};
-  /** Of everything that lives, ready or not. */
-  const pids = new Set();
   const begin = async (name, script, args, env) => {
-    const onSpawn = (child) => {
-      pids.add(child.pid);
-      onChange([...pids]);
-      child.once('exit', () => pids.delete(child.pid));
-    };
-    const process = await startNode(script, args, env, { name, onSpawn, onExit: watch(name) });
+    const process = await startNode(script, args, { ...env, ...markOf(home) }, { name, onExit: watch(name) });
     starts[name] = { script, args: [...args, ...(args.includes('--port') || name === 'web server' ? [] : ['--port', String(process.port)])], env };
     running.push({ ...process, name });
     return process;

@@ -5,6 +5,7 @@ import { createServer } from 'node:net';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { install } from './install.mjs';
+import { partsOf } from './processes.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const demo = process.argv.includes('--demo');
@@ -15,12 +16,21 @@ const lock = join(home, 'running.json');
 const say = (text) => console.log(`kerbe: ${text}`);
 const wanted = Number(process.env.PORT ?? 5180);
 
-/** Is this process alive, and one of ours? A number alone may have gone to somebody else. */
-function ours(pid) {
+/** Is this a start that is still alive? A number alone may have gone to somebody else. */
+function isStart(pid) {
   try {
-    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(root) || readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('start.mjs');
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('start.mjs');
   } catch {
     return false;
+  }
+}
+
+/** Sends a signal to a process that may have ended meanwhile. */
+function signal(pid, which) {
+  try {
+    process.kill(pid, which);
+  } catch {
+    // It has.
   }
 }
 
@@ -30,17 +40,16 @@ async function alreadyRunning() {
   try {
     left = JSON.parse(readFileSync(lock, 'utf8'));
   } catch {
-    left = { pids: [] };
+    left = {};
   }
-  if (left.pid && ours(left.pid)) {
+  if (left.pid && isStart(left.pid)) {
     say(`it is running already: ${left.url ?? 'still starting'}`);
     return true;
   }
   say('clearing up after a start that did not end properly');
-  const orphans = (left.pids ?? []).filter(ours);
-  for (const pid of orphans) process.kill(pid, 'SIGTERM');
-  await new Promise((done) => setTimeout(done, orphans.length ? 2500 : 0));
-  for (const pid of orphans) if (ours(pid)) process.kill(pid, 'SIGKILL');
+  for (const pid of partsOf(home)) signal(pid, 'SIGTERM');
+  for (let waited = 0; waited < 25 && partsOf(home).length > 0; waited++) await new Promise((done) => setTimeout(done, 100));
+  for (const pid of partsOf(home)) signal(pid, 'SIGKILL');
   rmSync(lock, { force: true });
   return false;
 }
@@ -54,7 +63,7 @@ const isFree = (port) =>
 
 mkdirSync(home, { recursive: true });
 if (await alreadyRunning()) process.exit(0);
-writeFileSync(lock, JSON.stringify({ pid: process.pid, pids: [] }));
+writeFileSync(lock, JSON.stringify({ pid: process.pid }));
 let stack = null;
 /** The start that is under way: what it has started by then is stopped too. */
 let starting = null;
@@ -68,9 +77,7 @@ async function end(code) {
   rmSync(lock, { force: true });
   process.exit(code);
 }
-/** Who was started, for a later start to clear up after: also while this one is still under way. */
-let pids = [];
-const writeLock = () => ending || writeFileSync(lock, JSON.stringify({ pid: process.pid, url: stack?.url, pids }));
+const writeLock = () => ending || writeFileSync(lock, JSON.stringify({ pid: process.pid, url: stack?.url }));
 process.on('SIGINT', () => void end(0));
 process.on('SIGTERM', () => void end(0));
 process.on('SIGHUP', () => void end(0));
@@ -93,10 +100,6 @@ try {
     rate: Number(process.env.KERBE_RATE ?? 1),
     say,
     supervise: true,
-    onChange: (now) => {
-      pids = now;
-      writeLock();
-    },
     onTrouble: (text) => {
       console.error(`kerbe: ${text}`);
       void end(1);

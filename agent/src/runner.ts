@@ -10,6 +10,7 @@ import { linesOf, pauseIn } from '@kerbe/core/program';
 import { sentence, type ManualControl } from './hands.ts';
 import type { Journal } from './journal.ts';
 import type { Link } from './link.ts';
+import { SpindleWatch } from './spindle.ts';
 
 export interface RunOrder {
   id: string;
@@ -51,10 +52,6 @@ interface Kept {
   /** No line beyond this one has been sent, whatever happened since this was written. */
   promised: number;
 }
-
-/** A spindle that has had this many seconds and turns less than this share of what was asked is too slow. */
-const SPINDLE_PATIENCE = 12;
-const SPINDLE_SHARE = 0.85;
 
 /** Lines sent ahead of what is on disk, at most: the width of the doubt after a power loss of everything. */
 const AHEAD = 500;
@@ -107,7 +104,7 @@ export class Runner {
   private readonly sizes: number[] = [];
   private lastTick = 0;
   private lastKept = 0;
-  private spindle = { target: 0, since: 0, accepted: false };
+  private readonly spindle = new SpindleWatch();
 
   constructor(link: Link, hands: ManualControl, journal: Journal, ended: (state: RunState['state']) => void) {
     this.link = link;
@@ -171,6 +168,7 @@ export class Runner {
     this.boot = this.link.status!.boot;
     this.lastTick = performance.now();
     this.forgetBytes();
+    this.spindle.forget();
     this.fresh = false;
     this.keep();
     this.pump();
@@ -207,7 +205,7 @@ export class Runner {
     } else if (this.run.state === 'link-lost') this.sent = this.acked = this.base + (this.link.status?.expected ?? 1) - 1;
     this.forgetBytes();
     this.run.pause = null;
-    this.spindle.accepted = true;
+    this.spindle.accept();
     this.change('running', '');
     this.pump();
     return null;
@@ -406,16 +404,11 @@ export class Runner {
   private forgetBytes(): void {
     this.sizes.length = 0;
     this.bytesOut = 0;
-    this.spindle = { target: 0, since: 0, accepted: false };
   }
 
   private watchSpindle({ spindle }: MachineStatus, passed: number): void {
     // One that says nothing of its spindle cannot be watched.
-    if (!spindle) return;
-    if (spindle.target !== this.spindle.target) this.spindle = { target: spindle.target, since: 0, accepted: false };
-    this.spindle.since += passed;
-    if (spindle.target === 0 || this.spindle.accepted || this.spindle.since < SPINDLE_PATIENCE || spindle.actual >= SPINDLE_SHARE * spindle.target) return;
-    this.spindle.accepted = true;
+    if (!spindle || !this.spindle.slow(spindle, passed)) return;
     void this.link.command('hold');
     this.change(
       'held',

@@ -345,7 +345,7 @@ describe('in a run', () => {
     expect(held.run!.message).toMatch(/spindle turns 10800 of 18000/);
     // Looked at, and gone on with all the same: it does not nag.
     await shop.must({ do: 'resume' });
-    await wait(600);
+    await wait(1600);
     expect((await shop.state()).run!.state).toBe('running');
     await shop.must({ do: 'stop' });
     await shop.must({ do: 'bench', change: { fault: { kind: 'slow-spindle', on: false }, rate: 60 } });

@@ -22,12 +22,13 @@ function newHome(): string {
 }
 afterAll(() => homes.forEach((home) => rmSync(home, { recursive: true, force: true })));
 const wait = (ms: number) => new Promise((done) => setTimeout(done, ms));
-async function until<T>(what: () => Promise<T> | T, seconds = 40): Promise<Exclude<T, false | null | undefined>> {
+/** Waits until there is something; `tell` says what there was instead. */
+async function until<T>(what: () => Promise<T> | T, seconds = 40, tell: () => string = () => ''): Promise<Exclude<T, false | null | undefined>> {
   for (const end = performance.now() + seconds * 1000; performance.now() < end; await wait(50)) {
     const found = await what();
     if (found) return found as Exclude<T, false | null | undefined>;
   }
-  throw new Error('waited in vain');
+  throw new Error(`waited in vain for ${what.toString()} ${tell()}`);
 }
 /** Processes that a process has started, by a word of their command line. */
 const childrenOf = (pid: number, word: string): number[] =>
@@ -396,7 +397,7 @@ describe('npm start', () => {
     child.stdout.on('data', (data) => (said += data));
     child.stderr.on('data', (data) => (said += data));
     const over = new Promise<number | null>((done) => child.on('exit', done));
-    return { child, over, said: () => said, until: (words: string) => until(() => said.includes(words), 90) };
+    return { child, over, said: () => said, until: (words: string) => until(() => said.includes(words), 240, () => `“${words}” in what was said:\n${said}`) };
   }
   /** Whatever works for this home and nobody else - a child in the middle of a picture looks for its parent once a second: its own folders stand in their command lines or environments. */
   const left = () =>
@@ -413,7 +414,7 @@ describe('npm start', () => {
     'interrupted while it says “%s”, it leaves nothing behind',
     async (words) => {
       const one = start();
-      await until(() => words.split('|').some((word) => one.said().includes(word)), 90);
+      await until(() => words.split('|').some((word) => one.said().includes(word)), 240, one.said);
       one.child.kill('SIGINT');
       expect(await one.over).toBe(0);
       await until(() => left().length === 0);
