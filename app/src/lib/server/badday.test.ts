@@ -397,7 +397,17 @@ describe('npm start', () => {
     child.stdout.on('data', (data) => (said += data));
     child.stderr.on('data', (data) => (said += data));
     const over = new Promise<number | null>((done) => child.on('exit', done));
-    return { child, over, said: () => said, until: (words: string) => until(() => said.includes(words), 240, () => `“${words}” in what was said:\n${said}`) };
+    return {
+      child,
+      over,
+      said: () => said,
+      until: (words: string) =>
+        until(
+          () => said.includes(words),
+          240,
+          () => `“${words}” in what was said:\n${said}`,
+        ),
+    };
   }
   /** Whatever works for this home and nobody else - a child in the middle of a picture looks for its parent once a second: its own folders stand in their command lines or environments. */
   const left = () =>
