@@ -7,7 +7,7 @@ import { inflateSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { openFont, faceById } from '@kerbe/core/artwork/text';
 import { distanceToEdges, insideRegion } from '@kerbe/core/geometry';
-import { readJob, type Job, type JobInput } from '@kerbe/core/job';
+import { JOB_VERSION, readJob, type Job, type JobInput } from '@kerbe/core/job';
 import { planJob, writePrograms } from '@kerbe/core/plan';
 import { readProgram, statsOf } from '@kerbe/core/program';
 import { carvePlan, HeightMap } from '@kerbe/core/proof';
@@ -60,7 +60,7 @@ async function until(what: (s: Awaited<ReturnType<typeof state>>) => boolean, se
 
 const job: Job = (() => {
   const input: JobInput = {
-    kerbe: 3,
+    kerbe: JOB_VERSION,
     name: 'Reed',
     board: { width: 120, height: 60, thickness: 12 },
     items: {

@@ -75,7 +75,7 @@ test('the outline deleted takes the cut round it along, in one step that can be 
 
 test('what no cut works on is said before the release, and one press makes it a guide', async () => {
   const id = await makeJob(page, {
-    kerbe: 3,
+    kerbe: 4,
     name: 'Half cut',
     board: { width: 200, height: 80, thickness: 12, holdDown: 'tape' },
     items: {

@@ -53,7 +53,7 @@ test('one’s own account: where one is signed in, and out of it elsewhere', asy
 
 test('a job is put away, hung up again, put away and deleted', async () => {
   const board = { width: 100, height: 80, thickness: 12 };
-  await makeJob(page, { kerbe: 3, name: 'Old gate', board, items: {}, itemOrder: [], tools: {}, cuts: {}, cutOrder: [] });
+  await makeJob(page, { kerbe: 4, name: 'Old gate', board, items: {}, itemOrder: [], tools: {}, cuts: {}, cutOrder: [] });
   const card = page.getByRole('article', { name: 'Old gate' });
   await page.goto('/');
   await card.getByRole('button', { name: 'Put away' }).click();

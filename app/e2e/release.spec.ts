@@ -8,7 +8,7 @@ const CUTS = [
   { kind: 'drill', id: 'holes', on: ['hole'], tool: 'd', depth: 8 },
 ];
 const jobWith = (bits: number) => ({
-  kerbe: 3,
+  kerbe: 4,
   name: `Released with ${bits}`,
   board: { width: 200, height: 80, thickness: 18, holdDown: 'tape' },
   items: {

@@ -152,7 +152,7 @@ export const finished = (page: Page) => expect(page.getByText('Finished', { exac
 
 /** Takes a process or the database of the stack away, and brings it back. */
 export const control = (what: 'stop' | 'start' | `kill/${string}` | `again/${string}` | `fresh/${string}`) =>
-  fetch(`${process.env.KERBE_DB_CONTROL}/${what}`, { method: 'POST' });
+  fetch(`${process.env.KERBE_E2E_CONTROL}/${what}`, { method: 'POST' });
 
 /** From a document to the Run screen, everything set up. Gives the job's id. */
 export async function toTheRun(page: Page, doc: unknown): Promise<string> {

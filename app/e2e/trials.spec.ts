@@ -5,7 +5,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { changeBit, comeIn, control, finished, makeJob, planned, press, release, saved, setUp, stage, startCutting, toTheRun } from './shop';
 
 const jobNamed = (name: string, over: Record<string, unknown> = {}) => ({
-  kerbe: 3,
+  kerbe: 4,
   name,
   board: { width: 200, height: 80, thickness: 12, holdDown: 'tape' },
   items: {

@@ -295,14 +295,12 @@ test('palette, inches, dark screen', async () => {
 });
 
 test('the database away: said plainly, kept here, saved when it is back', async () => {
-  const control = process.env.KERBE_DB_CONTROL;
-  expect(control, 'run the browser tests by npm test or scripts/e2e.mjs').toBeTruthy();
   await page.getByLabel('What the sign says').fill('HERON WALK EAST');
   await saved(page);
-  await fetch(`${control}/stop`, { method: 'POST' });
+  await control('stop');
   await page.getByLabel('What the sign says').fill('HERON WALK WEST');
   await expect(page.getByText(/The database does not answer just now/)).toBeVisible({ timeout: 15_000 });
-  await fetch(`${control}/start`, { method: 'POST' });
+  await control('start');
   await saved(page);
   await page.reload();
   await expect(page.getByLabel('What the sign says')).toHaveValue('HERON WALK WEST');

@@ -10,7 +10,7 @@ import { exportedThings, writeSvg } from '@kerbe/core/artwork/export';
 import { guessUnit, pathBox, placeThings, readDrawing, sniff, TRACE, tracePicture, UNITS, type Imported } from '@kerbe/core/artwork/import';
 import { PAPERS } from '@kerbe/core/artwork/template';
 import { emptyBox, growBox } from '@kerbe/core/geometry';
-import { readJob, type JobInput } from '@kerbe/core/job';
+import { JOB_VERSION, readJob, type JobInput } from '@kerbe/core/job';
 import { readLength } from '@kerbe/core/length';
 import { drawJob } from '@kerbe/core/plan';
 import { decodePicture, templatePdf } from '@kerbe/files';
@@ -51,7 +51,7 @@ export async function importCommand(args: string[]): Promise<number> {
   if (leftOut > 0)
     process.stderr.write(`warning: ${leftOut} ${leftOut === 1 ? 'thing is' : 'things are'} larger or farther away than a job can hold, and left out.\n`);
   const job: JobInput = {
-    kerbe: 3,
+    kerbe: JOB_VERSION,
     name: basename(file).slice(0, 120),
     board: { width: Math.max(1, frame.width * scale + 2 * rim), height: Math.max(1, frame.height * scale + 2 * rim), thickness: 18 },
     items: Object.fromEntries(items.map((item) => [item.id, item])),

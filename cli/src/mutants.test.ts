@@ -12,7 +12,7 @@ import { bundles } from '../../scripts/bundle.mjs';
 import { KINDS, mutant, samples, type MutantKind } from './mutants.ts';
 
 const SOAK = Number(process.env.KERBE_SOAK ?? 1);
-const COUNT = Math.min(1000, 30 * SOAK);
+const COUNT = Math.min(1000, 12 * SOAK);
 const BOUNDS = { seconds: 25, megabytes: 1500 };
 /** A process is taken for so many: what one leaves behind must not be counted to the next. */
 const EACH = 100;

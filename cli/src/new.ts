@@ -6,7 +6,7 @@ import { parseArgs } from 'node:util';
 import { placeThings, readSvg } from '@kerbe/core/artwork/import';
 import { FACES, faceById } from '@kerbe/core/artwork/text';
 import { bitsFor, kindNamed, KINDS } from '@kerbe/core/cuts';
-import { readJob, type Bit, type JobInput } from '@kerbe/core/job';
+import { JOB_VERSION, readJob, type Bit, type JobInput } from '@kerbe/core/job';
 import { readLength, type LengthUnit } from '@kerbe/core/length';
 import { Refusal } from './refusal.ts';
 
@@ -39,7 +39,7 @@ export async function newCommand(args: string[]): Promise<number> {
   if (!values.board) throw new Refusal('--board is missing: width x height x thickness, for example 300x120x18.');
   const [width, height, thickness] = dimensions(values.board, 3, '--board').map((text) => len(text, '--board'));
   const job: JobInput = {
-    kerbe: 3,
+    kerbe: JOB_VERSION,
     name: values.name ?? values.text?.replaceAll('\n', ' ').slice(0, 100) ?? 'Sign',
     units: unit,
     board: { width, height, thickness },

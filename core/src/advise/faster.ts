@@ -10,6 +10,7 @@ import { changedJob } from '../artwork/change.ts';
 import { repairArtwork } from '../artwork/repair.ts';
 import { feedNumber, formatChip, formatFeed, formatLength } from '../length/index.ts';
 import type { Bit, Cut, Job } from '../job/index.ts';
+import { workingJob } from '../job/working.ts';
 import { preflight, type Finding } from '../preflight/index.ts';
 import { orderFindings, planCut, sectionsOf, usualOrder, type Plan, type PlannedCut, type PlannedItem } from '../plan/index.ts';
 import { candidatesFor, inJob } from './candidates.ts';
@@ -60,7 +61,7 @@ export async function fasterWays(job: Job, plan: Plan, options: FasterOptions = 
     options.signal?.throwIfAborted();
     await options.onProgress?.(`Trying: ${idea.label}`, k / ideas.length);
     options.signal?.throwIfAborted();
-    const next: Job = { ...job, ...idea.change };
+    const next = workingJob({ ...job, ...idea.change });
     const items = idea.change.items ? drawnAnew(next, plan, options.fonts!) : plan.items;
     const cuts = next.cutOrder.map((id) => {
       const same = plan.cuts.find(({ cut }) => cut.id === id && next.cuts[id] === job.cuts[id]);

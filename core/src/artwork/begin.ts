@@ -3,7 +3,7 @@ import { deepestOfV, isPointed } from '../bits/index.ts';
 import type { Bit } from '../bits/schema.ts';
 import { TO_HAND, usualBit } from '../bits/usual.ts';
 import { suggestFeeds, type FeedAdvice } from '../feeds/index.ts';
-import { Cut, readJob, type Item, type Job, type JobInput, type Machine } from '../job/index.ts';
+import { Cut, JOB_VERSION, readJob, type Item, type Job, type JobInput, type Machine } from '../job/index.ts';
 import type { LengthUnit } from '../length/index.ts';
 
 const SIXTEENTH = 25.4 / 16;
@@ -145,7 +145,7 @@ export function beginPiece({ piece, board, units, machine }: Beginning, crib: re
     return longer && first.fluteLength < board.thickness + THROUGH ? usualBit(longer, crib) : first;
   };
   const job = read({
-    kerbe: 3,
+    kerbe: JOB_VERSION,
     name: `New ${title.toLowerCase()}`,
     units,
     board: { ...board, holdDown },

@@ -20,7 +20,7 @@ export interface Change {
  * A change laid into a job: things replaced where they stand, new ones on top of those they came
  * from, references to what is gone taken out, and with the sign's outline the cuts that were made for it. Returns the parts of the document that differ.
  */
-export function changedJob(job: Job, { items, order: asked, toCutIn }: Change): Pick<Job, 'items' | 'itemOrder' | 'cuts' | 'cutOrder' | 'outline' | 'program'> {
+export function changedJob(job: Job, { items, order: asked, toCutIn }: Change): Pick<Job, 'items' | 'itemOrder' | 'cuts' | 'cutOrder' | 'outline'> {
   const next = { ...job.items };
   const gone = new Set<string>();
   const added: string[] = [];
@@ -48,9 +48,12 @@ export function changedJob(job: Job, { items, order: asked, toCutIn }: Change): 
   return {
     items: next,
     itemOrder: order.filter((id) => !gone.has(id)),
-    cuts: gone.size ? cuts : job.cuts,
+    cuts: toCutIn ? inTheirOrder(cuts) : gone.size ? cuts : job.cuts,
     cutOrder: gone.size ? job.cutOrder.filter((id) => id in cuts) : job.cutOrder,
     outline: outlineGone ? null : job.outline,
-    program: toCutIn ? { ...job.program, order: 'artwork' } : job.program,
   };
 }
+
+/** Cuts that go the shortest way follow the things from now on; those with another order of their own keep it. */
+const inTheirOrder = (cuts: Job['cuts']): Job['cuts'] =>
+  Object.fromEntries(Object.entries(cuts).map(([id, cut]) => [id, cut.order === 'shortest' ? { ...cut, order: 'drawn' as const } : cut]));

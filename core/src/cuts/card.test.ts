@@ -67,7 +67,7 @@ function changed(cut: Cut, field: Field<BaseCut>, value: unknown): Cut {
 const asked = (cut: Cut) => fieldsOf(cut.kind).filter((field) => field.when?.(cut, contextOf(cut)) ?? true);
 
 /** Fields of a cut that are asked elsewhere on the card, or by hand on the board. */
-const ELSEWHERE = ['id', 'kind', 'name', 'on', 'tool', 'feed', 'plunge', 'speed', 'tabsAt', 'points', 'floorOf', 'plug', 'hold'];
+const ELSEWHERE = ['id', 'kind', 'name', 'on', 'tool', 'feed', 'plunge', 'speed', 'tabsAt', 'points', 'floorOf', 'plug', 'hold', 'order', 'sequence', 'off'];
 
 describe.each(KINDS)('%s', (kind) => {
   it('has a title, and a bit that suits it', () => {

@@ -11,12 +11,21 @@ export const degrees = z.number().min(-360).max(360);
  */
 export const Target = z.union([z.enum(['art', 'outline', 'words', 'holes', 'lines', 'shapes']), z.array(id)]);
 
+/** Orders of the pieces of a cut - letters, shapes, lines: the quickest; as drawn; from the left; row by row from the top; inner before outer; by hand. */
+export const ORDERS = ['shortest', 'drawn', 'across', 'rows', 'inside-out', 'hand'] as const;
+
 export const common = {
   id,
   name: z.string().max(80).default(''),
   on: Target,
   /** The tool of the job that makes it. */
   tool: id,
+  /** In what order its pieces are cut: the shortest way unless said otherwise. */
+  order: z.enum(ORDERS).default('shortest'),
+  /** Things by id, in the order of `by hand`; what is not listed comes last. */
+  sequence: z.array(id).max(5_000).default([]),
+  /** Switched off: it stays in the job and is in no program. */
+  off: z.boolean().default(false),
   feed: feed.default(2400),
   plunge: feed.default(1000),
 };

@@ -16,7 +16,7 @@ import type { PathFacts, Toolpath, Travel } from '../toolpath/index.ts';
 import type { Work, WorkShape } from './bounds.ts';
 import type { Field } from './card.ts';
 import type { Removal } from './removal.ts';
-import type { Target } from './fields.ts';
+import type { ORDERS, Target } from './fields.ts';
 
 /** What every cut has. Feeds are mm/min, speed rev/min. */
 export interface BaseCut {
@@ -25,6 +25,9 @@ export interface BaseCut {
   name: string;
   on: Target;
   tool: string;
+  order: (typeof ORDERS)[number];
+  sequence: string[];
+  off: boolean;
   feed: number;
   plunge: number;
   speed: number;

@@ -76,6 +76,16 @@ export const jobFindings = {
       'Take one from the crib under Cuts, or add it there.',
     ],
   ),
+  cutsOff: define(
+    'cuts-off',
+    'warning',
+    (names: readonly string[], serving: number) => ({ data: { names, serving } }),
+    ({ names, serving }) => [
+      `${names.length === 1 ? 'A cut is' : `${names.length} cuts are`} switched off: ${names.join(', ')}${serving > 0 ? ', and with it what only serves it' : ''}.`,
+      'It is in no program, and the board comes off the machine without it.',
+      'Switch it on again on its card, or tick that it is meant so.',
+    ],
+  ),
   noPark: define(
     'program-no-park',
     'note',

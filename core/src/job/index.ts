@@ -139,7 +139,7 @@ const SHALLOW = 1;
 
 /** The shallowest cut of a job that would fade on an uneven board, mm below its top; null when every cut is deep. */
 export function shallowestOf(job: Job): number | null {
-  const depths = Object.values(job.cuts).flatMap((cut) => ('depth' in cut && typeof cut.depth === 'number' ? [cut.depth] : []));
+  const depths = Object.values(job.cuts).flatMap((cut) => (!cut.off && 'depth' in cut && typeof cut.depth === 'number' ? [cut.depth] : []));
   const least = Math.min(...depths, Infinity);
   return least < SHALLOW ? least : null;
 }

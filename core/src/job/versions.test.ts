@@ -2,7 +2,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { makeJob } from '../reference/fixtures.ts';
-import { JOB_VERSION, readJob } from './index.ts';
+import { JOB_VERSION, readJob, type Job } from './index.ts';
 import { upToDate } from './versions.ts';
 
 /** Stored documents of a version. */
@@ -11,17 +11,31 @@ function examplesOf(version: number): Record<string, unknown>[] {
   return readdirSync(folder).map((file) => JSON.parse(readFileSync(new URL(file, folder), 'utf8')) as Record<string, unknown>);
 }
 
-/** A document with the words of versions 1 and 2 in place of today's, as text: everything else in it must be as it was. */
-const inOldWords = (job: object): unknown =>
-  JSON.parse(
-    JSON.stringify(job)
+/** A document with the words of an old version in place of today's, as text: everything else in it must be as it was. */
+function inOldWords(job: Job, version: number): unknown {
+  const { end, ...program } = job.program;
+  const cuts = Object.values(job.cuts).map(({ order, sequence, off, ...cut }) => {
+    expect([sequence, off]).toEqual([[], false]);
+    return { order, cut };
+  });
+  const drawn = cuts.length > 0 && cuts.every(({ order }) => order === 'drawn');
+  const old = {
+    ...job,
+    kerbe: JOB_VERSION,
+    cuts: Object.fromEntries(cuts.map(({ cut }) => [cut.id, cut])),
+    program: { ...program, order: drawn ? 'artwork' : 'shortest', park: end === 'park' },
+  };
+  if (version === 3) return JSON.parse(JSON.stringify(old));
+  return JSON.parse(
+    JSON.stringify(old)
       .replace(/"tools":/g, '"bits":')
       .replace(/"tool":/g, '"bit":')
       .replace('"split":"tool"', '"split":"bit"')
       .replace('"vary":["tool"', '"vary":["bit"'),
   );
+}
 
-describe.each([1, 2])('a document of version %i', (version) => {
+describe.each([1, 2, 3])('a document of version %i', (version) => {
   const examples = examplesOf(version);
   it('is stored as one of that version', () => {
     expect(examples.length).toBeGreaterThan(2);
@@ -32,7 +46,7 @@ describe.each([1, 2])('a document of version %i', (version) => {
     const reading = readJob(document);
     expect(reading.ok ? [] : reading.why).toEqual([]);
     // Nothing but what the new versions say is other, and what was given is left as it was.
-    if (reading.ok) expect(inOldWords(reading.job)).toEqual({ ...document, kerbe: JOB_VERSION, process: 'router' });
+    if (reading.ok) expect(inOldWords(reading.job, version)).toEqual({ ...document, kerbe: JOB_VERSION, process: 'router' });
     expect(JSON.stringify(document)).toBe(before);
   });
 });
@@ -43,6 +57,12 @@ describe('versions', () => {
     const [trial] = examplesOf(2).filter((document) => document.trial);
     expect(readJob(split)).toMatchObject({ ok: true, job: { program: { split: 'tool' } } });
     expect(readJob(trial)).toMatchObject({ ok: true, job: { trial: { vary: ['tool', 'depth'] } } });
+  });
+  it('what was cut in the order of the artwork is so cut by cut, and a program that stayed where it was stays', () => {
+    const [heron] = examplesOf(3).filter((document) => document.name === 'Heron Walk');
+    const reading = readJob(heron);
+    expect(reading).toMatchObject({ ok: true, job: { program: { end: 'stay' } } });
+    if (reading.ok) expect(Object.values(reading.job.cuts).map(({ order }) => order)).toEqual(Object.values(reading.job.cuts).map(() => 'drawn'));
   });
   it.each([
     ['no bits', { kerbe: 2 }],

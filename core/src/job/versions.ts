@@ -3,7 +3,7 @@
  * with examples (`reference/golden/v1` and so on): a job of any year opens, and plans to the same bytes.
  */
 
-export const JOB_VERSION = 3;
+export const JOB_VERSION = 4;
 
 type Document = Record<string, unknown>;
 
@@ -21,6 +21,21 @@ export function toolsForBits(document: Document): Document {
   return renameKey('cuts' in document ? { ...document, cuts } : document, 'bits', 'tools');
 }
 
+/** The order that was the program's, as one of each cut; and where it ends, by name. */
+function ordersOfCuts({ program, cuts }: Document): Document {
+  if (!isRecord(program)) return {};
+  const { order, park, ...rest } = program;
+  const ofAll = order === 'artwork' && isRecord(cuts);
+  return {
+    program: {
+      ...rest,
+      ...(order === undefined || order === 'shortest' || order === 'artwork' ? {} : { order }),
+      ...(park === undefined ? {} : typeof park === 'boolean' ? { end: park ? 'park' : 'stay' } : { park }),
+    },
+    ...(ofAll ? { cuts: Object.fromEntries(Object.entries(cuts).map(([key, cut]) => [key, isRecord(cut) ? { ...cut, order: 'drawn' } : cut])) } : {}),
+  };
+}
+
 const STEPS: Record<number, (document: Document) => Document> = {
   // Version 2 says for what kind of machine a job is. All before were for a router.
   1: (document) => ({ ...document, kerbe: 2, process: 'router' }),
@@ -32,6 +47,8 @@ const STEPS: Record<number, (document: Document) => Document> = {
     if (isRecord(trial) && Array.isArray(trial.vary)) next.trial = { ...trial, vary: trial.vary.map((what: unknown) => (what === 'bit' ? 'tool' : what)) };
     return next;
   },
+  // In version 4 every cut has an order of its own, and a program ends in one of three ways.
+  3: (document) => ({ ...document, kerbe: 4, ...ordersOfCuts(document) }),
 };
 
 /** A document as one of the present version; what is none, or of no known version, stays as it is for the schema to refuse. */

@@ -8,9 +8,9 @@ import { carvePlan, HeightMap } from '../proof/index.ts';
 import { readJob, type CutKind, type Job, type JobInput } from '../job/index.ts';
 import { fontOf, makeJob } from '../reference/fixtures.ts';
 import { rapidFaults } from '../reference/rapids.ts';
-import { FEED, RAPID } from '../toolpath/index.ts';
+import { FEED, RAPID, type Toolpath } from '../toolpath/index.ts';
 import { judgeProgram, readProgram } from '../program/index.ts';
-import { planJob, writePrograms } from './index.ts';
+import { planJob, releasePrograms, writePrograms, type Plan } from './index.ts';
 
 const BITS = {
   v: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 },
@@ -51,13 +51,15 @@ describe('the order of the artwork', () => {
   ];
   it.each(kinds)('reaches %s %o: thing by thing as they are listed, the same cut, and the shortest way when that is asked', async (kind, more) => {
     const cut = { kind, id: 'c', on: 'art', ...more } as never;
-    const planned = async (order: number[], how: 'artwork' | 'shortest') => {
-      const { cuts } = await plan(jobOf({ items, itemOrder: order.map((k) => `s${k}`), cuts: { c: cut }, cutOrder: ['c'], program: { order: how } as never }));
+    const planned = async (order: number[], how: 'drawn' | 'shortest') => {
+      const { cuts } = await plan(
+        jobOf({ items, itemOrder: order.map((k) => `s${k}`), cuts: { c: { ...(cut as object), order: how } } as never, cutOrder: ['c'] }),
+      );
       return cuts[0];
     };
     const short = (await planned(ORDERS[0], 'shortest')).facts;
     for (const order of ORDERS) {
-      const { path, facts } = await planned(order, 'artwork');
+      const { path, facts } = await planned(order, 'drawn');
       // Which square the bit is at, every time it has come down.
       const visited: number[] = [];
       for (let i = 1; i < path.kind.length; i++) {
@@ -84,9 +86,8 @@ describe('the order of the artwork', () => {
       jobOf({
         items: { plate, hole },
         itemOrder: ['plate', 'hole'],
-        cuts: { c: { kind: 'profile', id: 'c', on: 'art', tool: 'e', side: 'auto', tabs: 0 } } as never,
+        cuts: { c: { kind: 'profile', id: 'c', on: 'art', tool: 'e', side: 'auto', tabs: 0, order: 'drawn' } } as never,
         cutOrder: ['c'],
-        program: { order: 'artwork' } as never,
       }),
     );
     const { path } = cuts[0];
@@ -94,11 +95,147 @@ describe('the order of the artwork', () => {
     expect(Math.hypot(path.x[first] - 100, path.y[first] - 40)).toBeLessThan(20);
   });
   it('is taken up when things are put in order by hand', () => {
-    const job = jobOf({ items, itemOrder: squares.map(({ id }) => id), cuts: {}, cutOrder: [] });
-    expect(job.program.order).toBe('shortest');
+    const job = jobOf({
+      items,
+      itemOrder: squares.map(({ id }) => id),
+      cuts: { c: { kind: 'vcarve', id: 'c', on: 'art', tool: 'v' }, own: { kind: 'vcarve', id: 'own', on: 'art', tool: 'v', order: 'rows' } } as never,
+      cutOrder: ['c', 'own'],
+    });
+    expect(job.cuts.c.order).toBe('shortest');
     const change = applyEdit(job, { do: 'order', ids: ['s4'], how: 'first' }, { fonts: fontOf, tolerance: 0.005, items: job.items } as never);
-    expect(changedJob(job, change)).toMatchObject({ program: { order: 'artwork' } });
-    expect(changedJob(job, { items: {} }).program).toBe(job.program);
+    expect(changedJob(job, change)).toMatchObject({ cuts: { c: { order: 'drawn' }, own: { order: 'rows' } } });
+    expect(changedJob(job, { items: {} }).cuts).toBe(job.cuts);
+  });
+});
+
+describe('an order of a cut’s own', () => {
+  /** Three rows of three, their things listed at random; what is wanted is reckoned from the places alone. */
+  const listed = [4, 8, 0, 2, 6, 1, 3, 5, 7].map((k) => `s${k}`);
+  const kinds: [CutKind, object][] = [
+    ['vcarve', { tool: 'v' }],
+    ['vcarve', { tool: 'v', floorDepth: 1, depthPerPass: 0.6 }],
+    ['engrave', { tool: 'v', way: 'lines', depth: 0.5 }],
+    ['engrave', { tool: 'v', way: 'fill', depth: 0.5 }],
+    ['drag', { tool: 'd' }],
+    ['profile', { tool: 'e', side: 'outside', depth: 2, lead: 'arc' }],
+    ['pocket', { tool: 'e', depth: 4, depthPerPass: 2 }],
+    ['chamfer', { tool: 'v', part: 'outside', width: 1 }],
+  ];
+  const at = (id: string) => items[id] as { x: number; y: number };
+  const WANTED: [string, object, (a: string, b: string) => number][] = [
+    ['across', {}, (a, b) => at(a).x - at(b).x],
+    ['rows', {}, (a, b) => at(b).y - at(a).y || at(a).x - at(b).x],
+    ['hand', { sequence: ['s7', 's2', 's5'] }, (a, b) => place(a) - place(b)],
+  ];
+  /** Where it stands in the order by hand. */
+  const place = (id: string) => (['s7', 's2', 's5'].includes(id) ? ['s7', 's2', 's5'].indexOf(id) : 3 + listed.indexOf(id));
+  /** Which square the bit is at, every time it has come down. */
+  function visited({ kind, x, y, z }: Toolpath): string[] {
+    const out: string[] = [];
+    for (let i = 1; i < kind.length; i++) {
+      if (kind[i] !== FEED || z[i] >= 0 || z[i - 1] < 0) continue;
+      const [nearest] = [...squares].sort((a, b) => Math.hypot(a.x - x[i], a.y - y[i]) - Math.hypot(b.x - x[i], b.y - y[i]));
+      if (out.at(-1) !== nearest.id) out.push(nearest.id);
+    }
+    return out;
+  }
+  describe.each(WANTED)('%s', (order, more, compare) => {
+    it.each(kinds)('%s %o', async (kind, figures) => {
+      const cut = { kind, id: 'c', on: 'art', ...figures, order, ...more };
+      const { cuts } = await plan(jobOf({ items, itemOrder: listed, cuts: { c: cut } as never, cutOrder: ['c'] }));
+      const { path } = cuts[0];
+      const came = visited(path);
+      expect([...came].sort()).toEqual([...listed].sort());
+      for (let i = 1; i < came.length; i++) expect(compare(came[i - 1], came[i]), came.join(' ')).toBeLessThanOrEqual(0);
+      expect(rapidFaults(path, 5, 2)).toEqual([]);
+    });
+  });
+  it('drilled holes at typed places stand in their order too', async () => {
+    const points = [
+      [80, 20],
+      [20, 20],
+      [50, 60],
+      [10, 60],
+    ];
+    const holes = async (order: string) => {
+      const cut = { kind: 'drill', id: 'c', on: 'holes', tool: 'h', points, order };
+      const { path } = (
+        await plan(
+          jobOf({
+            items: {},
+            itemOrder: [],
+            tools: { h: { kind: 'drill', id: 'h', diameter: 4, fluteLength: 40 } } as never,
+            cuts: { c: cut } as never,
+            cutOrder: ['c'],
+          }),
+        )
+      ).cuts[0];
+      const out: number[][] = [];
+      for (let i = 0; i < path.kind.length; i++)
+        if (path.kind[i] === FEED && path.z[i] < -1 && out.at(-1)?.join() !== [path.x[i], path.y[i]].join()) out.push([path.x[i], path.y[i]]);
+      return out;
+    };
+    expect(await holes('across')).toEqual([points[3], points[1], points[2], points[0]]);
+    expect(await holes('rows')).toEqual([points[3], points[2], points[1], points[0]]);
+  });
+  it('inner shapes before what they lie in, whatever the kind; words letter by letter from the left', async () => {
+    const ring = (id: string, size: number) => ({ kind: 'rectangle' as const, id, x: 100, y: 40, width: size, height: size });
+    const nested = { big: ring('big', 60), small: ring('small', 10), middle: ring('middle', 30) };
+    const { cuts } = await plan(
+      jobOf({
+        items: nested,
+        itemOrder: Object.keys(nested),
+        cuts: { c: { kind: 'engrave', id: 'c', on: 'art', tool: 'v', way: 'lines', depth: 0.5, order: 'inside-out' } } as never,
+        cutOrder: ['c'],
+      }),
+    );
+    expect(cuts[0].path.spans.map(({ item }) => item)).toEqual(['small', 'middle', 'big']);
+    const words = { kind: 'text' as const, id: 'w', text: 'iBi Heron', face: 'cinzel', capHeight: 12, x: 100, y: 40 };
+    const said = await plan(
+      jobOf({
+        items: { w: words } as never,
+        itemOrder: ['w'],
+        cuts: { c: { kind: 'vcarve', id: 'c', on: 'art', tool: 'v', order: 'across' } } as never,
+        cutOrder: ['c'],
+      }),
+    );
+    const letters = said.cuts[0].path.spans.map(({ part }) => part!);
+    expect(letters).toEqual([...letters].sort((a, b) => a - b));
+    expect(new Set(letters).size).toBe(8);
+  });
+});
+
+describe('a cut that is switched off', () => {
+  const v = { kind: 'vcarve', id: 'v', on: 'art', tool: 'v', floorDepth: 1 };
+  const clear = { kind: 'pocket', id: 'clear', on: 'art', tool: 'e', floorOf: 'v', depth: 1 };
+  const edge = { kind: 'profile', id: 'edge', on: 'art', tool: 'e', depth: 2 };
+  const job = (change: Record<string, object>) =>
+    jobOf({
+      items,
+      itemOrder: squares.map(({ id }) => id),
+      cuts: { clear: { ...clear, ...change.clear }, v: { ...v, ...change.v }, edge: { ...edge, ...change.edge } } as never,
+      cutOrder: ['clear', 'v', 'edge'],
+    });
+  const offOf = ({ findings }: Plan) => findings.filter(({ code }) => code === 'cuts-off').map((found) => wordsOf(found, 'mm').what);
+  it('is in no program and takes no time, and that is said', async () => {
+    const all = await plan(job({}));
+    const less = await plan(job({ edge: { off: true } }));
+    expect(offOf(all)).toEqual([]);
+    expect(less.cuts.map(({ cut }) => cut.id)).toEqual(['clear', 'v']);
+    expect(less.time.running).toBeLessThan(all.time.running);
+    expect(offOf(less)).toEqual(['A cut is switched off: the profile.']);
+    const { files, findings } = releasePrograms(job({ edge: { off: true } }), less, '2026-01-31');
+    expect(findings).toEqual([]);
+    expect(files.map(({ text }) => text).join()).not.toContain('- profile');
+  });
+  it('takes what only serves it along, and not the other way round', async () => {
+    expect((await plan(job({ v: { off: true } }))).cuts.map(({ cut }) => cut.id)).toEqual(['edge']);
+    expect((await plan(job({ clear: { off: true } }))).cuts.map(({ cut }) => cut.id)).toEqual(['v', 'edge']);
+  });
+  it('all of them off is a job without a cut', async () => {
+    const { cuts, findings } = await plan(job({ v: { off: true }, edge: { off: true } }));
+    expect(cuts).toEqual([]);
+    expect(findings.map(({ code }) => code)).toEqual(expect.arrayContaining(['job-no-cuts', 'cuts-off']));
   });
 });
 

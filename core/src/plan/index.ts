@@ -7,17 +7,19 @@ import { ArtCache, isHidden, type FontSource } from '../artwork/index.ts';
 import { checkArtwork, checkThing, type CheckedThings } from '../artwork/check.ts';
 import { contoursOf } from '../geometry/index.ts';
 import type { Item, Job } from '../job/index.ts';
+import { workingJob } from '../job/working.ts';
 import { finding } from '../findings/index.ts';
 import { cribFindings, preflight, type Finding } from '../preflight/index.ts';
 import { beyondBounds, MOST } from '../cuts/bounds.ts';
 import { CutCache, type PlannedCut } from '../planned/cut.ts';
 import type { PlannedItem } from '../planned/items.ts';
-import { orderFindings } from './order.ts';
+import { nameOf, orderFindings } from './order.ts';
 import { sectionsOf } from '../planned/sections.ts';
 import { schedule, type Schedule } from '../schedule/index.ts';
 import { memoryFindings, ownLineFindings } from './programs.ts';
 
 export { CutCache, planCut, type PlannedCut } from '../planned/cut.ts';
+export { comesTo } from '../planned/artorder.ts';
 export { targetRegions, type PlannedItem } from '../planned/items.ts';
 export { orderFindings, usualOrder } from './order.ts';
 export { sectionsOf } from '../planned/sections.ts';
@@ -50,7 +52,8 @@ export interface PlanOptions {
 const DRAW_STEP = 50;
 
 /** Plans every cut of a job. Throws the signal's reason when it is aborted. */
-export async function planJob(job: Job, options: PlanOptions): Promise<Plan> {
+export async function planJob(whole: Job, options: PlanOptions): Promise<Plan> {
+  const job = workingJob(whole);
   const step = async (what: string, done: number) => {
     options.signal?.throwIfAborted();
     await options.onProgress?.(what, done);
@@ -82,6 +85,14 @@ export async function planJob(job: Job, options: PlanOptions): Promise<Plan> {
   await step('Checking', 0.95);
   const plan: Plan = { items, cuts, findings: [], time: schedule(job, sectionsOf(cuts)) };
   plan.findings.push(...preflight(job, items, cuts), ...orderFindings(job), ...ownLineFindings(job), ...memoryFindings(job, plan), ...art);
+  const off = whole.cutOrder.filter((id) => whole.cuts[id].off);
+  if (off.length > 0)
+    plan.findings.push(
+      finding.cutsOff(
+        off.map((id) => nameOf(whole.cuts[id])),
+        whole.cutOrder.length - job.cutOrder.length - off.length,
+      ),
+    );
   if (options.crib) plan.findings.push(...cribFindings(job, options.crib));
   return plan;
 }

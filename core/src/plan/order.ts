@@ -57,4 +57,5 @@ export function orderFindings(job: Job): Finding[] {
   return found.filter((one, k) => found.findIndex((other) => other.code === one.code && other.cut === one.cut) === k);
 }
 
-const nameOf = (cut: Cut): string => (cut.name ? `“${cut.name}”` : `the ${kindOf(cut).label}`);
+/** What a cut is called within a sentence. */
+export const nameOf = (cut: Cut): string => (cut.name ? `“${cut.name}”` : `the ${kindOf(cut).label}`);

@@ -120,7 +120,8 @@ export function releasePrograms(
     // a canned cycle's Q, rounded up, adds up over its pecks.
     slack: digit * (job.program.drilling === 'cycles' ? 24 : 1) + (job.program.arcs ? job.tolerance : 0),
     lengths: job.program.lengths === 'G43',
-    park: job.program.park ? job.machine.park : null,
+    park: job.program.end === 'park' ? job.machine.park : null,
+    overDatum: job.program.end === 'datum',
     own: [...job.program.startLines, ...job.program.endLines],
   };
   return {

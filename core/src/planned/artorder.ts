@@ -1,11 +1,16 @@
 /**
- * A cut made in the order of the artwork: its runs, each from one way down to the next way up, go
- * thing by thing as the things are listed. Within a thing they stay as they were planned; what lies
- * inside another thing is still cut out before it.
+ * A cut made in an order of one's own: its runs, each from one way down to the next way up, go piece by piece -
+ * thing by thing as they are listed or put by hand, or letter by letter and shape by shape from the left, in rows,
+ * or from the inside out. Within a piece they stay as they were planned, pass below pass; what lies inside another
+ * piece is still cut out before it.
  */
-import { distanceToEdges, growBox, emptyBox, insideRegion, type Box } from '../geometry/index.ts';
+import { distanceToEdges, growBox, emptyBox, insideRegion, type Box, type DrawnLine, type Region } from '../geometry/index.ts';
+import type { BaseCut } from '../cuts/index.ts';
 import { RAPID, type Span, type Toolpath } from '../toolpath/index.ts';
 import type { PlannedItem } from './items.ts';
+
+/** What is cut without going elsewhere in between. */
+type Piece = Pick<PlannedItem, 'regions' | 'lines'>;
 
 /** A run of moves from one way down to the next way up. */
 export interface Stretch {
@@ -15,16 +20,45 @@ export interface Stretch {
 }
 
 /**
+ * The same moves, piece by piece in the order that is asked for.
+ *
  * @param things what the cut works on, in the order of the artwork
- * @param reach how far from a thing its cut may run, mm
- * @param freed does the cut free what it goes round? Then inner things come first
+ * @param way the height of crossings; how far from a piece its cut may run, mm; whether the cut frees what it goes
+ *   round, so that inner pieces come first; whether it has places that are not drawn
  */
-export function inArtworkOrder(path: Toolpath, things: readonly PlannedItem[], clearance: number, reach: number, freed: boolean): Toolpath {
+export function inOrder(
+  path: Toolpath,
+  things: readonly PlannedItem[],
+  { order, sequence }: Pick<BaseCut, 'order' | 'sequence'>,
+  { clearance, reach, freed, ownPlaces }: { clearance: number; reach: number; freed: boolean; ownPlaces: boolean },
+): Toolpath {
   const stretches = stretchesOf(path, clearance);
-  if (things.length < 2 || stretches.length < 2) return path;
-  const boxes = things.map(boxOf);
-  const ranks = rankOf(things, boxes, freed);
-  const keyed = stretches.map((stretch, k) => ({ stretch, k, rank: ranks[thingAt(path, stretch, things, boxes, reach)] ?? things.length }));
+  const byThing = order === 'drawn' || order === 'hand';
+  if (order === 'shortest' || stretches.length < 2 || (byThing && things.length < 2)) return path;
+  const drawn: Piece[] = byThing ? [...things] : things.flatMap(piecesOf);
+  const boxes = drawn.map(boxOf);
+  // What belongs to nothing drawn, such as a hole at a typed place, is a piece of its own.
+  const pieceOf = stretches.map((stretch) => {
+    const [x, y] = firstCut(path, stretch);
+    const found = drawn.length > 0 ? thingAt(path, stretch, drawn, boxes, reach) : -1;
+    if (byThing || (found >= 0 && !(ownPlaces && outside(boxes[found], x, y) > reach))) return found;
+    drawn.push({ regions: [], lines: [] });
+    return boxes.push({ minX: x, minY: y, maxX: x, maxY: y }) - 1;
+  });
+  // As they are first come to now: where an order says nothing, the shortest way stands.
+  const met = [...new Set(pieceOf)].filter((k) => k >= 0);
+  const wanted =
+    order === 'hand'
+      ? byHand(things, sequence)
+      : order === 'across'
+        ? met.sort((a, b) => boxes[a].minX - boxes[b].minX)
+        : order === 'rows'
+          ? inRows(met, boxes)
+          : order === 'drawn'
+            ? drawn.map((_, k) => k)
+            : met;
+  const ranks = rankOf(drawn, boxes, wanted, freed || order === 'inside-out');
+  const keyed = stretches.map((stretch, k) => ({ stretch, k, rank: ranks[pieceOf[k]] ?? drawn.length }));
   keyed.sort((a, b) => a.rank - b.rank || a.k - b.k);
   return assembled(
     path,
@@ -32,11 +66,70 @@ export function inArtworkOrder(path: Toolpath, things: readonly PlannedItem[], c
   );
 }
 
+/** Letters of words; else every shape and every line. */
+function piecesOf({ regions, lines, letters = [] }: PlannedItem): Piece[] {
+  const boxes = letters.map((letter) => letter.lines.reduce((box, { xy }) => growBox(box, xy), emptyBox()));
+  const words = letters.map((): { regions: Region[]; lines: DrawnLine[] } => ({ regions: [], lines: [] }));
+  const letterOf = (xy: ArrayLike<number>) => {
+    const box = growBox(emptyBox(), xy);
+    const [x, y] = [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
+    const within = boxes.flatMap((one, k) => (outside(one, x, y) === 0 ? [k] : []));
+    return words[within.sort((a, b) => areaOf(boxes[a]) - areaOf(boxes[b]))[0]];
+  };
+  const alone: Piece[] = [];
+  for (const region of regions) {
+    const letter = letterOf(region.outer.xy);
+    if (letter) letter.regions.push(region);
+    else alone.push({ regions: [region], lines: [] });
+  }
+  for (const line of lines) {
+    const letter = letterOf(line.line.xy);
+    if (letter) letter.lines.push(line);
+    else alone.push({ regions: [], lines: [line] });
+  }
+  return [...words.filter((word) => word.regions.length + word.lines.length > 0), ...alone];
+}
+
+const outside = (box: Box, x: number, y: number): number => Math.max(box.minX - x, x - box.maxX, box.minY - y, y - box.maxY, 0);
+
+/** Things in the order of a list of ids; those that are not in it after them. */
+function byHand(things: readonly PlannedItem[], sequence: readonly string[]): number[] {
+  const at = new Map(sequence.map((id, k) => [id, k]));
+  return things.map((_, k) => k).sort((a, b) => (at.get(things[a].item.id) ?? Infinity) - (at.get(things[b].item.id) ?? Infinity) || a - b);
+}
+
+/** Row by row from the top, each from the left. A piece is in a row when its middle lies at the height of the row's first, or the other way round. */
+function inRows(pieces: readonly number[], boxes: readonly Box[]): number[] {
+  const middle = (k: number) => (boxes[k].minY + boxes[k].maxY) / 2;
+  const holds = (a: number, b: number) => middle(b) >= boxes[a].minY && middle(b) <= boxes[a].maxY;
+  const left = [...pieces].sort((a, b) => boxes[b].maxY - boxes[a].maxY);
+  const out: number[] = [];
+  while (left.length > 0) {
+    const [first] = left;
+    const row = left.filter((k) => holds(first, k) || holds(k, first));
+    for (const k of row) left.splice(left.indexOf(k), 1);
+    out.push(...row.sort((a, b) => boxes[a].minX - boxes[b].minX));
+  }
+  return out;
+}
+
 /** Where a stretch first cuts. */
 export function firstCut({ kind, x, y }: Toolpath, { start, end }: Stretch): [number, number] {
   let i = start;
   while (i < end - 1 && kind[i] === RAPID) i++;
   return [x[i], y[i]];
+}
+
+/** Where a cut that is named by its things comes to each piece of them, in the order it does, mm. */
+export function comesTo(path: Toolpath): [number, number][] {
+  const out: [number, number][] = [];
+  let last = '';
+  for (const span of path.spans) {
+    const piece = `${span.item ?? ''} ${span.part ?? ''}`;
+    if (piece !== last) out.push(firstCut(path, { ...span, spans: [] }));
+    last = piece;
+  }
+  return out;
 }
 
 /** From one crossing at clearance to the next. */
@@ -76,7 +169,7 @@ function assembled(path: Toolpath, stretches: readonly Stretch[]): Toolpath {
   return out;
 }
 
-export function boxOf({ regions, lines }: PlannedItem): Box {
+export function boxOf({ regions, lines }: Piece): Box {
   const box = emptyBox();
   for (const { outer } of regions) growBox(box, outer.xy);
   for (const { line } of lines) growBox(box, line.xy);
@@ -86,13 +179,13 @@ export function boxOf({ regions, lines }: PlannedItem): Box {
 export const areaOf = (box: Box): number => (box.maxX - box.minX) * (box.maxY - box.minY);
 
 /** Which thing a stretch belongs to, by its place in the list: the smallest that it begins in or beside; else the nearest box. */
-export function thingAt(path: Toolpath, stretch: Stretch, things: readonly PlannedItem[], boxes: readonly Box[], reach: number): number {
+export function thingAt(path: Toolpath, stretch: Stretch, things: readonly Piece[], boxes: readonly Box[], reach: number): number {
   const [x, y] = firstCut(path, stretch);
   let best = -1;
   let nearest = 0;
   let away = Infinity;
   for (const [k, box] of boxes.entries()) {
-    const off = Math.max(box.minX - x, x - box.maxX, box.minY - y, y - box.maxY, 0);
+    const off = outside(box, x, y);
     if (off < away) [nearest, away] = [k, off];
     if (off > reach || (best >= 0 && areaOf(box) >= areaOf(boxes[best]))) continue;
     const { regions, lines } = things[k];
@@ -112,8 +205,8 @@ function besideLine(xy: ArrayLike<number>, x: number, y: number, reach: number):
   return false;
 }
 
-/** The place of every thing in the order. */
-function rankOf(things: readonly PlannedItem[], boxes: readonly Box[], freed: boolean): number[] {
+/** The place of every piece, in the order they are wanted. */
+function rankOf(things: readonly Piece[], boxes: readonly Box[], wanted: readonly number[], freed: boolean): number[] {
   const ranks: number[] = new Array<number>(things.length).fill(-1);
   let next = 0;
   const inside = (inner: number, outer: number): boolean => {
@@ -129,6 +222,6 @@ function rankOf(things: readonly PlannedItem[], boxes: readonly Box[], freed: bo
     if (freed) for (let other = 0; other < things.length; other++) if (ranks[other] < 0 && inside(other, k)) give(other);
     if (ranks[k] < 0) ranks[k] = next++;
   };
-  for (let k = 0; k < things.length; k++) give(k);
+  for (const k of wanted) give(k);
   return ranks;
 }

@@ -8,7 +8,7 @@ import { insideRegion, regionsBox, type Region } from '../geometry/index.ts';
 import type { Cut, Job } from '../job/index.ts';
 import { planMotion } from '../motion/index.ts';
 import { factsOf, FEED, joined } from '../toolpath/index.ts';
-import { inArtworkOrder } from './artorder.ts';
+import { inOrder } from './artorder.ts';
 import { named } from './named.ts';
 import { targetRegions, targets, type PlannedItem } from './items.ts';
 
@@ -92,12 +92,17 @@ export function planCut(job: Job, cut: Cut, items: readonly PlannedItem[]): Plan
   return { ...planned, cut, bit, findings, facts, seconds: total, fastest };
 }
 
-/** The same cut with its runs named by the things they cut; thing by thing as the artwork lists them, when that is asked for. */
+/** The same cut with its runs in the order that is asked for, and named by the things they cut. */
 function byThings(job: Job, cut: Cut, bit: Bit, items: readonly PlannedItem[], planned: Planned): Planned {
   const things = targets(job, cut, items);
-  const { clearance, order } = job.program;
+  const { clearance } = job.program;
   const reach = cuttingWidth(bit) / 2 + job.tolerance;
-  const path = order === 'artwork' ? inArtworkOrder(planned.path, things, clearance, reach, kindOf(cut).innerFirst === true) : planned.path;
+  const path = inOrder(planned.path, things, cut, {
+    clearance,
+    reach,
+    freed: kindOf(cut).innerFirst === true,
+    ownPlaces: (kindOf(cut).ownPlaces?.(cut) ?? 0) > 0,
+  });
   return { ...planned, path: named(path, things, clearance, reach) };
 }
 
@@ -130,7 +135,7 @@ export class CutCache {
       job.tolerance,
       job.program.clearance,
       job.program.approach,
-      job.program.order === 'artwork' && job.itemOrder,
+      cut.order === 'drawn' && job.itemOrder,
       job.outline,
       maxSpeed,
       acceleration,

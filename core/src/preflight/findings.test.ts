@@ -141,7 +141,8 @@ const CASES: [code: string, severity: Finding['severity'], trigger: Change, near
   ['grain-short', 'note', wall(2.9), wall(2.9, false)],
   // collet [4], park [24], memory
   ['collet-change', 'note', bits('v60', { shank: 12.7 }), bits('v60', { shank: 6.35 })],
-  ['program-no-park', 'note', program({ park: false }), program({ park: true })],
+  ['cuts-off', 'warning', out({ off: true }), out({ off: false })],
+  ['program-no-park', 'note', program({ end: 'stay' }), program({ end: 'datum' })],
   ['program-too-long', 'error', machine({ memory: 20_000 }), machine({ memory: 2_000_000 })],
   // a spoilboard skimmed too deep, or with something on it [27]
   ['skim-deep', 'warning', planing({ skim: 0.3 }), planing({ skim: 0.25 })],

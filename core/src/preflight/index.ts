@@ -31,7 +31,7 @@ export function preflight(job: Job, items: readonly PlannedItem[], cuts: readonl
   found.push(...holderFindings(job, cuts), ...woodFindings(job, items, cuts));
   const shanks = [...new Set(cuts.filter(({ facts }) => facts.moves > 0).map(({ bit }) => bit.shank))];
   if (shanks.length > 1) found.push(finding.colletChange(shanks));
-  if (!job.program.park) found.push(finding.noPark());
+  if (job.program.end === 'stay') found.push(finding.noPark());
   if (job.program.clearance <= job.board.holdDownHeight) found.push(finding.clearanceLow(job.program.clearance, job.board.holdDownHeight));
   const { usable } = job.machine;
   if (job.board.width > usable.width || job.board.height > usable.height)

@@ -74,7 +74,7 @@ const SETTINGS: [string, Partial<ProgramSettings>][] = [
   ['a changer with a table of lengths', { change: 'M6', lengths: 'G43' }],
   ['canned cycles', { drilling: 'cycles' }],
   ['canned cycles in inches, numbered', { drilling: 'cycles', units: 'in', lineNumbers: true }],
-  ['own lines, another work offset, no park', { startLines: ['M9'], endLines: ['G4 P1'], workOffset: 'G56', park: false }],
+  ['own lines, another work offset, no park', { startLines: ['M9'], endLines: ['G4 P1'], workOffset: 'G56', end: 'stay' }],
 ];
 
 describe('programs', () => {
@@ -132,7 +132,7 @@ describe('programs', () => {
     expect(crlf.text.split('\r\n').length).toBe(crlf.text.split('\n').length);
     const [named] = await written({ extension: 'tap' });
     expect(named.name).toMatch(/\.tap$/);
-    const [own] = await written({ startLines: ['M9'], endLines: ['G4 P1'], workOffset: 'G56', park: false, spindleDelay: 7 });
+    const [own] = await written({ startLines: ['M9'], endLines: ['G4 P1'], workOffset: 'G56', end: 'stay', spindleDelay: 7 });
     expect(own.text).toMatch(/^G56$/m);
     expect(own.text).toMatch(/^G53 G0 Z0\nM9$/m);
     expect(own.text).toMatch(/G53 G0 Z0\nG4 P1\nM30\n$/);

@@ -28,8 +28,13 @@ describe('every program that is written passes, whatever the settings', () => {
   for (const units of ['mm', 'in'])
     for (const arcs of [false, true])
       for (const drilling of ['moves', 'cycles']) for (const change of ['pause', 'M6']) SETTINGS.push({ units, arcs, drilling, change });
-  SETTINGS.push({ lengths: 'G43', change: 'M6' }, { lineNumbers: true, comments: 'none', lineEnd: 'crlf' }, { decimals: 2 }, { decimals: 6 }, { park: false });
-  SETTINGS.push({ air: 'M8', workOffset: 'G57', comments: 'semicolon' }, { clearance: 12, approach: 0.5 }, { order: 'artwork' });
+  SETTINGS.push({ lengths: 'G43', change: 'M6' }, { lineNumbers: true, comments: 'none', lineEnd: 'crlf' }, { decimals: 2 }, { decimals: 6 }, { end: 'stay' });
+  SETTINGS.push(
+    { air: 'M8', workOffset: 'G57', comments: 'semicolon' },
+    { clearance: 12, approach: 0.5 },
+    { end: 'datum' },
+    { end: 'datum', units: 'in', lineNumbers: true },
+  );
   SETTINGS.push({ startLines: ['M64 P1', '(Vacuum on)', 'G4 P2'], endLines: ['M9', 'M101', '; Goodbye'] });
   it.each(SETTINGS)(
     '%j',
@@ -83,6 +88,7 @@ describe('a text that is not the planned toolpath does not pass', () => {
       slack: 0.001,
       lengths: false,
       park: job.machine.park,
+      overDatum: false,
       own: [],
     });
   const begun = async () => {
@@ -106,7 +112,9 @@ describe('a text that is not the planned toolpath does not pass', () => {
     await begun();
     const missed: string[] = [];
     let tried = 0;
-    for (let n = 20; n < lines.length - 6; n += 7) {
+    // Some hundred places in `npm test`, every seventh line in the soak; never a divisor of a pattern in the text.
+    const every = process.env.KERBE_SOAK ? 7 : 29;
+    for (let n = 20; n < lines.length - 6; n += every) {
       const line = lines[n];
       if (!/^(G[01] )?[XYZ]/.test(line)) continue;
       const deeper = line.replace(/Z(-?[\d.]+)/, (_, z: string) => `Z${Number(z) - 1}`);
@@ -118,7 +126,7 @@ describe('a text that is not the planned toolpath does not pass', () => {
         if (judged([...lines.slice(0, n), other, ...lines.slice(n + 1)]).length === 0) missed.push(lines.slice(n - 2, n + 3).join(' | ') + ' ## ' + other);
       }
     }
-    expect(tried).toBeGreaterThan(100);
+    expect(tried).toBeGreaterThan(50);
     expect(missed).toEqual([]);
   });
   it('a rapid for a cut, a feed faster than asked, the spindle slower or off, an end too early', async () => {

@@ -20,6 +20,8 @@ export interface Planned {
   /** The program calls lengths of bits from the machine's table. */
   lengths: boolean;
   park: readonly [number, number] | null;
+  /** It ends over the datum, Z at the top. */
+  overDatum: boolean;
   /** Lines of the shop's own that a person has ticked: they may be unknown to the reader. They cannot move anything, or they would not be here. */
   own: readonly string[];
 }
@@ -71,7 +73,7 @@ class Gate {
       const why = this.between(section.speed) ?? this.section(section.path, section.speed);
       if (why) return why;
     }
-    const why = this.between(0);
+    const why = this.between(0) ?? this.overDatum() ?? this.between(0);
     if (why) return why;
     if (this.row < this.program.kind.length) return this.say('it moves on after the last planned cut');
     return this.spindle === 0 ? null : this.say('the spindle still turns at its end');
@@ -104,6 +106,18 @@ class Gate {
         if (kind[k] === OP.SPINDLE) this.spindle = value[k];
       }
     }
+    return null;
+  }
+
+  /** The way back over the datum: across alone, with the head at the top and the spindle off. */
+  private overDatum(): Fault | null {
+    const { kind, x, y, z } = this.program;
+    const k = this.row;
+    if (!this.planned.overDatum || k >= kind.length) return null;
+    const { slack } = this.planned;
+    const goesThere = kind[k] === OP.RAPID && Math.abs(x[k]) <= slack && Math.abs(y[k]) <= slack && Number.isNaN(z[k]);
+    if (!goesThere || !this.raised || this.spindle !== 0) return this.say('it moves on after the last planned cut');
+    this.row++;
     return null;
   }
 

@@ -160,7 +160,7 @@ describe('taking it up again', () => {
 describe('writing what a path says of itself, and reading it back', () => {
   const BEAM: PowerWords = { on: 'M4', scale: 1000, level: 'S', heightControl: null, assist: { air: 'M8', mist: 'M7' } };
   const ARC: PowerWords = { on: 'M3', scale: 1, level: { output: 0 }, heightControl: 1, assist: { air: 'M7', mist: 'M8' } };
-  const settings = ProgramSettings.parse({ park: false });
+  const settings = ProgramSettings.parse({ end: 'stay' });
   const written = (path: Toolpath, words: PowerWords, over: Partial<ProgramSettings> = {}) =>
     writeProgram({
       header: [],

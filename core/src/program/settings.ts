@@ -17,8 +17,6 @@ export const ProgramSettings = z.strictObject({
   clearance: positive.default(5),
   /** Height above the board down to which the bit comes rapidly before it plunges, mm: uneven boards lie lower than this. */
   approach: positive.default(2),
-  /** In what order a cut goes from thing to thing: the shortest way, or in the order of the artwork. */
-  order: z.enum(['shortest', 'artwork']).default('shortest'),
   /** Arcs (G2, G3, helices too) where they fit within a tolerance, or lines only. */
   arcs: z.boolean().default(false),
   lineNumbers: z.boolean().default(false),
@@ -36,8 +34,8 @@ export const ProgramSettings = z.strictObject({
   /** Lines of the shop's own after the safe start and before the end. */
   startLines: z.array(z.string().max(120)).max(20).default([]),
   endLines: z.array(z.string().max(120)).max(20).default([]),
-  /** Go to the machine's park position at the end. */
-  park: z.boolean().default(true),
+  /** Where it ends, always with Z at the top: at the machine's park position, over the datum, or where it is. */
+  end: z.enum(['park', 'datum', 'stay']).default('park'),
 });
 
 export type ProgramSettings = z.infer<typeof ProgramSettings>;

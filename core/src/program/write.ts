@@ -91,7 +91,7 @@ export function writeProgram(input: ProgramInput): { text: string; spans: Progra
       if (settings.air !== 'none') put('M9');
       put('M5');
       put('G53 G0 Z0');
-      if (settings.park) put(parkAt());
+      if (settings.end === 'park') put(parkAt());
     }
     const fit = `Fit bit ${section.tool}: ${section.bitLabel}, then measure it`;
     if (settings.change === 'M6') {
@@ -123,7 +123,8 @@ export function writeProgram(input: ProgramInput): { text: string; spans: Progra
   if (settings.air !== 'none') put('M9');
   put('M5');
   put('G53 G0 Z0');
-  if (settings.park) put(parkAt());
+  if (settings.end === 'park') put(parkAt());
+  if (settings.end === 'datum') put('G0 X0 Y0');
   for (const line of settings.endLines) put(line);
   put('M30');
   const end = settings.lineEnd === 'crlf' ? '\r\n' : '\n';

@@ -1,8 +1,8 @@
-/** Thousands of real drawings against an independent renderer; `npm run soak` takes them all, `npm test` every fortieth. */
+/** Thousands of real drawings against an independent renderer; `npm run soak` takes them all, `npm test` every eightieth. */
 import { expect, it } from 'vitest';
 import { COLLECTIONS, disagreement, filesOf, LIMIT, STROKE_LIMIT } from './corpus.ts';
 
-const every = Math.max(1, Math.round(40 / Number(process.env.KERBE_SOAK ?? 1)));
+const every = Math.max(1, Math.round(80 / Number(process.env.KERBE_SOAK ?? 1)));
 
 /** Files known to differ, and why. */
 const DOT = 'has a line of no length: a round pen shows it as a dot, nothing can be cut along it';
@@ -28,6 +28,6 @@ it.each(Object.keys(COLLECTIONS))('%s: the area of what is imported is that of w
     await new Promise(setImmediate);
   }
   // At least 99.9 % of the files.
-  expect(files.length).toBeGreaterThan(4);
+  expect(files.length).toBeGreaterThan(2);
   expect(different.length, different.join('\n')).toBeLessThanOrEqual(Math.floor(files.length / 1000));
 });

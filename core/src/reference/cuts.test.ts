@@ -1,7 +1,7 @@
 /**
  * Cuts on real shapes - filled icons of open collections, letters of every shipped face - and on
  * shapes nobody would draw. `npm run soak` takes every icon (well over 2,000), `npm test` every
- * fortieth. Oracles are apart from the code: distance to the drawn edges by looking at each, areas
+ * eightieth. Oracles are apart from the code: distance to the drawn edges by looking at each, areas
  * by offsets of the library.
  */
 import fc from 'fast-check';
@@ -39,7 +39,7 @@ import { COLLECTIONS, filesOf } from './corpus.ts';
 import { rapidFaults } from './rapids.ts';
 import { charactersOf, FACES, fontOf, makeJob } from './fixtures.ts';
 
-const every = Math.max(1, Math.round(40 / Number(process.env.KERBE_SOAK ?? 1)));
+const every = Math.max(1, Math.round(80 / Number(process.env.KERBE_SOAK ?? 1)));
 const travel = { clearance: 5, feed: 2400, plunge: 800 };
 const v60 = Bit.parse({ kind: 'v', id: 'v', angle: 60, diameter: 12.7 }) as PointedBit;
 const mill = Bit.parse({ kind: 'end', id: 'e', diameter: 3 });
@@ -128,7 +128,7 @@ function pocketFaults(regions: readonly Region[], pattern: 'rings' | 'lines'): s
 
 describe('icons', () => {
   it.each(['tabler filled', 'bootstrap', 'maki'] satisfies (keyof typeof COLLECTIONS)[])(
-    '%s: V-carve and pocket, every one of them',
+    '%s: V-carve and pocket',
     { timeout: 3_000_000 },
     async (collection) => {
       const files = filesOf(collection).filter((_, i) => i % every === 0);
@@ -144,7 +144,7 @@ describe('icons', () => {
         if (k % 20 === 0) await new Promise(setImmediate);
       }
       expect(faults, faults.slice(0, 20).join('\n')).toEqual([]);
-      expect(shapes).toBeGreaterThan(4);
+      expect(shapes).toBeGreaterThan(2);
     },
   );
 });
@@ -152,7 +152,7 @@ describe('icons', () => {
 describe('letters of every shipped face', () => {
   it.each(FACES.map(({ id }) => id))('%s', { timeout: 600_000 }, (face) => {
     const characters = charactersOf(fontOf(face)!).filter((character) => /[A-Za-z0-9&?@]/.test(character));
-    const mine = characters.filter((_, i) => i % Math.min(8, every) === 0).join('');
+    const mine = characters.filter((_, i) => i % Math.min(12, every) === 0).join('');
     const regions = letterRegions(setText({ text: mine, capHeight: 30, lineSpacing: 1.5, letterSpacing: 6, align: 'left' }, fontOf(face)!), 0.005);
     expect([...new Set([...vcarveFaults(regions), ...pocketFaults(regions, 'rings')])].slice(0, 5)).toEqual([]);
   });

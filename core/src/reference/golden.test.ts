@@ -45,7 +45,8 @@ function proofOf(job: Job, plan: Plan) {
 /** Every setting of the program that changes how it is written. */
 const written = (job: Job): Job => ({
   ...job,
-  program: { ...job.program, units: 'in', split: 'tool', arcs: true, drilling: 'cycles', order: 'artwork', lineNumbers: true, comments: 'semicolon' },
+  program: { ...job.program, units: 'in', split: 'tool', arcs: true, drilling: 'cycles', lineNumbers: true, comments: 'semicolon' },
+  cuts: Object.fromEntries(Object.entries(job.cuts).map(([id, cut]) => [id, { ...cut, order: 'drawn' }])),
 });
 
 function check(name: string, made: unknown): void {

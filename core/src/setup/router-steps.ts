@@ -1,5 +1,6 @@
 /** The steps of a router: the board, the bit, zero by touch, and what is forgotten in front of the start. */
 import { kindOf } from '../cuts/index.ts';
+import { workingJob } from '../job/working.ts';
 import { formatLength } from '../length/index.ts';
 import { warmSeconds } from '../link/index.ts';
 import { plansAlike } from '../machine/index.ts';
@@ -67,7 +68,7 @@ function boardSteps(list: StepList, input: StepInput): void {
   } = input;
   const len = lengthIn(input);
   list.add('held', 'Lay the board down and fix it', 'confirmed', false, HOLD[job.board.holdDown]);
-  const planed = Object.values(job.cuts).map((cut) => kindOf(cut).planes?.(cut));
+  const planed = Object.values(workingJob(job).cuts).map((cut) => kindOf(cut).planes?.(cut));
   const skim = planed.find((one) => one?.of === 'spoilboard');
   if (skim) {
     const bare = `Nothing is left on the spoilboard, no screw in it; ${len(skim.skim)} are taken off at a time, and the skim is written down afterwards.`;
@@ -223,7 +224,7 @@ function lastSteps(list: StepList, { job, profile, program, machine: { status, s
   );
   if (profile.has.dust) list.either('dust', 'Dust hose on, extraction running', world?.dust === true, 'The dust extraction is off.');
   if (program?.spindle && profile.spindle.control === 'hand') {
-    const speed = Math.max(0, ...Object.values(job.cuts).map((cut) => ('speed' in cut && cut.tool === program.bits[0] ? (cut.speed ?? 0) : 0)));
+    const speed = Math.max(0, ...Object.values(workingJob(job).cuts).map((cut) => ('speed' in cut && cut.tool === program.bits[0] ? (cut.speed ?? 0) : 0)));
     const holds = `It turns at ${speed || 'the planned number of'} rev/min, and has come to speed. At a bit change it is stopped there, and started again.`;
     list.add('spindle', 'Start the spindle at its box', 'confirmed', false, holds, { skip: false });
   }

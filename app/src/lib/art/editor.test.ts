@@ -10,7 +10,7 @@ import { ArtEditor } from './editor.svelte';
 const square = (id: string, x: number, more = {}) => ({ kind: 'rectangle' as const, id, x, y: 50, width: 20, height: 20, ...more });
 function someJob(): Job {
   const reading = readJob({
-    kerbe: 3,
+    kerbe: 4,
     name: 'T',
     board: { width: 200, height: 100, thickness: 18 },
     items: { a: square('a', 20), b: square('b', 60), c: square('c', 100, { locked: true }), d: square('d', 140, { layer: 'fixed' }) },

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The machine's own panel on the bench: what a person would press on a real one, through the same agent and the same refusals. */
-  import { Job } from '@kerbe/core/job';
+  import { Job, JOB_VERSION } from '@kerbe/core/job';
   import { EXERCISE_BOARD } from '@kerbe/core/setup/exercises';
   import type { Bit } from '@kerbe/core/job';
   import type { MachineView } from '$lib/stages/types';
@@ -21,7 +21,7 @@
   const job = $derived.by(() => {
     const { width, height, thickness } = status?.world?.board ?? EXERCISE_BOARD;
     return Job.parse({
-      kerbe: 3,
+      kerbe: JOB_VERSION,
       name: 'Practice',
       board: { width, height, thickness },
       datum: { z: face },

@@ -3,7 +3,8 @@
   import { duration, len, num } from '$lib/ui/format';
   import type { JobSession } from './session.svelte';
 
-  let { session }: { session: JobSession } = $props();
+  /** `onfaster`: what would make it faster is asked for. */
+  let { session, onfaster }: { session: JobSession; onfaster: () => void } = $props();
   const job = $derived(session.job);
   const count = (severity: string) => session.plan?.findings.filter((found) => found.severity === severity).length ?? 0;
   const errors = $derived(count('error'));
@@ -21,9 +22,8 @@
     <span>deepest <b class="figure">{len(session.plan.deepest, job.units)}</b></span>
     <span><b class="figure">{bits}</b> {bits === 1 ? 'bit' : 'bits'}</span>
     <span title="At the machine: cutting, starting the spindle, changing bits"
-      ><b class="figure">{duration(session.plan.time.atMachine)}</b>{changes > 0
-        ? ` with ${changes === 1 ? 'a bit change' : `${changes} bit changes`}`
-        : ''}</span
+      ><b class="figure">{duration(session.plan.time.atMachine)}</b>{changes > 0 ? ` with ${changes === 1 ? 'a bit change' : `${changes} bit changes`}` : ''}
+      {#if session.plan.cuts.length > 0}<button class="px-1 text-primary-600-400 underline" onclick={onfaster}>faster?</button>{/if}</span
     >
     <span class={[errors > 0 && 'text-error-600-400 font-semibold', errors === 0 && warnings > 0 && 'text-warning-600-400 font-semibold']}
       >{errors ? `✕ ${errors} to fix` : warnings ? `▲ ${warnings} ${warnings === 1 ? 'warning' : 'warnings'}` : 'no problems found'}</span

@@ -24,6 +24,8 @@ export interface CutView {
   /** What it comes to, as its kind tells it. */
   figures: Figure[];
   tabPoints?: [number, number][];
+  /** Where it comes to its pieces, in their order, when that is not simply the shortest. */
+  pieces: [number, number][];
   /** Places a fill does not reach, touched with the point: x y area. */
   spots?: [number, number, number][];
   /** Outlines of both halves, x y, and the gap between them. */

@@ -9,7 +9,7 @@ import { whereTimeGoes, willItShow } from '@kerbe/core/advise';
 import { ArtCache } from '@kerbe/core/artwork';
 import { boardThickness, type Job } from '@kerbe/core/job';
 import { contoursOf, type Region } from '@kerbe/core/geometry';
-import { CutCache, planJob, writePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
+import { comesTo, CutCache, planJob, writePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
 import { boardStl, differenceOf, HeightMap, LayeredBoard, effectivePath, Scrubber, speedOver, thumbnail, tilesOf, timelineOf } from '@kerbe/core/proof';
 import { fontSource, loadFonts } from './fonts.ts';
 import { answer, transfer } from '../workers/answering.ts';
@@ -129,6 +129,9 @@ const answers: Answers<Questions> = {
   },
 };
 
+/** Pieces that are numbered on the board, at most. */
+const MOST_PIECES = 200;
+
 /** What the screen shows of a cut. Its arrays are copies: those planned are kept for the next plan. */
 function viewOf(planned: PlannedCut): CutView {
   const { cut, bit, path, facts, seconds, lifts, through, tabPoints, spots, fit } = planned;
@@ -147,6 +150,7 @@ function viewOf(planned: PlannedCut): CutView {
     through,
     figures: kindOf(cut).figures(planned),
     tabPoints,
+    pieces: cut.order === 'shortest' ? [] : comesTo(path).slice(0, MOST_PIECES),
     spots,
     fit: fit && { plug: rings(fit.plug), recess: rings(fit.recess), gap: fit.gap },
   };

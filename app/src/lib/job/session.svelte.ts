@@ -100,7 +100,6 @@ export class JobSession {
       for (const id of Object.keys(job.items)) if (!next.items[id]) delete d.items[id];
       if (next.itemOrder.length !== job.itemOrder.length || next.itemOrder.some((id, i) => id !== job.itemOrder[i])) d.itemOrder = next.itemOrder;
       if (next.cuts !== job.cuts) [d.cuts, d.cutOrder] = [next.cuts, next.cutOrder];
-      if (next.program !== job.program) d.program = next.program;
       d.outline = next.outline;
     });
   }

@@ -8,7 +8,7 @@ import { JobSession } from './session.svelte';
 
 function someJob(name = 'Reed Gate'): Job {
   const reading = readJob({
-    kerbe: 3,
+    kerbe: 4,
     name,
     board: { width: 200, height: 100, thickness: 18 },
     items: { edge: { kind: 'rectangle', id: 'edge', x: 100, y: 50, width: 180, height: 80 } },

@@ -7,7 +7,7 @@ import { STAGES, STATE_WORD, stageStates, type Standing } from './stages';
 
 function someJob(change: Partial<JobInput> = {}): Job {
   const reading = readJob({
-    kerbe: 3,
+    kerbe: 4,
     name: 'T',
     board: { width: 200, height: 100, thickness: 18 },
     items: {

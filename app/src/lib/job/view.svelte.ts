@@ -58,6 +58,12 @@ export class JobView {
     requestAnimationFrame(() => document.getElementById('found')?.scrollIntoView({ block: 'start' }));
   };
 
+  /** Goes to what would make it faster. */
+  showFaster = (): void => {
+    if (this.stage !== 'proof') this.go('proof');
+    requestAnimationFrame(() => document.getElementById('faster')?.scrollIntoView({ block: 'start' }));
+  };
+
   /** Goes to where a finding is on the board. */
   showWhere = (found: Place): void => {
     if (!found.at) {

@@ -242,7 +242,7 @@ function hideSign(): Job {
 /** What the demo jobs are drawn on: a board, a pair of bits and the cuts most signs have. */
 function plainSign(name: string): Job {
   const reading = readJob({
-    kerbe: 3,
+    kerbe: 4,
     name,
     board: { width: 400, height: 150, thickness: 18, material: 'pine' },
     items: {

@@ -323,7 +323,7 @@ describe('the crib and cut lists', () => {
     const made = await operator('/api/jobs', { method: 'POST', json: { ...job, name: 'Other half' } });
     const { id: other } = (await made.json()) as { id: string };
     expect((await (await owner(`/api/jobs/${other}`)).json()).doc.name).toBe('Other half');
-    expect((await operator('/api/jobs', { method: 'POST', json: { kerbe: 3 } })).status).toBe(422);
+    expect((await operator('/api/jobs', { method: 'POST', json: { kerbe: 4 } })).status).toBe(422);
     await pool.query('delete from job where id = $1', [other]);
   });
 });

@@ -4,8 +4,10 @@ import { REACH, type Bench, type Press, type Tool } from './tool';
 
 export interface CutMarks {
   /** Where every cut begins, in order. */
-  numbers: { id: string; at: Point }[];
+  numbers: { id: string; number: number; at: Point }[];
   open: string | null;
+  /** Where the open cut comes to its pieces, in their order. */
+  pieces: Point[];
   /** Tabs of the open cut. */
   tabs: Point[];
   /** Places of the open cut that its groove does not reach. */
@@ -111,9 +113,22 @@ export function cutsTool(bench: Bench, marks: () => CutMarks | null): CutsTool {
         context.fill();
         context.stroke();
       });
-      context.font = '600 12px "IBM Plex Sans Variable", sans-serif';
       context.textAlign = 'center';
       context.textBaseline = 'middle';
+      context.font = '500 11px "IBM Plex Sans Variable", sans-serif';
+      now.pieces.forEach((piece, k) => {
+        const [x, y] = view.toScreen(...piece);
+        context.fillStyle = c.sheet;
+        context.strokeStyle = c.accent;
+        context.lineWidth = 1;
+        context.beginPath();
+        context.roundRect(x - 9, y + DISC, 18, 15, 3);
+        context.fill();
+        context.stroke();
+        context.fillStyle = c.ink;
+        context.fillText(String(k + 1), x, y + DISC + 8);
+      });
+      context.font = '600 12px "IBM Plex Sans Variable", sans-serif';
       places().forEach(([px, py], k) => {
         const moving = pulled?.what === 'number' && pulled.index === k;
         const [x, y] = moving ? view.toScreen(...at) : [px, py];
@@ -122,7 +137,7 @@ export function cutsTool(bench: Bench, marks: () => CutMarks | null): CutsTool {
         context.arc(x, y, DISC, 0, 2 * Math.PI);
         context.fill();
         context.fillStyle = c.sheet;
-        context.fillText(String(k + 1), x, y + 0.5);
+        context.fillText(String(now.numbers[k].number), x, y + 0.5);
       });
       context.textAlign = 'start';
       context.textBaseline = 'alphabetic';

@@ -20,7 +20,7 @@ const key = (name: string, more: Partial<KeyboardEvent> = {}) => ({ key: name, s
 const SQUARE = 'M-20 -20H20V20H-20Z';
 function jobWith(): Job {
   const reading = readJob({
-    kerbe: 3,
+    kerbe: 4,
     name: 'T',
     board: { width: 200, height: 100, thickness: 18 },
     items: {
@@ -287,15 +287,16 @@ describe('marks of the cuts', () => {
   const ready = () => {
     const marks: CutMarks = {
       numbers: [
-        { id: 'drill', at: [20, 20] },
-        { id: 'carve', at: [60, 20] },
-        { id: 'out', at: [60, 20] },
+        { id: 'drill', number: 1, at: [20, 20] },
+        { id: 'carve', number: 2, at: [60, 20] },
+        { id: 'out', number: 3, at: [60, 20] },
       ],
       open: 'out',
       tabs: [
         [30, 70],
         [90, 70],
       ],
+      pieces: [],
       spots: [],
       reorder: (from, to) => asked.push(['order', from, to]),
       moveTab: (index, to) => asked.push(['tab', index, ...to]),

@@ -220,13 +220,4 @@
       >Show the order</button
     >
   </div>
-  <Choice
-    label="Cuts go from thing to thing"
-    value={editor.job.program.order}
-    options={[
-      { value: 'shortest', label: 'the shortest way' },
-      { value: 'artwork', label: 'in this order' },
-    ]}
-    onchange={(v) => editor.session.edit('Order of cutting', (d) => void (d.program.order = v))}
-  />
 </details>

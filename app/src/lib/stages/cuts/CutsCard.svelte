@@ -12,6 +12,7 @@
   import CutFeeds from './CutFeeds.svelte';
   import CutFields from './CutFields.svelte';
   import CutFigures from './CutFigures.svelte';
+  import CutOrder from './CutOrder.svelte';
   import { EXTRAS } from './extras';
   import { duration } from '$lib/ui/format';
 
@@ -20,8 +21,10 @@
     editor: ArtEditor;
     /** The cut that is open: its marks are shown on the board. */
     open: string | null;
+    /** Every bit is to be tried on a cut. */
+    onfinder: (cut: string) => void;
   }
-  let { session, editor, open = $bindable() }: Props = $props();
+  let { session, editor, open = $bindable(), onfinder }: Props = $props();
   const job = $derived(session.job);
   const cuts = $derived(job.cutOrder.map((id) => job.cuts[id]));
   const opened = $derived(open && job.cuts[open] ? open : job.cutOrder[0]);
@@ -121,9 +124,13 @@
             use:dragHandle
             aria-label="Place {index + 1}: drag, or press Enter and use the arrow keys">{index + 1}</span
           >
-          <button class="name flex-1 flex justify-between items-center text-left" aria-expanded={id === opened} onclick={() => (open = id)}>
+          <button
+            class={['name flex-1 flex justify-between items-center text-left', cut.off && 'text-surface-600-400']}
+            aria-expanded={id === opened}
+            onclick={() => (open = id)}
+          >
             <span>{cut.name || kindOf(cut).title}<small class="block text-surface-600-400">{kindOf(cut).title} · {bit.name}</small></span>
-            <span class="figure">{view && !session.stale ? duration(view.seconds) : '…'}</span>
+            <span class="figure">{cut.off ? 'off' : view && !session.stale ? duration(view.seconds) : '…'}</span>
           </button>
         </div>
         {#if id === opened}
@@ -175,13 +182,23 @@
               ]}
               onchange={(v) => edit(id, 'Bit', (c) => void (c.tool = v))}
             />
+            {#if !kindOf(cut).wholeBoard}
+              <button class="px-1 pb-1 text-sm text-primary-600-400 underline" onclick={() => onfinder(id)}>Which bit would be best?</button>
+            {/if}
             {#key id}<CutFields {session} {cut} />{/key}
+            {#if !kindOf(cut).wholeBoard}<CutOrder {session} {editor} {cut} />{/if}
             {#if Extra}<Extra {session} {editor} {cut} {view} onopen={(id) => (open = id)} />{/if}
             <CutFeeds {session} {cut} />
             <div class="gap-1.5 flex flex-wrap pt-2.5">
               <button class="btn preset-outlined-surface-300-700" disabled={index === 0} onclick={() => move(id, -1)}>Earlier</button>
               <button class="btn preset-outlined-surface-300-700" disabled={index === cuts.length - 1} onclick={() => move(id, 1)}>Later</button>
               <button class="btn preset-outlined-surface-300-700" onclick={() => copy(cut)}>Copy</button>
+              <button
+                class="btn preset-outlined-surface-300-700"
+                aria-pressed={cut.off}
+                onclick={() => edit(id, cut.off ? 'Switch a cut on' : 'Switch a cut off', (c) => void (c.off = !c.off))}
+                >{cut.off ? 'Switch on' : 'Switch off'}</button
+              >
               <button class="btn preset-outlined-surface-300-700" onclick={() => remove(id)}>Delete this cut</button>
             </div>
           </div>

@@ -15,10 +15,12 @@ export function marksOf(session: JobSession, editor: ArtEditor, opened: string |
   const { job, plan } = session;
   const open = opened && job.cuts[opened] ? opened : (job.cutOrder[0] ?? null);
   const views = new Map((plan?.cuts ?? []).map((cut) => [cut.id, cut]));
-  const numbers = job.cutOrder.map((id) => {
+  const numbers = job.cutOrder.flatMap((id) => {
     const view = views.get(id);
     const first = view ? view.kind.findIndex((kind, i) => kind !== 0 && view.z[i] < 0) : -1;
-    return { id, at: (view && first >= 0 ? [view.x[first], view.y[first]] : [0, 0]) as Point };
+    // One that is switched off begins nowhere.
+    if (!view && job.cuts[id].off) return [];
+    return { id, number: job.cutOrder.indexOf(id) + 1, at: (view && first >= 0 ? [view.x[first], view.y[first]] : [0, 0]) as Point };
   });
   const cut = open ? job.cuts[open] : undefined;
   const tabs = cut && hasTabs(cut) ? (views.get(cut.id)?.tabPoints ?? []) : [];
@@ -33,12 +35,14 @@ export function marksOf(session: JobSession, editor: ArtEditor, opened: string |
   return {
     numbers,
     open,
+    pieces: (cut && views.get(cut.id)?.pieces) || [],
     tabs,
     spots: (cut ? (views.get(cut.id)?.spots ?? []) : []).map(([x, y]): Point => [x, y]),
     reorder(from, to) {
       const order = [...job.cutOrder];
-      const [id] = order.splice(from, 1);
-      order.splice(to, 0, id);
+      const [moved, onto] = [numbers[from].id, order.indexOf(numbers[to].id)];
+      order.splice(order.indexOf(moved), 1);
+      order.splice(onto, 0, moved);
       session.edit('Order of cuts', (d) => void (d.cutOrder = order));
     },
     // One tab pulled makes all of them the person's own: none moves by itself afterwards.

@@ -125,12 +125,13 @@
   />
   <Choice
     label="At the end"
-    value={settings.park ? 'park' : 'stay'}
+    value={settings.end}
     options={[
       { value: 'park', label: 'up, then to the park position' },
+      { value: 'datum', label: 'up, then back over the datum' },
       { value: 'stay', label: 'up, and stay there' },
     ]}
-    onchange={(v) => put('At the end', { park: v === 'park' })}
+    onchange={(v) => put('At the end', { end: v })}
   />
   <Choice
     label="Lines end with"

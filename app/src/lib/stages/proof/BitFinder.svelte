@@ -14,13 +14,14 @@
   import type { TrialView } from './advice';
   import TrialPicture from './TrialPicture.svelte';
 
-  let { session, crib, onclose }: { session: JobSession; crib: readonly Bit[]; onclose: () => void } = $props();
+  /** `first`: the cut it is tried on to begin with. */
+  let { session, crib, first, onclose }: { session: JobSession; crib: readonly Bit[]; first: string | null; onclose: () => void } = $props();
   const job = $derived(session.job);
   const choices = $derived(
     job.cutOrder.filter((id) => !kindOf(job.cuts[id]).wholeBoard).map((id) => ({ value: id, label: job.cuts[id].name || kindOf(job.cuts[id]).title })),
   );
   // svelte-ignore state_referenced_locally
-  let cut = $state(session.job.cutOrder[0] ?? '');
+  let cut = $state(first && session.job.cuts[first] ? first : (session.job.cutOrder[0] ?? ''));
   let sizes = $state(false);
   let trials = $state.raw<TrialView[]>([]);
   let asked = $state(0);

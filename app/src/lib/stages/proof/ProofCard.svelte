@@ -65,8 +65,12 @@
   <table class="table tabular-nums [&_:is(td,th):not(:first-child)]:text-right [&_:is(td,th):not(:first-child)]:whitespace-nowrap">
     <thead><tr><th>Cut</th><th>Deepest</th><th>Lifts</th><th>Time</th></tr></thead>
     <tbody>
-      {#each plan.cuts as cut, i (cut.id)}
-        <tr><td>{i + 1}. {nameOf(cut.id)}</td><td>{len(cut.facts.deepest, job.units)}</td><td>{cut.lifts}</td><td>{duration(cut.seconds)}</td></tr>
+      {#each plan.cuts as cut (cut.id)}
+        <tr
+          ><td>{job.cutOrder.indexOf(cut.id) + 1}. {nameOf(cut.id)}</td><td>{len(cut.facts.deepest, job.units)}</td><td>{cut.lifts}</td><td
+            >{duration(cut.seconds)}</td
+          ></tr
+        >
       {/each}
       <tr><td>Spindle and bit changes</td><td></td><td></td><td>{duration(plan.time.spinUp + plan.time.changes)}</td></tr>
       <tr class="text-surface-600-400"><td>Before it: zero and measuring bits</td><td></td><td></td><td>{duration(plan.time.measuring)}</td></tr>
@@ -98,7 +102,7 @@
       <p class="text-surface-600-400">Feeds in {FEED_UNIT[job.units]} while cutting. Speed is planned with this machine’s own limits and acceleration.</p>
     {/if}
   </details>
-  <FasterWays {session} {crib} />
+  <div id="faster"><FasterWays {session} {crib} /></div>
 
   <h2>As it was drawn?</h2>
   <div class="py-1.5 gap-1.5 flex flex-wrap">

@@ -193,7 +193,7 @@
       />
     {/if}
   </div>
-  <JobFacts {session} />
+  <JobFacts {session} onfaster={view.showFaster} />
 </div>
 <Palette bind:open={view.palette} {commands} />
 <JobSheets {session} {editor} {view} {arrivals} crib={data.crib} />

@@ -45,7 +45,7 @@
   <div class="min-h-0 overflow-y-auto px-5 pt-4 pb-6">
     {#if stage === 'board'}<BoardCard {session} last={data.lastHolders} {shop} machines={data.machines} />
     {:else if stage === 'artwork'}<ArtworkCard {editor} faces={data.faces} {onfile} {onlist} onlook={(at) => view.plan?.lookAt(at)} />
-    {:else if stage === 'cuts'}<CutsCard {session} {editor} bind:open={view.cut} />
+    {:else if stage === 'cuts'}<CutsCard {session} {editor} bind:open={view.cut} onfinder={(cut) => ([view.cut, view.sheet] = [cut, 'finder'])} />
     {:else if stage === 'proof'}<ProofCard
         {session}
         {editor}

@@ -27,6 +27,7 @@
 {#if view.sheet === 'finder'}{#await import('$lib/stages/proof/BitFinder.svelte') then { default: BitFinder }}{#if view.sheet === 'finder'}<BitFinder
         {session}
         {crib}
+        first={view.cut}
         onclose={() => (view.sheet = null)}
       />{/if}{/await}{/if}
 {#if view.sheet === 'trial'}{#await import('$lib/stages/proof/TrialSheet.svelte') then { default: TrialSheet }}{#if view.sheet === 'trial'}<TrialSheet
