@@ -1,5 +1,4 @@
-// Browser tests against stacks of their own: throw-away data, the machine far above real time. One stack for each
-// worker, so that what one test takes away is missing nowhere else.
+// Browser tests against a stack of their own: throw-away data, the machine far above real time.
 import { spawn } from 'node:child_process';
 import { createServer } from 'node:http';
 import { mkdtempSync, rmSync, chmodSync } from 'node:fs';
@@ -8,13 +7,12 @@ import { join } from 'node:path';
 import { root } from './bundle.mjs';
 import { startStack } from './stack.mjs';
 
-const WORKERS = 2;
-
-/** A stack, and a door by which a test takes the database or a process of it away and brings it back. */
-async function stackUnderControl() {
+/** Runs Playwright; resolves to its exit code. The report lands where KERBE_E2E_REPORT says. */
+export async function runBrowserTests(report, args = []) {
   const home = mkdtempSync(join(tmpdir(), 'kerbe-e2e-'));
   chmodSync(home, 0o755);
   const stack = await startStack({ home, rate: 25, onTrouble: (text) => console.error(text) });
+  // Lets a test take the database or a process away and bring it back.
   const control = createServer(async (request, response) => {
     const [, what, name] = decodeURIComponent(request.url).split('/');
     if (what === 'stop') stack.database.stop();
@@ -30,32 +28,19 @@ async function stackUnderControl() {
     response.end('done');
   });
   await new Promise((done) => control.listen(0, '127.0.0.1', done));
-  return {
-    url: stack.url,
-    control: `http://127.0.0.1:${control.address().port}`,
-    stop: async () => {
-      control.close();
-      await stack.stop();
-      rmSync(home, { recursive: true, force: true });
-    },
-  };
-}
-
-/** Runs Playwright; resolves to its exit code. The report lands in the file named. */
-export async function runBrowserTests(report, args = []) {
-  const stacks = [];
   try {
-    for (let n = 0; n < WORKERS; n++) stacks.push(await stackUnderControl());
     return await new Promise((done) => {
       const child = spawn(process.execPath, [join(root, 'node_modules/@playwright/test/cli.js'), 'test', ...args], {
         cwd: join(root, 'app'),
         stdio: 'inherit',
-        env: { ...process.env, KERBE_E2E_STACKS: JSON.stringify(stacks), KERBE_E2E_REPORT: report },
+        env: { ...process.env, KERBE_URL: stack.url, KERBE_E2E_REPORT: report, KERBE_DB_CONTROL: `http://127.0.0.1:${control.address().port}` },
       });
       child.on('exit', (code) => done(code ?? 1));
     });
   } finally {
-    for (const stack of stacks) await stack.stop();
+    control.close();
+    await stack.stop();
+    rmSync(home, { recursive: true, force: true });
   }
 }
 

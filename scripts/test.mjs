@@ -1,5 +1,5 @@
 // npm test: installs what is missing, then lint, types, unit, server and browser tests, and counts them.
-// What computes and what waits run beside each other; the browser tests come after them, two at a time.
+// What computes and what waits run beside each other; the browser tests have the computer to themselves.
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
@@ -60,17 +60,13 @@ async function computing() {
   await check('types of machines, agent, files and cli', bin('tsc'), ['-p', 'tsconfig.node.json']);
   for (const workspace of ['core', 'files', 'cli']) await vitest(workspace);
 }
-/** The server as it ships, on its own database. */
-async function serving() {
+/** Suites that mostly wait for machines, beside them. */
+async function waiting() {
   // Makes the application's own tsconfig too, which its tests need.
   await check('types and markup of app', 'npm', ['run', '--silent', 'check', '-w', 'app']);
-  await vitest('app');
+  for (const workspace of ['machines', 'agent', 'app']) await vitest(workspace);
 }
-/** Suites that mostly wait for machines. */
-async function waiting() {
-  for (const workspace of ['machines', 'agent']) await vitest(workspace);
-}
-await Promise.all([computing(), serving(), waiting()]);
+await Promise.all([computing(), waiting()]);
 
 console.log('\n— the whole way in a browser');
 const browser = join(results, 'e2e.json');

@@ -121,7 +121,7 @@ test('workers that die are started again: the next change is drawn and planned a
         throw new Error('died of a test');
       });
     });
-  await expect.poll(() => page.workers().filter((worker) => before.includes(worker)).length, { timeout: 20_000 }).toBe(0);
+  await expect.poll(() => page.workers().filter((worker) => before.includes(worker)).length, { timeout: 60_000 }).toBe(0);
   await stage(page, 'Board');
   const figures = await page.locator('footer').innerText();
   const thickness = page.getByLabel('Thickness', { exact: true });
@@ -129,7 +129,7 @@ test('workers that die are started again: the next change is drawn and planned a
   await thickness.fill(String(Number(was) + 5));
   await thickness.press('Enter');
   await planned(page);
-  await expect(page.locator('footer')).not.toHaveText(figures, { timeout: 30_000 });
+  await expect(page.locator('footer')).not.toHaveText(figures, { timeout: 90_000 });
   await page.keyboard.press('Control+z');
   await planned(page);
   await saved(page);

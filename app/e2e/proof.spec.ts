@@ -24,7 +24,7 @@ async function open(name: RegExp) {
 }
 /** Waits until the picture was refined, as it is once things are quiet, and drawn. */
 async function refined() {
-  await expect(page.getByText(/on cells of 0\.1\d? mm/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText(/on cells of 0\.1\d? mm/)).toBeVisible({ timeout: 60_000 });
   await drawn(page.locator('canvas[data-rested]').first());
 }
 /** Waits until the newest picture that was asked for is drawn, and no other is asked for. */
@@ -35,7 +35,7 @@ async function drawn(canvas: Locator) {
     const rested = now && before;
     before = now;
     expect(rested).toBe(true);
-  }).toPass({ intervals: [400], timeout: 40_000 });
+  }).toPass({ intervals: [400], timeout: 120_000 });
 }
 /** Share of pixels in the middle of the picture that differ from its corner by more than a shade. */
 async function lively(canvas: Locator): Promise<number> {
@@ -93,7 +93,7 @@ test('pulling the time shows the bit at work, and the board as it is then', asyn
   await page.getByRole('button', { name: 'On to the end of this cut' }).click();
   await expect(page.locator('[data-bit]')).toBeHidden();
   await refined();
-  await expect(async () => expect(differing(await settled(canvas), whole)).toBeLessThan(0.003)).toPass({ timeout: 30_000 });
+  await expect(async () => expect(differing(await settled(canvas), whole)).toBeLessThan(0.003)).toPass({ timeout: 90_000 });
 });
 
 test('a measure under the pointer is what the bit leaves: depth, width, slope', async () => {
@@ -148,7 +148,7 @@ test('what would be faster is planned for real, and is taken in one step that ca
   const before = await page.locator('aside .big').innerText();
   await page.getByRole('button', { name: 'What would be faster?' }).click();
   const list = page.getByRole('list', { name: 'What would be faster' });
-  await expect(list).toBeVisible({ timeout: 30_000 });
+  await expect(list).toBeVisible({ timeout: 90_000 });
   const first = list.getByRole('listitem').first();
   await first.getByRole('button').click();
   await planned(page);
@@ -189,7 +189,7 @@ test('looks, paint, a picture and a solid to take along; kept over a reload', as
   const before = await settled(canvas);
   await page.getByRole('button', { name: /^Finer cells than 0\.1\d* mm/ }).click();
   // 300 x 220 mm stop at so many cells; then the button says so instead of doing nothing.
-  await expect(page.getByRole('button', { name: /^As fine as it goes: 0\.0\d+ mm/ })).toBeDisabled({ timeout: 30_000 });
+  await expect(page.getByRole('button', { name: /^As fine as it goes: 0\.0\d+ mm/ })).toBeDisabled({ timeout: 90_000 });
   await page.getByLabel('Material').selectOption('brass');
   await page.getByRole('button', { name: 'black', exact: true }).click();
   expect(differing(before, await settled(canvas))).toBeGreaterThan(0.1);
@@ -214,7 +214,7 @@ test('the bit finder tries every bit, sorts them, can be cancelled, and puts the
   await expect(page.getByRole('button', { name: 'Try them' })).toBeVisible();
   await page.getByText('also usual sizes that are not in the crib').click();
   await page.getByRole('button', { name: 'Try them' }).click();
-  await expect(page.getByRole('button', { name: 'Try them' })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('button', { name: 'Try them' })).toBeVisible({ timeout: 180_000 });
   const rows = page.getByRole('dialog').locator('tbody tr');
   expect(await rows.count()).toBeGreaterThan(2);
   expect(await axe(page)).toEqual([]);
@@ -254,7 +254,7 @@ test('a trial board is laid out as a job of its own, and its best place becomes 
   expect(await axe(page)).toEqual([]);
   await page.getByLabel('Feeds, mm/min').fill('1200, 2400');
   await page.getByRole('button', { name: 'Lay out the trial board' }).click();
-  await expect(page.getByRole('heading', { name: 'Heron Walk - trial' })).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('heading', { name: 'Heron Walk - trial' })).toBeVisible({ timeout: 60_000 });
   await planned(page);
   await expect(page.locator('aside table').first()).toContainText('F1200');
   await page.getByRole('button', { name: 'Which place was best?' }).click();
@@ -279,7 +279,7 @@ test('without WebGL2 the board is shown flat, with depth as shade, and says so',
     .first()
     .click();
   await stage(plain, 'Proof');
-  await expect(plain.getByText('This browser has no WebGL2')).toBeVisible({ timeout: 20_000 });
+  await expect(plain.getByText('This browser has no WebGL2')).toBeVisible({ timeout: 60_000 });
   await drawn(plain.locator('canvas[data-rested]').first());
   expect(await lively(plain.locator('canvas[data-rested]').first())).toBeGreaterThan(0.6);
   await browser.close();

@@ -42,7 +42,7 @@ for (const bits of [1, 2, 3])
         await planned(page);
         await stage(page, 'Program');
       }
-      await expect(page.getByText('Released', { exact: true })).toBeVisible({ timeout: 30_000 });
+      await expect(page.getByText('Released', { exact: true })).toBeVisible({ timeout: 90_000 });
       await expect(page.locator('a.file')).toHaveCount(files);
       await expect(page.getByRole('button', { name: 'Go to the machine' })).toBeEnabled();
     }

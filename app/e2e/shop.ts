@@ -20,7 +20,7 @@ export async function axe(page: Page): Promise<string[]> {
 
 /** A page the owner has come in on, and what goes wrong on it from now on. */
 export async function comeIn(browser: Browser): Promise<{ page: Page; faults: string[] }> {
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, acceptDownloads: true, reducedMotion: 'reduce' });
   const faults: string[] = [];
   page.on('pageerror', (error) => faults.push(error.stack ?? error.message));
   await page.goto('/');
@@ -35,8 +35,8 @@ export const stage = (page: Page, name: string) =>
     .click();
 
 export async function planned(page: Page) {
-  await expect(page.getByText('planning…')).toHaveCount(0, { timeout: 60_000 });
-  await expect(page.locator('footer')).toContainText('deepest', { timeout: 60_000 });
+  await expect(page.getByText('planning…')).toHaveCount(0, { timeout: 180_000 });
+  await expect(page.locator('footer')).toContainText('deepest', { timeout: 180_000 });
 }
 
 /** Opens a job of the shop at one of its stages. */
@@ -52,7 +52,7 @@ export const saved = (page: Page) => expect(page.locator('[data-save=saved]')).t
 /** Presses a button once it can be pressed. */
 export async function press(page: Page, name: string | RegExp) {
   const button = page.getByRole('button', { name });
-  await expect(button).toBeEnabled({ timeout: 30_000 });
+  await expect(button).toBeEnabled({ timeout: 90_000 });
   await button.click();
 }
 
@@ -72,7 +72,7 @@ export async function release(page: Page) {
   const ticks = page.getByRole('complementary').getByRole('checkbox');
   for (let i = 0; i < (await ticks.count()); i++) await ticks.nth(i).check();
   await press(page, 'Release for cutting');
-  await expect(page.getByText('Released', { exact: true })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('Released', { exact: true })).toBeVisible({ timeout: 90_000 });
 }
 
 /** What the set-up card shows, seen in one look: whether all is done, the open step, and what of it can be pressed now. */
@@ -115,9 +115,9 @@ export async function setUp(page: Page): Promise<string[]> {
 
 /** At a change of bit: fits what is asked for - with the emergency stop pressed for it, as is usual, when asked - measures it, goes on. */
 export async function changeBit(page: Page, pressed = false) {
-  await expect(page.getByText('Change the bit', { exact: true })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('Change the bit', { exact: true })).toBeVisible({ timeout: 180_000 });
   const fit = page.getByRole('button', { name: 'Fit it on the simulated machine' });
-  await expect(fit).toBeEnabled({ timeout: 30_000 });
+  await expect(fit).toBeEnabled({ timeout: 90_000 });
   if (pressed) {
     const headers = { 'idempotency-key': crypto.randomUUID(), origin: new URL(page.url()).origin };
     await page.request.post('/api/machines/simulated-router/command', { data: { do: 'bench', change: { estop: true } }, headers });
@@ -127,7 +127,7 @@ export async function changeBit(page: Page, pressed = false) {
     await press(page, 'Release it (simulated)');
     await press(page, 'Clear the alarm');
   }
-  await page.getByLabel('It is tight, tools are away, hands are off').check({ timeout: 20_000 });
+  await page.getByLabel('It is tight, tools are away, hands are off').check({ timeout: 60_000 });
   await press(page, 'Measure the new bit');
   await press(page, 'Go on cutting');
   await expect(underWay(page).first()).toBeVisible();
@@ -142,7 +142,7 @@ export async function pace(page: Page, rate: number) {
 export async function startCutting(page: Page, button: string | RegExp = 'Start cutting') {
   await page.getByLabel('I am at the machine and it is clear').check();
   await press(page, button);
-  await expect(underWay(page).first()).toBeVisible({ timeout: 20_000 });
+  await expect(underWay(page).first()).toBeVisible({ timeout: 60_000 });
 }
 
 /** Cutting; or, as the simulated machine is fast, what comes after. */
@@ -152,7 +152,7 @@ export const finished = (page: Page) => expect(page.getByText('Finished', { exac
 
 /** Takes a process or the database of the stack away, and brings it back. */
 export const control = (what: 'stop' | 'start' | `kill/${string}` | `again/${string}` | `fresh/${string}`) =>
-  fetch(`${process.env.KERBE_E2E_CONTROL}/${what}`, { method: 'POST' });
+  fetch(`${process.env.KERBE_DB_CONTROL}/${what}`, { method: 'POST' });
 
 /** From a document to the Run screen, everything set up. Gives the job's id. */
 export async function toTheRun(page: Page, doc: unknown): Promise<string> {

@@ -39,6 +39,7 @@ const reading = readJob({
 });
 const job = (reading as { job: Job }).job;
 const facts = (plan: Plan): SheetFacts => ({
+  shop: { name: 'Saltgrass Sign Shed', logo: null },
   revision: 7,
   author: 'owner',
   date: '2026-01-02',
@@ -73,6 +74,7 @@ describe('the set-up sheet', () => {
   it('says what must be known at the machine', () => {
     for (const words of [
       'Heron Walk',
+      'Saltgrass Sign Shed',
       'revision 7',
       'released by owner',
       'cedar',
@@ -99,6 +101,16 @@ describe('the set-up sheet', () => {
     expect(said).toContain('94.5 / 39.4 in/min');
     expect(said).not.toMatch(/2400|1000 ?mm|\d mm\b/);
     expect(text).toContain('2400 / 1000 mm/min');
+  });
+  it('carries the logo of the shop, and is whole without one that cannot be read', async () => {
+    const png = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==';
+    const withLogo = async (logo: string) =>
+      (await rendered(await setUpSheetPdf(job, plan, { ...facts(plan), shop: { name: 'Tern', logo: `data:image/png;base64,${logo}` } }), 6)).map(
+        (page) => page,
+      );
+    const whole = await withLogo(png);
+    expect(whole.map((page) => page.text).join(' ')).toContain('Tern. Set-up sheet');
+    expect((await withLogo('bm9uZQ==')).map((page) => page.text).join(' ')).toBe(whole.map((page) => page.text).join(' '));
   });
   it('keeps what is read before the start on one page, however much stands above it', async () => {
     for (let warnings = 0; warnings < 14; warnings += 2) {

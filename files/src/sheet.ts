@@ -22,6 +22,8 @@ const WIDTH = PAGE.width - 2 * PAGE.margin;
 const BIT_ROOM = 62;
 
 export interface SheetFacts {
+  /** Whose sheet it is; its logo a PNG or JPEG as a data address. */
+  shop: { name: string; logo: string | null };
   revision: number;
   author: string;
   date: string;
@@ -119,7 +121,7 @@ class Sheet {
 const len = (job: Job, mm: number) => formatLength(mm, { unit: job.units });
 const minutes = (seconds: number) => (seconds < 90 ? `${Math.round(seconds)} s` : `${Math.round(seconds / 60)} min`);
 
-function head(sheet: Sheet, job: Job, { revision, author, date, sha256, address }: SheetFacts): void {
+function head(sheet: Sheet, job: Job, { shop, revision, author, date, sha256, address }: SheetFacts): void {
   const side = 25;
   const { modules } = QRCode.create(address, { errorCorrectionLevel: 'M' });
   const dot = side / modules.size;
@@ -127,10 +129,24 @@ function head(sheet: Sheet, job: Job, { revision, author, date, sha256, address 
     for (let column = 0; column < modules.size; column++)
       if (modules.get(row, column)) sheet.doc.rect((PAGE.margin + WIDTH - side + column * dot) * PT, (PAGE.margin - 3 + row * dot) * PT, dot * PT, dot * PT);
   sheet.doc.fill('#000');
-  sheet.text(job.name, PAGE.margin, sheet.y, 20, { bold: true, width: WIDTH - side - 4 });
-  sheet.text(`Set-up sheet, revision ${revision}, released by ${author}, ${date}`, PAGE.margin, sheet.y + 10, 9, { grey: true });
+  const room = shop.logo && logoAt(sheet, shop.logo, PAGE.margin + WIDTH - side - 4 - LOGO.width) ? LOGO.width + 4 : 0;
+  sheet.text(job.name, PAGE.margin, sheet.y, 20, { bold: true, width: WIDTH - side - 4 - room });
+  sheet.text(`${shop.name}. Set-up sheet, revision ${revision}, released by ${author}, ${date}`, PAGE.margin, sheet.y + 10, 9, { grey: true });
   sheet.text(`Release ${sha256.slice(0, 16)}`, PAGE.margin, sheet.y + 14.6, 9, { mono: true });
   sheet.y += 24;
+}
+
+/** Room for a logo, mm. */
+const LOGO = { width: 34, height: 19 };
+
+/** Draws the logo; a picture that cannot be read is left out, and the sheet is whole without it. */
+function logoAt({ doc, y }: Sheet, logo: string, x: number): boolean {
+  try {
+    doc.image(Buffer.from(logo.slice(logo.indexOf(',') + 1), 'base64'), x * PT, y * PT, { fit: [LOGO.width * PT, LOGO.height * PT], align: 'right' });
+    return true;
+  } catch {
+    return false;
+  }
 }
 
 async function board(sheet: Sheet, job: Job, { picture }: SheetFacts): Promise<void> {

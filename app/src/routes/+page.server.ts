@@ -10,6 +10,7 @@ import { db } from '$lib/server/db';
 import { machineFor, machines } from '$lib/server/machines';
 import { createJob } from '$lib/server/jobs';
 import { textOf } from '$lib/server/job-text';
+import { shopSettings } from '$lib/server/shop';
 import type { Actions, PageServerLoad } from './$types';
 
 const PAGE = 60;
@@ -33,6 +34,7 @@ export const load: PageServerLoad = async ({ url }) => {
     .select(['id', 'name', 'state', 'revision', 'picture', 'updated_at'])
     .select([sql<Job['board']>`doc->'board'`.as('board'), sql<Job['units']>`doc->>'units'`.as('units')])
     .where('archived_at', away ? 'is not' : 'is', null)
+    .where('template', '=', false)
     .limit(PAGE + 1);
   // A name, a wood, what the sign says, or a note.
   if (find) {
@@ -50,8 +52,28 @@ export const load: PageServerLoad = async ({ url }) => {
   const rows = await query.execute();
   const jobs = rows.slice(0, PAGE);
   const anyAway = await db().selectFrom('job').select('id').where('archived_at', 'is not', null).limit(1).executeTakeFirst();
+  const templates = await db()
+    .selectFrom('job')
+    .select(['id', 'name', 'picture'])
+    .where('template', '=', true)
+    .where('archived_at', 'is', null)
+    .orderBy(sql`lower(name)`)
+    .limit(PAGE)
+    .execute();
+  const shop = await shopSettings();
   const linked = (await machines()).filter(({ connected }) => connected).map(({ id, name, profile }) => ({ id, name, kind: profile.kind }));
-  return { machines: linked, jobs, after, away, find, sort, anyAway: anyAway !== undefined, older: rows.length > PAGE ? jobs.at(-1)!.id : null };
+  return {
+    shop,
+    templates,
+    machines: linked,
+    jobs,
+    after,
+    away,
+    find,
+    sort,
+    anyAway: anyAway !== undefined,
+    older: rows.length > PAGE ? jobs.at(-1)!.id : null,
+  };
 };
 
 export const actions: Actions = {
@@ -59,7 +81,7 @@ export const actions: Actions = {
     const asked = NewSign.safeParse(Object.fromEntries(await request.formData()));
     if (!asked.success) return fail(400, { why: 'A board needs a width, a height and a thickness.' });
     const { piece, units, ...board } = asked.data;
-    const machine = await machineFor({ machine: {}, process: 'router' });
+    const machine = await machineFor({ machine: { id: (await shopSettings()).machine ?? undefined }, process: 'router' });
     const limits = machine ? { ...machine.profile.limits, id: machine.id } : undefined;
     redirect(303, `/job/${await createJob(textOf(beginPiece({ piece, board, units, machine: limits }, await cribBits())), locals.user!)}`);
   },

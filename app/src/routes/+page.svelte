@@ -54,8 +54,8 @@
       action: { label: 'Undo', onClick: () => void change(job.id, 'PATCH', { away: false }) },
     });
   }
-  async function copy(id: string) {
-    const answer = await ask<{ id: string }>(`/api/jobs/${id}`, 'POST');
+  async function copy(id: string, as: 'copy' | 'sign' = 'copy') {
+    const answer = await ask<{ id: string }>(`/api/jobs/${id}`, 'POST', { as });
     why = answer.ok ? '' : answer.why;
     if (answer.ok) await goto(`/job/${answer.value.id}`);
   }
@@ -80,7 +80,7 @@
 <ShopBar user={data.user} here="shop" />
 <main class="py-5 px-6.5">
   <div class="gap-4 flex items-center flex-wrap pb-5">
-    <h1 class="text-3xl">Saltgrass Sign Shed</h1>
+    <h1 class="text-3xl">{data.shop.name}</h1>
     <ul aria-label="Machines">
       {#each machines as { name, link } (link.id)}<li><b>{name}</b> {doing(link)}</li>{:else}<li><a href="/machines">No machine is linked</a></li>{/each}
     </ul>
@@ -147,7 +147,14 @@
       >{/if}
   </p>
 </main>
-{#if beginning}<NewSign jobs={data.jobs} onclose={() => (beginning = false)} />{/if}
+{#if beginning}<NewSign
+    shop={data.shop}
+    jobs={data.jobs}
+    templates={data.templates}
+    onbegin={(id) => copy(id, 'sign')}
+    onaway={(template) => putAway(template)}
+    onclose={() => (beginning = false)}
+  />{/if}
 {#if doomed}
   {@const { id, name } = doomed}
   <Sheet title="Delete “{name}” for good?" onclose={() => (doomed = null)}>

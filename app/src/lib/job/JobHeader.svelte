@@ -14,8 +14,9 @@
     user: string | undefined;
     onunits: () => void;
     onfind: () => void;
+    onhistory: () => void;
   }
-  let { session, user, onunits, onfind }: Props = $props();
+  let { session, user, onunits, onfind, onhistory }: Props = $props();
   const job = $derived(session.job);
   let naming = $state(false);
   const saved = $derived(
@@ -45,7 +46,8 @@
   {:else}
     <h1 class="text-xl"><button title="Rename" onclick={() => (naming = true)}>{job.name}</button></h1>
   {/if}
-  <span class="text-surface-600-400" aria-live="polite" data-save={session.save.kind}>{saved}</span>
+  <button class="text-surface-600-400" title="History: every saved version" aria-live="polite" data-save={session.save.kind} onclick={onhistory}>{saved}</button
+  >
   <ToolButton
     label={session.undoLabel ? `Undo: ${session.undoLabel}` : 'Nothing to undo'}
     keys="Ctrl Z"

@@ -5,6 +5,8 @@ import type { MachineLink } from '$lib/machine.svelte';
 import type { ProofDesk } from '$lib/stages/proof/desk.svelte';
 import type { Command } from '$lib/ui/commands';
 import { saveFile } from '$lib/ui/files';
+import { ask } from '$lib/ui/post';
+import { toaster } from '$lib/ui/toasts';
 import { prefs } from '$lib/ui/prefs.svelte';
 import type { JobSession } from './session.svelte';
 import { STAGES, type Stage } from './stages';
@@ -76,6 +78,8 @@ export function commandsOf({ session, editor, view, proof, machine, choose, list
       run: () => (view.go('proof'), void proof.showDifference(true)),
     },
     { id: 'measure', label: 'Measure on the carved board', run: () => ((view.board = 'carved'), (proof.measuring = true)) },
+    { id: 'history', label: 'History of the job', words: ['versions', 'revisions', 'restore', 'go back'], run: () => (view.sheet = 'history') },
+    { id: 'template', label: 'Keep as a template', words: ['standard', 'start from', 'again'], run: () => void keepAsTemplate(session) },
     { id: 'export', label: 'Export the job as a file', words: ['download', 'save', 'JSON'], run: () => exportJob(session) },
     {
       id: 'file',
@@ -90,6 +94,17 @@ export function commandsOf({ session, editor, view, proof, machine, choose, list
     { id: 'hold', label: 'Hold the machine', words: ['pause', 'feed hold', 'stop'], hint: 'Space, on Run', run: () => void machine.send({ do: 'hold' }) },
     { id: 'keys', label: 'Show every command and its keys', bind: 'Shift+?', run: () => (view.palette = true) },
   ];
+}
+
+/** Keeps the job as it stands, for others to be begun from. */
+async function keepAsTemplate(session: JobSession): Promise<void> {
+  await session.saveNow();
+  const kept = await ask(`/api/jobs/${session.id}`, 'POST', { as: 'template' });
+  toaster.create({
+    title: kept.ok ? `“${session.job.name}” is kept as a template` : 'It could not be kept',
+    description: kept.ok ? 'New sign offers it from now on.' : kept.why,
+    type: kept.ok ? 'success' : 'error',
+  });
 }
 
 function exportJob({ job }: JobSession): void {

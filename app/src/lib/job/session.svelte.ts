@@ -104,6 +104,15 @@ export class JobSession {
     });
   }
 
+  /** Takes another version of this job for the present one, as one named step. */
+  restore(label: string, version: Job): void {
+    this.edit(label, (d) => {
+      const draft = d as Record<string, unknown>;
+      for (const key of Object.keys(draft)) if (!(key in version)) delete draft[key];
+      for (const [key, value] of Object.entries(version)) if (JSON.stringify(value) !== JSON.stringify(this.job[key as keyof Job])) draft[key] = value;
+    });
+  }
+
   undo(): void {
     const step = this.past.at(-1);
     if (!step) return;

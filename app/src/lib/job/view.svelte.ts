@@ -18,7 +18,7 @@ export class JobView {
   plan = $state.raw<PlanView>();
   /** The cut whose fields are open. */
   cut = $state<string | null>(null);
-  sheet = $state<'finder' | 'trial' | null>(null);
+  sheet = $state<'finder' | 'trial' | 'history' | null>(null);
   /** The list of commands. */
   palette = $state(false);
   private readonly editor: ArtEditor;

@@ -8,6 +8,7 @@ import type { MachineProfile } from '@kerbe/core/machine';
 import type { Template } from '@kerbe/core/job/template';
 import type { ProgramSpan } from '@kerbe/core/program';
 import type { ToldFinding } from '@kerbe/core/findings';
+import type { ShopSettings } from '$lib/shop/settings';
 import { env } from '$env/dynamic/private';
 
 export interface ProgramRecord {
@@ -60,6 +61,8 @@ export interface Tables extends AuthTables {
     doc: JSONColumnType<Job>;
     picture: string | null;
     archived_at: Date | null;
+    /** Kept to start others from. */
+    template: Generated<boolean>;
     created_at: Generated<Date>;
     updated_at: Generated<Date>;
   };
@@ -72,8 +75,12 @@ export interface Tables extends AuthTables {
     author_id: Generated<string>;
     /** The browser tab it came from: what it saved itself is no clash to it. */
     tab: string | null;
+    /** How it looked, when that was other than before; and the name somebody gave it. */
+    picture: Generated<string | null>;
+    named: Generated<string | null>;
     created_at: Generated<Date>;
   };
+  shop: { one: Generated<boolean>; doc: JSONColumnType<ShopSettings> };
   release: {
     id: string;
     job_id: string;

@@ -11,6 +11,8 @@ import { demoJobs } from './demo-jobs';
 import { createJob } from './jobs';
 import { textOf } from './job-text';
 import { inChild } from './children';
+import { keepShopSettings } from './shop';
+import { ShopSettings } from '$lib/shop/settings';
 
 export const DEMO_PEOPLE: { role: Role; name: string; email: string }[] = [
   { role: 'owner', name: 'owner', email: 'owner@saltgrass.example' },
@@ -27,6 +29,8 @@ export async function fillDemo(): Promise<void> {
     ids.set(name, known?.id ?? (await auth().api.createUser({ body: { email, name, password: demoPassword(), role } })).user.id);
   }
   await fillCrib();
+  if (!(await db().selectFrom('shop').select('one').executeTakeFirst()))
+    await keepShopSettings(ShopSettings.parse({ name: 'Saltgrass Sign Shed', material: 'cedar' }));
   const any = await db().selectFrom('job').select('id').limit(1).executeTakeFirst();
   if (any) return;
   for (const [job, author] of demoJobs()) await createJob(textOf(job), { id: ids.get(author) ?? '', name: author });

@@ -19,7 +19,7 @@ export async function saveJob(id: string, save: Extract<SaveRead, { ok: true }>,
   return db()
     .transaction()
     .execute(async (trx): Promise<Saved> => {
-      const row = await trx.selectFrom('job').select('revision').where('id', '=', id).forUpdate().executeTakeFirst();
+      const row = await trx.selectFrom('job').select(['revision', 'picture']).where('id', '=', id).forUpdate().executeTakeFirst();
       if (!row) return { ok: false, status: 404, why: 'This job is not in the shop any more.' };
       const others =
         row.revision === from
@@ -45,7 +45,19 @@ export async function saveJob(id: string, save: Extract<SaveRead, { ok: true }>,
         .set({ revision, doc, name: job.name, updated_at: new Date(), ...(picture ? { picture } : {}) })
         .where('id', '=', id)
         .execute();
-      await trx.insertInto('job_revision').values({ job_id: id, revision, doc, label, author: author.name, author_id: author.id, tab }).execute();
+      await trx
+        .insertInto('job_revision')
+        .values({
+          job_id: id,
+          revision,
+          doc,
+          label,
+          author: author.name,
+          author_id: author.id,
+          tab,
+          ...(picture && picture !== row.picture ? { picture } : {}),
+        })
+        .execute();
       return { ok: true, revision };
     });
 }
@@ -67,8 +79,12 @@ export async function createJob({ doc: text, name, machine, process }: JobText, 
   return id;
 }
 
+/** What a job is copied for: another like it, a template to start others from, or a sign begun from a template. */
+export type CopyFor = 'copy' | 'template' | 'sign';
+const COPY_LABEL: Record<CopyFor, string> = { copy: 'Copy of', template: 'Template from', sign: 'Begun from' };
+
 /** A copy of a job as it stands, with its files, on the drawing table: its releases and runs stay with the first. Null when there is none. */
-export function copyJob(id: string, author: Author): Promise<string | null> {
+export function copyJob(id: string, author: Author, what: CopyFor): Promise<string | null> {
   const copy = randomUUID();
   return db()
     .transaction()
@@ -79,12 +95,15 @@ export function copyJob(id: string, author: Author): Promise<string | null> {
         .where('id', '=', id)
         .executeTakeFirst();
       if (!row) return null;
-      const name = `${row.name.slice(0, 110)} (copy)`;
+      const name = what === 'copy' ? `${row.name.slice(0, 110)} (copy)` : row.name;
       // Its files are its own, under ids of their own: the first may be deleted.
       const files = (await trx.selectFrom('asset').select('id').where('job_id', '=', id).execute()).map((file) => ({ was: file.id, is: randomUUID() }));
       const text = files.reduce((said, { was, is }) => said.replaceAll(was, is), row.doc);
       const doc = sql<string>`jsonb_set(${text}::jsonb, '{name}', to_jsonb(${name}::text))`;
-      await trx.insertInto('job').values({ id: copy, name, state: 'drawing', revision: 1, doc, picture: row.picture }).execute();
+      await trx
+        .insertInto('job')
+        .values({ id: copy, name, state: 'drawing', revision: 1, doc, picture: row.picture, template: what === 'template' })
+        .execute();
       for (const { was, is } of files)
         await trx
           .insertInto('asset')
@@ -98,7 +117,16 @@ export function copyJob(id: string, author: Author): Promise<string | null> {
           .execute();
       await trx
         .insertInto('job_revision')
-        .values({ job_id: copy, revision: 1, doc, label: `Copy of ${row.name}`, author: author.name, author_id: author.id, tab: null })
+        .values({
+          job_id: copy,
+          revision: 1,
+          doc,
+          label: `${COPY_LABEL[what]} ${row.name}`,
+          picture: row.picture,
+          author: author.name,
+          author_id: author.id,
+          tab: null,
+        })
         .execute();
       return copy;
     });

@@ -230,6 +230,28 @@ const migrations: Record<string, Migration> = {
       await db.schema.createIndex('run_by_machine').on('run').columns(['machine_id', 'started_at']).execute();
     },
   },
+  '009-history-and-shop': {
+    async up(db) {
+      // A version as it looked when it was saved, and the name somebody gave it.
+      await db.schema.alterTable('job_revision').addColumn('picture', 'text').addColumn('named', 'text').execute();
+      // Kept to start others from, and not on the wall.
+      await db.schema
+        .alterTable('job')
+        .addColumn('template', 'boolean', (c) => c.notNull().defaultTo(false))
+        .execute();
+      // One row: what is said of the shop as a whole.
+      await db.schema
+        .createTable('shop')
+        .addColumn('one', 'boolean', (c) =>
+          c
+            .primaryKey()
+            .defaultTo(true)
+            .check(sql`one`),
+        )
+        .addColumn('doc', 'jsonb', (c) => c.notNull())
+        .execute();
+    },
+  },
 };
 
 /** Any number that no other program on this database takes. */

@@ -252,7 +252,7 @@ describe('the wall', () => {
     const png = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64');
     const kept = await pool.query("insert into asset (id, job_id, kind, name, mime, sha256, bytes, author) values ('asset-of-first', $1, 'picture', 'a.png', 'image/png', 'x', $2, 'owner') returning id", [id, png]); // prettier-ignore
     expect((await save(withWords('COPIED', { notes: `picture ${kept.rows[0].id}` }))).status).toBe(200);
-    const { id: copy } = await (await operator(`/api/jobs/${id}`, { method: 'POST' })).json();
+    const { id: copy } = await (await operator(`/api/jobs/${id}`, { method: 'POST', json: { as: 'copy' } })).json();
     const { doc, revision: first } = await (await owner(`/api/jobs/${copy}`)).json();
     expect(first).toBe(1);
     expect(doc.name).toBe(`${job.name} (copy)`);
@@ -263,8 +263,114 @@ describe('the wall', () => {
     expect(doc.notes).toBe(`picture ${rows[0].id}`);
     expect((await owner(`/api/jobs/${id}`, { method: 'DELETE' })).status).toBe(200);
     expect((await owner(`/api/jobs/${copy}`)).status).toBe(200);
-    expect((await operator('/api/jobs/none', { method: 'POST' })).status).toBe(404);
+    expect((await operator('/api/jobs/none', { method: 'POST', json: { as: 'copy' } })).status).toBe(404);
+    expect((await operator(`/api/jobs/${copy}`, { method: 'POST', json: {} })).status).toBe(400);
     await newSign();
+  });
+});
+
+describe('history', () => {
+  interface Version {
+    revision: number;
+    label: string;
+    author: string;
+    named: string | null;
+    picture: string | null;
+  }
+  const versions = async (query = '') => (await (await operator(`/api/jobs/${id}/versions${query}`)).json()) as { versions: Version[]; more: boolean };
+  /** Saves the next revision, with a picture or without. */
+  async function next(text: string, picture?: string) {
+    const answer = await owner(`/api/jobs/${id}`, {
+      method: 'PUT',
+      json: { from: revision, label: 'Test', doc: withWords(text), ...(picture && { picture }) },
+    });
+    expect(answer.status).toBe(200);
+    ({ revision } = await answer.json());
+  }
+  const PICTURE = (n: number) => `data:image/png;base64,${Buffer.from(`picture ${n}`).toString('base64')}`;
+  it('lists every saved version, newest first, each with the picture it had', async () => {
+    await newSign();
+    const first = revision;
+    await next('ONE', PICTURE(1));
+    await next('TWO');
+    await next('THREE', PICTURE(3));
+    const { versions: all, more } = await versions();
+    expect(more).toBe(false);
+    expect(all.map((one) => one.revision)).toEqual([first + 3, first + 2, first + 1, first]);
+    expect(all.map(({ picture }) => picture)).toEqual([PICTURE(3), PICTURE(1), PICTURE(1), null]);
+    expect((await (await operator(`/api/jobs/${id}/versions/${first + 1}`)).json()).doc.items.words.text).toBe('ONE');
+    expect((await operator(`/api/jobs/${id}/versions/${first + 9}`)).status).toBe(404);
+    expect((await operator(`/api/jobs/${id}/versions/x`)).status).toBe(404);
+  });
+  it('names a version and finds it by that; a watcher does not', async () => {
+    const at = revision - 1;
+    const name = (named: string) => operator(`/api/jobs/${id}/versions/${at}`, { method: 'PATCH', json: { named } });
+    expect((await name('  as ordered ')).status).toBe(200);
+    expect((await versions('?named=1')).versions.map(({ revision: r, named }) => [r, named])).toEqual([[at, 'as ordered']]);
+    expect((await name('')).status).toBe(200);
+    expect((await versions('?named=1')).versions).toEqual([]);
+    expect((await name('x'.repeat(81))).status).toBe(400);
+    expect((await operator(`/api/jobs/${id}/versions/99999`, { method: 'PATCH', json: { named: 'x' } })).status).toBe(404);
+    expect((await fetch(`${url}/api/jobs/${id}/versions`)).status).toBe(401);
+  });
+  it('goes on to older ones, a page at a time', async () => {
+    for (let k = 0; k < 26; k++) await next(`V${k}`);
+    const first = await versions();
+    expect([first.versions.length, first.more]).toEqual([24, true]);
+    const rest = await versions(`?before=${first.versions.at(-1)!.revision}`);
+    expect(rest.more).toBe(false);
+    const seen = [...first.versions, ...rest.versions].map((one) => one.revision);
+    expect(seen).toEqual(Array.from({ length: revision }, (_, k) => revision - k));
+  });
+});
+
+describe('templates', () => {
+  it('a job kept as one is off the wall and offered for new signs; what is begun from it is a job of its own', async () => {
+    await newSign();
+    await save(withWords('STANDARD', { name: 'Standard plate' }));
+    const { id: template } = await (await operator(`/api/jobs/${id}`, { method: 'POST', json: { as: 'template' } })).json();
+    const wall = await (await operator('/')).text();
+    expect(wall).not.toContain(`href="/job/${template}"`);
+    expect(wall).toContain(template);
+    const { id: begun } = await (await operator(`/api/jobs/${template}`, { method: 'POST', json: { as: 'sign' } })).json();
+    const { doc } = await (await operator(`/api/jobs/${begun}`)).json();
+    expect([doc.name, doc.items.words.text]).toEqual(['Standard plate', 'STANDARD']);
+    expect(await (await operator('/')).text()).toContain(`href="/job/${begun}"`);
+    // The template is changed like any job, and what was begun from it stays as it was.
+    expect((await operator(`/api/jobs/${template}`, { method: 'PATCH', json: { away: true } })).status).toBe(200);
+    expect(await (await operator('/')).text()).not.toContain(template);
+    expect((await operator(`/api/jobs/${begun}`)).status).toBe(200);
+    await newSign();
+  });
+});
+
+describe('the shop’s settings', () => {
+  const keep = (by: Person, fields: Record<string, string>) =>
+    by('/settings', {
+      method: 'POST',
+      headers: { 'content-type': 'application/x-www-form-urlencoded', accept: 'application/json' },
+      body: new URLSearchParams(fields).toString(),
+    });
+  const FIELDS = { name: 'Dunlin Signs', logo: '', units: 'in', fraction: '16', currency: '€', machine: '', material: 'oak' };
+  it('are the owner’s to change, and stand on the wall', async () => {
+    expect(await (await operator('/')).text()).toContain('Saltgrass Sign Shed');
+    expect((await operator('/settings')).status).toBe(403);
+    expect((await keep(operator, FIELDS)).status).toBe(403);
+    await keep(owner, FIELDS);
+    expect(await (await operator('/')).text()).toContain('Dunlin Signs');
+    expect(await (await owner('/settings')).text()).toContain('Dunlin Signs');
+  });
+  it.each([
+    ['no name', { ...FIELDS, name: '  ' }],
+    ['a logo that is no picture', { ...FIELDS, logo: 'data:text/html;base64,PGI+' }],
+    ['a fraction of sevenths', { ...FIELDS, fraction: '7' }],
+  ])('%s is refused, and nothing is lost', async (_what, fields) => {
+    expect(await (await keep(owner, fields)).json()).toMatchObject({ type: 'failure', status: 400 });
+    expect(await (await operator('/')).text()).toContain('Dunlin Signs');
+  });
+  it('can be put back', async () => {
+    await keep(owner, { ...FIELDS, name: 'Saltgrass Sign Shed', units: 'mm', fraction: '0', material: 'cedar' });
+    expect(await (await operator('/')).text()).toContain('Saltgrass Sign Shed');
   });
 });
 

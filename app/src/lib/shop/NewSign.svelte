@@ -8,22 +8,32 @@
   import Sheet from '$lib/ui/Sheet.svelte';
   import { num } from '$lib/ui/format';
   import { materialNames } from './materials';
+  import type { ShopSettings } from './settings';
 
   interface Props {
     /** Jobs of the wall, the newest first: their boards are offered again. */
     jobs: readonly { id: string; name: string; picture: string | null; board: Job['board']; units: Job['units'] }[];
+    /** Jobs that are kept to start others from. */
+    templates: readonly { id: string; name: string; picture: string | null }[];
+    shop: ShopSettings;
+    /** One is begun from a template. */
+    onbegin: (template: string) => void;
+    /** A template is put away. */
+    onaway: (template: { id: string; name: string }) => void;
     onclose: () => void;
   }
-  let { jobs, onclose }: Props = $props();
+  let { jobs, templates, shop, onbegin, onaway, onclose }: Props = $props();
   let piece = $state<PieceName>('sign');
   // svelte-ignore state_referenced_locally
   const first = jobs[0];
-  let units = $state(first?.units ?? 'mm');
+  // svelte-ignore state_referenced_locally
+  let units = $state(first?.units ?? shop.units);
   let board = $state({
     width: first?.board.width ?? 400,
     height: first?.board.height ?? 150,
     thickness: first?.board.thickness ?? 18,
-    material: first?.board.material ?? 'pine',
+    // svelte-ignore state_referenced_locally
+    material: first?.board.material ?? shop.material,
   });
   const SHOWN = 4;
   /** The last boards, each size and wood once. */
@@ -113,6 +123,29 @@
         </ul>
       </fieldset>
     </div>
+    {#if templates.length > 0}
+      <fieldset>
+        <legend class="pb-1.5 font-semibold">Or from a template of the shop</legend>
+        <ul class="flex gap-2 overflow-x-auto pb-1">
+          {#each templates as template (template.id)}
+            <li class="flex-none">
+              <button
+                type="button"
+                class="btn grid w-40 justify-items-start gap-1 preset-outlined-surface-300-700 text-left"
+                onclick={() => onbegin(template.id)}
+              >
+                {#if template.picture}<img class="h-14 max-w-full object-contain" src={template.picture} alt="" />{/if}
+                <span class="max-w-full truncate text-sm">{template.name}</span>
+              </button>
+              <p class="flex gap-2.5 text-sm text-surface-600-400">
+                <a href="/job/{template.id}">Change it</a>
+                <button type="button" onclick={() => onaway(template)}>Put away</button>
+              </p>
+            </li>
+          {/each}
+        </ul>
+      </fieldset>
+    {/if}
     <p class="flex gap-2.5">
       <button class="btn preset-filled-brand px-4 py-2.5 font-semibold">Make it</button>
       <button type="button" class="btn preset-outlined-surface-300-700" onclick={onclose}>Cancel</button>

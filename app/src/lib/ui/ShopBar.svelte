@@ -20,6 +20,8 @@
         class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]"
         href="/people"
         aria-current={here === 'people' ? 'page' : undefined}>People</a
+      ><a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/settings" aria-current={here === 'settings' ? 'page' : undefined}
+        >Settings</a
       >{/if}
   </nav>
   <span class="flex-1"></span>

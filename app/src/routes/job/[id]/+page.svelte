@@ -155,7 +155,13 @@
 />
 
 <div class="h-[100dvh] grid grid-rows-[auto_auto_minmax(0,1fr)_auto]">
-  <JobHeader {session} user={data.user?.name} onunits={() => switchUnits(session)} onfind={() => (view.palette = true)} />
+  <JobHeader
+    {session}
+    user={data.user?.name}
+    onunits={() => switchUnits(session)}
+    onfind={() => (view.palette = true)}
+    onhistory={() => (view.sheet = 'history')}
+  />
   <div
     class="row-start-3 grid min-h-0 grid-cols-[7.4rem_minmax(0,1fr)_27rem] tablet:grid-cols-[6.6rem_minmax(0,1fr)_24.5rem] phone:grid-cols-[3.2rem_minmax(0,1fr)_minmax(0,24rem)]"
   >
@@ -196,7 +202,7 @@
   <JobFacts {session} onfaster={view.showFaster} />
 </div>
 <Palette bind:open={view.palette} {commands} />
-<JobSheets {session} {editor} {view} {arrivals} crib={data.crib} />
+<JobSheets {session} {editor} {view} {arrivals} crib={data.crib} mayWrite={data.user?.role !== 'watcher'} />
 {#if dropping}<div
     class="inset-3.5 border-2 border-primary-600-400 border-dashed fixed z-50 grid place-items-center bg-[color-mix(in_srgb,var(--color-surface-50-950)_80%,transparent)] text-xl pointer-events-none"
     aria-hidden="true"

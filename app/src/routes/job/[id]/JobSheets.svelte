@@ -6,8 +6,15 @@
   import type { JobView } from '$lib/job/view.svelte';
   import type { PageData } from './$types';
 
-  let { session, editor, view, arrivals, crib }: { session: JobSession; editor: ArtEditor; view: JobView; arrivals: Arrivals; crib: PageData['crib'] } =
-    $props();
+  interface Props {
+    session: JobSession;
+    editor: ArtEditor;
+    view: JobView;
+    arrivals: Arrivals;
+    crib: PageData['crib'];
+    mayWrite: boolean;
+  }
+  let { session, editor, view, arrivals, crib, mayWrite }: Props = $props();
 
   function leaveFile() {
     arrivals.leave();
@@ -35,5 +42,10 @@
         {editor}
         {crib}
         today={today()}
+        onclose={() => (view.sheet = null)}
+      />{/if}{/await}{/if}
+{#if view.sheet === 'history'}{#await import('$lib/job/History.svelte') then { default: History }}{#if view.sheet === 'history'}<History
+        {session}
+        {mayWrite}
         onclose={() => (view.sheet = null)}
       />{/if}{/await}{/if}

@@ -4,6 +4,7 @@ import { ownFacesOf, PLANNED_FROM } from '$lib/server/assets';
 import { db } from '$lib/server/db';
 import { inChild } from '$lib/server/children';
 import { PROGRAMS_LISTED } from '$lib/server/releases';
+import { shopSettings } from '$lib/server/shop';
 import type { RequestHandler } from './$types';
 
 /** The set-up sheet of a release, as a PDF. */
@@ -23,10 +24,12 @@ export const GET: RequestHandler = async ({ params, url }) => {
       .executeTakeFirst());
   if (!release || !row) return json({ why: 'There is no such release.' }, { status: 404 });
   const { programs, report } = release;
+  const { name, logo } = await shopSettings();
   const pdf = await inChild('sheet', {
     doc: row.doc,
     faces: await ownFacesOf(row.faces),
     facts: {
+      shop: { name, logo },
       revision: release.revision,
       author: release.author,
       date: report.date,
@@ -36,8 +39,8 @@ export const GET: RequestHandler = async ({ params, url }) => {
       accepted: report.accepted.map(({ code, by }) => ({ what: report.findings.find((found) => found.code === code)?.what ?? code, by })),
     },
   });
-  const name = row.name.replace(/[^\w -]/g, '') || 'sign';
+  const file = row.name.replace(/[^\w -]/g, '') || 'sign';
   return new Response(Buffer.from(pdf), {
-    headers: { 'content-type': 'application/pdf', 'content-disposition': `attachment; filename="${name} set-up sheet.pdf"` },
+    headers: { 'content-type': 'application/pdf', 'content-disposition': `attachment; filename="${file} set-up sheet.pdf"` },
   });
 };

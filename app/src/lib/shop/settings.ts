@@ -1,0 +1,20 @@
+/** What is said of the shop as a whole: for its wall, its sheets, and what a new sign begins with. */
+import { z } from 'zod';
+
+/** A picture within the page: nothing is fetched for it. */
+const LOGO = /^data:image\/(png|jpeg);base64,[A-Za-z0-9+/=]+$/;
+const MOST_LOGO = 400_000;
+
+export const ShopSettings = z.strictObject({
+  name: z.string().trim().min(1, 'A shop needs a name: it stands on its wall and its sheets.').max(80).default('Our shop'),
+  /** Stands on set-up sheets. */
+  logo: z.string().max(MOST_LOGO, 'The logo is too large: 300 kB at most.').regex(LOGO, 'A logo is a PNG or JPEG picture.').nullable().default(null),
+  units: z.enum(['mm', 'in']).default('mm'),
+  /** Inches as fractions of this, or as decimals. */
+  fraction: z.union([z.literal(0), z.literal(16), z.literal(32), z.literal(64)]).default(0),
+  currency: z.string().trim().min(1).max(6).default('€'),
+  /** What a new sign is for when nothing else is said. */
+  machine: z.string().max(60).nullable().default(null),
+  material: z.string().max(60).default('pine'),
+});
+export type ShopSettings = z.infer<typeof ShopSettings>;

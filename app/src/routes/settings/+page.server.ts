@@ -1,0 +1,21 @@
+import { fail, error } from '@sveltejs/kit';
+import { formOf } from '$lib/server/body';
+import { machines } from '$lib/server/machines';
+import { keepShopSettings, shopSettings } from '$lib/server/shop';
+import { ShopSettings } from '$lib/shop/settings';
+import type { Actions, PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ locals }) => {
+  if (locals.user?.role !== 'owner') error(403, 'The shop’s settings are for the owner to change.');
+  return { settings: await shopSettings(), machines: (await machines()).map(({ id, name }) => ({ id, name })) };
+};
+
+export const actions: Actions = {
+  default: async ({ request }) => {
+    const { logo, fraction, machine, ...form } = await formOf(request);
+    const asked = ShopSettings.safeParse({ ...form, fraction: Number(fraction), logo: logo || null, machine: machine || null });
+    if (!asked.success) return fail(400, { why: asked.error.issues.map(({ message }) => message).join(' ') });
+    await keepShopSettings(asked.data);
+    return { said: 'Kept.' };
+  },
+};

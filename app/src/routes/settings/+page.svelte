@@ -1,0 +1,97 @@
+<script lang="ts">
+  /** What is said of the shop as a whole. */
+  import { enhance } from '$app/forms';
+  import Choice from '$lib/ui/Choice.svelte';
+  import ShopBar from '$lib/ui/ShopBar.svelte';
+  import { materialNames } from '$lib/shop/materials';
+
+  let { data, form } = $props();
+  // svelte-ignore state_referenced_locally
+  const settings = $state({ ...data.settings });
+  let why = $state('');
+  async function take(file: File | undefined) {
+    why = '';
+    if (!file) return;
+    if (!/^image\/(png|jpeg)$/.test(file.type)) return void (why = `${file.name} is no PNG or JPEG picture.`);
+    if (file.size > 280_000) return void (why = `${file.name} is too large: make it 280 kB or less.`);
+    settings.logo = await new Promise<string>((done) => {
+      const reader = new FileReader();
+      reader.onload = () => done(reader.result as string);
+      reader.readAsDataURL(file);
+    });
+  }
+</script>
+
+<svelte:head><title>Settings · Kerbe</title></svelte:head>
+<ShopBar user={data.user} here="settings" />
+<main class="max-w-160 px-6.5 py-5">
+  <h1 class="pb-4 text-3xl">The shop</h1>
+  <form
+    method="POST"
+    class="grid gap-3"
+    use:enhance={() =>
+      async ({ update }) =>
+        update({ reset: false })}
+  >
+    <label class="label"
+      ><span>Name, on the wall and on every sheet</span><input class="input" name="name" bind:value={settings.name} maxlength="80" required /></label
+    >
+    <div>
+      <span class="label"><span>Logo, on set-up sheets</span></span>
+      <div class="flex items-center gap-3 py-1">
+        {#if settings.logo}<img class="h-14 max-w-60 object-contain" src={settings.logo} alt="The logo" />{/if}
+        <input class="input" type="file" accept="image/png,image/jpeg" aria-label="Choose a logo" onchange={(event) => take(event.currentTarget.files?.[0])} />
+        {#if settings.logo}<button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (settings.logo = null)}>Without</button>{/if}
+      </div>
+      <input type="hidden" name="logo" value={settings.logo ?? ''} />
+    </div>
+    <fieldset class="grid gap-1">
+      <legend class="pb-1 font-semibold">A new sign begins with</legend>
+      {#each Object.entries( { units: settings.units, fraction: settings.fraction, machine: settings.machine ?? '', material: settings.material } ) as [name, value] (name)}<input
+          type="hidden"
+          {name}
+          {value}
+        />{/each}
+      <Choice
+        label="Lengths in"
+        value={settings.units}
+        options={[
+          { value: 'mm', label: 'millimetres' },
+          { value: 'in', label: 'inches' },
+        ]}
+        onchange={(units) => (settings.units = units)}
+      />
+      <Choice
+        label="Inches are written"
+        value={String(settings.fraction)}
+        options={[
+          { value: '0', label: 'as decimals' },
+          { value: '16', label: 'as fractions, to 1/16' },
+          { value: '32', label: 'as fractions, to 1/32' },
+          { value: '64', label: 'as fractions, to 1/64' },
+        ]}
+        onchange={(of) => (settings.fraction = Number(of) as 0)}
+      />
+      <Choice
+        label="Material"
+        value={settings.material}
+        options={materialNames(settings.material).map((m) => ({ value: m, label: m }))}
+        onchange={(material) => (settings.material = material)}
+      />
+      <Choice
+        label="Machine"
+        value={settings.machine ?? ''}
+        options={[{ value: '', label: 'the first that is linked' }, ...data.machines.map(({ id, name }) => ({ value: id, label: name }))]}
+        onchange={(machine) => (settings.machine = machine || null)}
+      />
+    </fieldset>
+    <label class="label"
+      ><span>Currency of prices</span><input class="input max-w-24" name="currency" bind:value={settings.currency} maxlength="6" required /></label
+    >
+    {#if why || form?.why}<p class="caution" role="alert">{why || form?.why}</p>{/if}
+    <p class="flex items-center gap-3">
+      <button class="btn preset-filled-brand px-4 py-2.5 font-semibold">Keep these settings</button>
+      {#if form?.said}<span role="status">{form.said}</span>{/if}
+    </p>
+  </form>
+</main>
