@@ -10,6 +10,7 @@ import { ManualControl, num } from './hands.ts';
 import type { Journal, JournalEntry } from './journal.ts';
 import type { Link } from './link.ts';
 import { Runner, type RunOrder } from './runner.ts';
+import { MachineTime } from './time.ts';
 import { SetUp } from './setup.ts';
 
 export type { RunOrder } from './runner.ts';
@@ -33,7 +34,7 @@ export class Agent {
   private jogHeard = 0;
   private stopSent = 0;
   private jogBeat: NodeJS.Timeout | null = null;
-  private lastTick = performance.now();
+  private readonly time = new MachineTime();
 
   /** @param simulated the simulated machine it belongs to; null for one with a cable of its own. */
   constructor(link: Link, journal: Journal, simulated: Linked | null = link.linked) {
@@ -320,10 +321,9 @@ export class Agent {
 
   private tick(status: MachineStatus): void {
     const now = performance.now();
-    const passed = Math.min(1, (now - this.lastTick) / 1000) * status.rate;
-    this.lastTick = now;
+    const passed = this.time.since(status);
     this.setup.tick(status, passed);
-    this.runner.tick(status);
+    this.runner.tick(status, passed);
     if (!this.hands.stopWanted) return;
     // A status from before the stop was sent says nothing of it; two intervals are more than enough.
     if (stands(status) && now - this.stopSent > 100) this.stopConfirmed();

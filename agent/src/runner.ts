@@ -102,7 +102,6 @@ export class Runner {
   private holder: string | null = null;
   private bytesOut = 0;
   private readonly sizes: number[] = [];
-  private lastTick = 0;
   private lastKept = 0;
   private readonly spindle = new SpindleWatch();
 
@@ -166,7 +165,6 @@ export class Runner {
     this.vacuum = order.vacuum ?? false;
     this.tag = tag;
     this.boot = this.link.status!.boot;
-    this.lastTick = performance.now();
     this.forgetBytes();
     this.spindle.forget();
     this.fresh = false;
@@ -273,11 +271,9 @@ export class Runner {
     this.finish('failed', `The machine refused line ${this.lineOf(this.base + seq)}: ${why}.`);
   }
 
-  tick(status: MachineStatus): void {
+  /** @param passed seconds of the machine's time since the last status */
+  tick(status: MachineStatus, passed: number): void {
     const now = performance.now();
-    // The clock of the wall may jump; this one does not. A process that slept makes up for nothing.
-    const passed = Math.min(1, (now - this.lastTick) / 1000) * status.rate;
-    this.lastTick = now;
     const { run } = this;
     this.fresh = true;
     if (!run || !this.running) return;

@@ -74,6 +74,32 @@ describe('text', () => {
   });
 });
 
+describe('pairs of letters moved by hand', () => {
+  const setting = { text: 'WAVE AVE', capHeight: 20, lineSpacing: 1.6, letterSpacing: 0, align: 'left' as const };
+  /** The left edge of every letter. */
+  const lefts = (more: object, face: string | null) =>
+    setText({ ...setting, ...more }, face === null ? null : fontOf(face)!).letters.map((letter) =>
+      Math.min(...letter.map(({ x, segments }) => Math.min(x, ...segments.map((s) => s.x)))),
+    );
+  it.each(['cinzel', 'bebas', 'zilla', null])('%s: everything after the pair moves by its share of the capital height, and nothing else', (face) => {
+    const [plain, moved] = [lefts({}, face), lefts({ pairs: { AV: -60, VE: 25 } }, face)];
+    const shift = moved.map((x, k) => x - plain[k]);
+    // W A|V|E (space) A|V|E, a capital 20 high: -1.2 mm at AV, +0.5 at VE.
+    [0, 0, -1.2, -0.7, -0.7, -1.9, -1.4].forEach((expected, k) => expect(shift[k]).toBeCloseTo(expected, 5));
+  });
+  it('is as wide as asked all the same, in proportion', () => {
+    const font = fontOf('cinzel')!;
+    const wide = setText({ ...setting, pairs: { AV: 200 } }, font);
+    const fitted = setText({ ...setting, pairs: { AV: 200 }, fitWidth: 50 }, font);
+    expect(fitted.width).toBeCloseTo(50, 6);
+    expect(fitted.width / fitted.capHeight).toBeCloseTo(wide.width / wide.capHeight, 6);
+  });
+  it('pairs that are not there, and none at all, change nothing', () => {
+    expect(lefts({ pairs: { XY: 500 } }, 'cinzel')).toEqual(lefts({}, 'cinzel'));
+    expect(lefts({ text: 'A', pairs: { AV: 500 } }, 'cinzel')).toEqual(lefts({ text: 'A' }, 'cinzel'));
+  });
+});
+
 describe('fonts with damaged tables', () => {
   it('open with a sentence or are drawn, with a finding at most, never thrown and never endless', () => {
     const whole = readFileSync(require.resolve(FACES.find(({ id }) => id === 'bebas')!.file));

@@ -44,6 +44,8 @@ export const TextItem = z.strictObject({
   letterSpacing: length.default(0),
   align: z.enum(['left', 'centre', 'right']).default('centre'),
   baseline: Baseline.default({ kind: 'straight' }),
+  /** Pairs of letters moved together (less than 0) or apart by hand, such as `AV`: thousandths of the capital height. */
+  pairs: z.record(z.string().min(2).max(8), z.number().min(-1000).max(1000)).optional(),
   /** Words wider than this are made smaller until they are not. */
   fitWidth: positive.optional(),
 });

@@ -61,6 +61,8 @@ export interface MachineStatus {
   travel: Triple;
   /** How much faster than the clock it runs. */
   rate: number;
+  /** Seconds of its own time since it was switched on. Only of simulated machines: far above real time a busy computer lets them fall behind the wall's clock. */
+  clock?: number;
   /** rev/min; power: the switch of its own box. Only of machines that turn something and say so. */
   spindle?: { target: number; actual: number; power: boolean };
   /** What a person beside it would see: only simulated machines show it. */

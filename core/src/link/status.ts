@@ -51,6 +51,7 @@ const schema = z.object({
   travel: triple,
   world: world.optional(),
   rate: z.number().gt(0).max(1e6),
+  clock: z.number().min(0).optional(),
 });
 
 /** Reads a status; gives what is wrong with it, in words, when it is none. */

@@ -29,6 +29,7 @@ export class Controller<H extends Head = Head> {
   readonly limits: MachineLimits;
   /** How much faster than the clock it runs. */
   rate = 1;
+  private clock = 0;
   state: MachineMode = 'idle';
   homed = false;
   estop = false;
@@ -328,6 +329,7 @@ export class Controller<H extends Head = Head> {
       travel: this.limits.travel,
       ...this.head.status(),
       rate: this.rate,
+      clock: this.clock,
     };
   }
 
@@ -339,6 +341,7 @@ export class Controller<H extends Head = Head> {
   /** Lets simulated time pass. */
   advance(seconds: number): void {
     let left = seconds;
+    this.clock += seconds;
     this.head.advance(seconds);
     if (this.state === 'estop' || this.state === 'alarm') return;
     if (this.homing) return this.advanceHoming(seconds);

@@ -24,13 +24,14 @@ import {
 } from '@kerbe/core/artwork/import';
 import { editNodes } from '@kerbe/core/artwork/nodes';
 import { marksOf } from '@kerbe/core/artwork/snap';
+import { formatPath } from '@kerbe/core/artwork/path';
 import { pathThing } from '@kerbe/core/artwork/thing';
-import { letterRegions } from '@kerbe/core/artwork/text';
+import { letterRegions, setText, SINGLE_LINE } from '@kerbe/core/artwork/text';
 import { contoursOf, emptyBox, growBox } from '@kerbe/core/geometry';
 import type { Item, Job } from '@kerbe/core/job';
 import { drawJob, type PlannedItem } from '@kerbe/core/plan';
 import { finding } from '@kerbe/core/findings';
-import { fontSource, loadFonts } from '../job/fonts.ts';
+import { fontSource, loadFaces, loadFonts } from '../job/fonts.ts';
 import { answer, transfer } from '../workers/answering.ts';
 import { Superseded } from '../workers/superseded.ts';
 import type { Answers } from '../workers/workroom.ts';
@@ -52,6 +53,9 @@ function stillWanted(id: number): void {
   if (id !== newest) throw new Superseded('Something newer is wanted.');
 }
 const contextOf = (job: Job): DrawContext => ({ fonts: fontSource, tolerance: job.tolerance / 2, items: job.items });
+
+/** A ring with its first point once more at its end. */
+const closedRing = (xy: Float64Array): Float64Array => Float64Array.from([...xy, xy[0], xy[1]]);
 
 const answers: Answers<Questions> = {
   async draw({ job }, progress) {
@@ -87,9 +91,34 @@ const answers: Answers<Questions> = {
     }
     return [...items.flatMap((item) => item.findings), ...checkArtwork(job, items, context, checked)];
   },
+  async faces({ text, faces }) {
+    await loadFaces(faces);
+    return faces.flatMap((face) => {
+      const font = fontSource(face);
+      if (!font && face !== SINGLE_LINE) return [];
+      try {
+        const { letters } = setText({ text, capHeight: 20, lineSpacing: 1.6, letterSpacing: 0, align: 'left' }, font ?? null);
+        const subpaths = letters.flat();
+        return [{ face, d: formatPath(subpaths), box: pathBox(subpaths) }];
+      } catch {
+        // A damaged face of the shop's own is listed by its name.
+        return [];
+      }
+    });
+  },
   async edit({ job, edit }) {
     await loadFonts(job);
     return applyEdit(job, edit, contextOf(job));
+  },
+  async foresee({ job, edit }) {
+    await loadFonts(job);
+    const context = contextOf(job);
+    const { items } = applyEdit(job, edit, context);
+    return Object.values(items).flatMap((item) => {
+      if (!item) return [];
+      const { contours, lines } = drawSubpaths(itemPath(item, context).subpaths, job.tolerance, itemPath(item, context).fill !== 'none');
+      return [...contours.map(({ xy }) => closedRing(xy)), ...lines.map(({ xy }) => xy)];
+    });
   },
   async repair({ job, finding: found }) {
     await loadFonts(job);

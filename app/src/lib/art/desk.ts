@@ -56,6 +56,10 @@ export interface Placed {
 
 /** Questions and their answers, by name. */
 export interface Questions {
+  /** What an edit would make, as outlines: to look at before it is done. */
+  foresee: [{ job: Job; edit: Edit }, Float64Array[]];
+  /** Words as each of some faces would set them, one line each: outlines as SVG path data, and their box. */
+  faces: [{ text: string; faces: readonly string[] }, { face: string; d: string; box: Box }[]];
   draw: [{ job: Job }, Drawing];
   /** Of what was drawn last. */
   check: [{ job: Job }, Finding[]];

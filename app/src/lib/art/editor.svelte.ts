@@ -10,7 +10,7 @@ import { makeItem, type Item, type ItemInput, type Job } from '@kerbe/core/job';
 import { wordsOf, type Finding } from '@kerbe/core/findings';
 import type { JobSession } from '../job/session.svelte';
 import { Superseded } from '../workers/superseded';
-import { artRoom } from './desk';
+import { artRoom, type Questions } from './desk';
 import { Drawing } from './drawing.svelte';
 import { BoardHand } from './hand.svelte';
 
@@ -114,6 +114,25 @@ export class ArtEditor {
     );
   }
 
+  /** Words as some faces would set them. */
+  inFaces(text: string, faces: readonly string[]): Promise<Questions['faces'][1]> {
+    return this.desk.ask('faces', { text, faces });
+  }
+
+  /** Outlines of what an edit would make, while its button is pointed at. */
+  foreseen = $state.raw<Float64Array[] | null>(null);
+  private asked: Edit | null = null;
+
+  /** Shows what an edit would make; null when nobody points at it any more. */
+  async foresee(edit: Edit | null): Promise<void> {
+    this.asked = edit;
+    this.foreseen = null;
+    if (!edit) return;
+    // What cannot be done is said when it is asked for.
+    const outlines = await this.desk.ask('foresee', { job: this.job, edit }).catch(() => null);
+    if (this.asked === edit) this.foreseen = outlines;
+  }
+
   /** Carries out an edit in the worker and lays the result in, unless the job changed meanwhile. */
   async edit(label: string, edit: Edit): Promise<void> {
     await this.work(label, () => this.desk.ask('edit', { job: this.job, edit }));
@@ -133,6 +152,7 @@ export class ArtEditor {
     const { job } = this;
     this.busy = label;
     this.note = null;
+    void this.foresee(null);
     try {
       const change = await ask();
       if (this.job !== job) {

@@ -128,7 +128,24 @@
       cutting?.paint?.(context);
       if (picking) tools?.point.paint?.(context);
     }
+    paintForeseen(context, c);
     paintShown(context, c);
+  }
+  /** What a button that is pointed at would make. */
+  function paintForeseen(context: CanvasRenderingContext2D, c: ReturnType<typeof coloursOf>) {
+    if (!editor.foreseen) return;
+    context.strokeStyle = c.accent;
+    context.lineWidth = 2;
+    context.setLineDash([6, 4]);
+    context.beginPath();
+    for (const xy of editor.foreseen)
+      for (let i = 0; i < xy.length; i += 2) {
+        const [x, y] = view!.toScreen(xy[i], xy[i + 1]);
+        if (i === 0) context.moveTo(x, y);
+        else context.lineTo(x, y);
+      }
+    context.stroke();
+    context.setLineDash([]);
   }
   /** The place somebody asked to be shown. */
   function paintShown(context: CanvasRenderingContext2D, c: ReturnType<typeof coloursOf>) {
@@ -280,7 +297,7 @@
     view?.base.batchDraw();
   });
   $effect(() => {
-    void [editor.drawing.findings, editor.shown, editor.showOrder, editor.nodes, job.guides, job.units, prefs.mode, working, marks, picking];
+    void [editor.drawing.findings, editor.shown, editor.foreseen, editor.showOrder, editor.nodes, job.guides, job.units, prefs.mode, working, marks, picking];
     view?.over.batchDraw();
   });
   $effect(() => {

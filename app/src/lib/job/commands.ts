@@ -129,6 +129,17 @@ function drawingCommands(editor: ArtEditor, view: JobView): Command[] {
     { id: 't-measure', label: 'Tool: measure', words: ['distance', 'ruler', 'length'], bind: 'm', run: take('measure') },
     { id: 't-bit', label: 'Tool: try a bit', words: ['diameter', 'kerf', 'fits'], bind: 'b', run: take('bit') },
     { id: 'a-all', label: 'Select everything', bind: '$mod+a', run: () => editor.selectAll() },
+    {
+      id: 'a-clear',
+      label: 'Select nothing',
+      words: ['deselect', 'clear', 'let go'],
+      bind: 'Escape',
+      run: () => {
+        editor.select([]);
+        editor.shown = null;
+        editor.hand.tool = 'select';
+      },
+    },
     { id: 'a-copy', label: 'Copy what is selected', words: ['duplicate'], bind: '$mod+d', run: copy },
     { id: 'a-delete', label: 'Delete what is selected', words: ['remove'], bind: 'Delete', also: ['Backspace'], run: () => editor.remove() },
     { id: 'a-group', label: 'Group', bind: '$mod+g', run: () => editor.group() },

@@ -9,8 +9,10 @@ const unknown = new Set<string>();
 export const fontSource = (face: string): Font | undefined => fonts.get(face);
 
 /** Fetches and opens the faces a job's words are set in. Throws a sentence when the server cannot be reached. */
-export async function loadFonts(job: Job): Promise<void> {
-  const faces = new Set(Object.values(job.items).flatMap((item) => (item.kind === 'text' ? [item.face] : [])));
+export const loadFonts = (job: Job): Promise<void> => loadFaces(new Set(Object.values(job.items).flatMap((item) => (item.kind === 'text' ? [item.face] : []))));
+
+/** The same for faces by name. */
+export async function loadFaces(faces: Iterable<string>): Promise<void> {
   for (const face of faces) {
     if (face === SINGLE_LINE || fonts.has(face) || unknown.has(face)) continue;
     const response = await fetch(`/api/faces/${encodeURIComponent(face)}`);

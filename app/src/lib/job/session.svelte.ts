@@ -77,14 +77,15 @@ export class JobSession {
   /**
    * Changes the document as one named step.
    *
-   * @param key edits with the same key within a second are one step: typing, dragging, nudging
+   * @param key edits with the same key within a while are one step: typing, dragging, nudging
+   * @param within how long, milliseconds
    */
-  edit(label: string, recipe: (draft: Draft<Job>) => void, key: string | null = null): void {
+  edit(label: string, recipe: (draft: Draft<Job>) => void, key: string | null = null, within = 1000): void {
     const [next, redo, undo] = produceWithPatches(this.job, recipe);
     if (redo.length === 0) return;
     const last = this.past.at(-1);
     const now = Date.now();
-    if (key && last?.key === key && now - last.at < 1000) {
+    if (key && last?.key === key && now - last.at < within) {
       this.past = [...this.past.slice(0, -1), { label, key, at: now, redo: [...last.redo, ...redo], undo: [...undo, ...last.undo] }];
     } else this.past = [...this.past.slice(-199), { label, redo, undo, key, at: now }];
     this.future = [];

@@ -23,7 +23,7 @@ function newHome(): string {
 afterAll(() => homes.forEach((home) => rmSync(home, { recursive: true, force: true })));
 const wait = (ms: number) => new Promise((done) => setTimeout(done, ms));
 /** Waits until there is something; `tell` says what there was instead. */
-async function until<T>(what: () => Promise<T> | T, seconds = 40, tell: () => string = () => ''): Promise<Exclude<T, false | null | undefined>> {
+async function until<T>(what: () => Promise<T> | T, seconds = 120, tell: () => string = () => ''): Promise<Exclude<T, false | null | undefined>> {
   for (const end = performance.now() + seconds * 1000; performance.now() < end; await wait(50)) {
     const found = await what();
     if (found) return found as Exclude<T, false | null | undefined>;

@@ -52,7 +52,7 @@ const agent = async (): Promise<AgentSnapshot | null> =>
   fetch(`${stack.agentOf()}/state`, { headers: { authorization: `Bearer ${stack.token}` } })
     .then((response) => response.json() as Promise<AgentSnapshot>)
     .catch(() => null);
-async function until<T>(what: () => Promise<T>, seconds = 60): Promise<NonNullable<T>> {
+async function until<T>(what: () => Promise<T>, seconds = 150): Promise<NonNullable<T>> {
   let last = '';
   for (const end = performance.now() + seconds * 1000; performance.now() < end; await wait(40)) {
     const found = await what().catch((error: Error) => {

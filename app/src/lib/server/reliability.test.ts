@@ -26,7 +26,7 @@ let pool: pg.Pool;
 
 /** What the agent itself says, without the web server. */
 const agent = async () => (await (await fetch(`${stack.agentOf()}/state`, { headers: { authorization: `Bearer ${stack.token}` } })).json()) as AgentSnapshot;
-async function until(what: (now: AgentSnapshot) => unknown, seconds = 60): Promise<AgentSnapshot> {
+async function until(what: (now: AgentSnapshot) => unknown, seconds = 150): Promise<AgentSnapshot> {
   const end = Date.now() + seconds * 1000;
   for (;;) {
     const now = await agent();

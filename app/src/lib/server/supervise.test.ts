@@ -22,7 +22,7 @@ afterAll(async () => {
   rmSync(home, { recursive: true, force: true });
 });
 
-async function until(what: () => Promise<unknown>, seconds = 40) {
+async function until(what: () => Promise<unknown>, seconds = 120) {
   const end = performance.now() + seconds * 1000;
   for (;;) {
     const found = await what().catch(() => null);

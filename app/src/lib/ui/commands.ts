@@ -36,7 +36,8 @@ export function bindingsOf(commands: readonly Command[]): Record<string, (event:
       (bind ? [bind, ...also] : []).map((keys) => [
         keys,
         (event: KeyboardEvent) => {
-          if (!always && typing(event, settled)) return;
+          // What the board or a dialog has taken is not done twice.
+          if (event.defaultPrevented || (!always && typing(event, settled))) return;
           event.preventDefault();
           run();
         },

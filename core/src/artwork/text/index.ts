@@ -11,7 +11,8 @@ import { STROKE_CAP, strokeGlyph } from './stroke.ts';
 export { FACES, faceById, SINGLE_LINE, type Face } from './faces.ts';
 export type { Font } from 'fontkit';
 
-export type TextSetting = Pick<TextItem, 'text' | 'capHeight' | 'lineSpacing' | 'letterSpacing' | 'align'> & Partial<Pick<TextItem, 'baseline' | 'fitWidth'>>;
+export type TextSetting = Pick<TextItem, 'text' | 'capHeight' | 'lineSpacing' | 'letterSpacing' | 'align'> &
+  Partial<Pick<TextItem, 'baseline' | 'fitWidth' | 'pairs'>>;
 
 export interface SetText {
   /** Outlines (strokes, with the single-line alphabet) of all letters, each letter's together. */
@@ -74,7 +75,8 @@ interface SetLine {
  */
 export function setText(setting: TextSetting, font: Font | null, track?: { line: Line; closed: boolean }): SetText {
   const missing = new Set<string>();
-  const lineOf = font ? fontLine(font, missing) : strokeLine(missing);
+  const gapOf = pairGap(setting.pairs ?? {}, font ? capHeightOf(font) : STROKE_CAP);
+  const lineOf = font ? fontLine(font, missing, gapOf) : strokeLine(missing, gapOf);
   // A no-break space is drawn as a space; some faces have a broken glyph for it.
   const texts = setting.text.replaceAll('\r', '').replaceAll('\u00a0', ' ').split('\n');
   const unitCap = font ? capHeightOf(font) : STROKE_CAP;
@@ -153,7 +155,14 @@ function onTrack({ line, closed }: { line: Line; closed: boolean }, at: number, 
 /** No letter is so many times wider or higher than a capital: a damaged table says so. */
 const MOST_CAPITALS = 50;
 
-function fontLine(font: Font, missing: Set<string>) {
+/** How far the letters after a pair are moved, in units of the face: what was set by hand for that pair. */
+type PairGap = (left: string, right: string | undefined) => number;
+const pairGap =
+  (pairs: Record<string, number>, unitCap: number): PairGap =>
+  (left, right) =>
+    right === undefined ? 0 : ((pairs[([...left].at(-1) ?? '') + [...right][0]] ?? 0) / 1000) * unitCap;
+
+function fontLine(font: Font, missing: Set<string>, gapOf: PairGap) {
   const most = MOST_CAPITALS * capHeightOf(font);
   const sane = (value: number) => Math.abs(value) <= most;
   return (text: string, scale: number, spacing: number): SetLine => {
@@ -166,29 +175,31 @@ function fontLine(font: Font, missing: Set<string>) {
       const { glyphs, positions } = font.layout(known);
       // What fontkit says a glyph stands for may be from another use of it; how many characters it took is not.
       const characters = [...known];
+      const spelt = glyphs.map((glyph) => characters.splice(0, Math.max(1, glyph.codePoints.length)).join(''));
       glyphs.forEach((glyph, i) => {
         const { xAdvance, xOffset, yOffset } = positions[i];
         const { commands } = glyph.path;
         if (![xAdvance, xOffset, yOffset].every(sane) || !commands.every(({ args }) => args.every(sane)))
           throw new Error('A letter of this face is as large as a house: the font is damaged.');
         const outline = outlineOf(commands);
-        const said = characters.splice(0, Math.max(1, glyph.codePoints.length)).join('');
+        const said = spelt[i];
         if (outline.length) letters.push({ x: x + xOffset * scale, y: yOffset * scale, advance: xAdvance * scale, said, outline });
         x += xAdvance * scale;
         width = x;
-        x += spacing;
+        x += spacing + gapOf(said, spelt[i + 1]) * scale;
       });
     }
     return { letters, width };
   };
 }
 
-function strokeLine(missing: Set<string>) {
+function strokeLine(missing: Set<string>, gapOf: PairGap) {
   return (text: string, scale: number, spacing: number): SetLine => {
     const letters: Letter[] = [];
     let x = 0;
     let width = 0;
-    for (const character of text) {
+    const characters = [...text];
+    for (const [i, character] of characters.entries()) {
       const glyph = strokeGlyph(character);
       if (!glyph) {
         missing.add(character);
@@ -197,7 +208,7 @@ function strokeLine(missing: Set<string>) {
       if (glyph.subpaths.length) letters.push({ x, y: 0, advance: glyph.advance * scale, said: character, outline: glyph.subpaths });
       x += glyph.advance * scale;
       width = x;
-      x += spacing;
+      x += spacing + gapOf(character, characters[i + 1]) * scale;
     }
     return { letters, width };
   };

@@ -48,8 +48,27 @@
     ['centre', 'Centre'],
     ['bottom', 'Front'],
   ] as const;
+  /** A button that shows on the board what it would make, while it is pointed at or has the focus. */
+  interface Shaping {
+    text: string;
+    label?: string;
+    edit: () => Edit;
+    disabled?: boolean;
+  }
   const grow = (wanted: number, now: number) => now > 0 && act('Size', { do: 'scale', ids, x: wanted / now, y: wanted / now });
 </script>
+
+{#snippet shaping({ text, label = text, edit, disabled = false }: Shaping)}
+  <button
+    class="btn preset-outlined-surface-300-700"
+    {disabled}
+    onpointerenter={() => void editor.foresee(edit())}
+    onpointerleave={() => void editor.foresee(null)}
+    onfocus={() => void editor.foresee(edit())}
+    onblur={() => void editor.foresee(null)}
+    onclick={() => act(label, edit())}>{text}</button
+  >
+{/snippet}
 
 {#if box}
   <LengthField label="Overall width" value={box.maxX - box.minX} {unit} min={0.01} onchange={(v) => grow(v, box.maxX - box.minX)} />
@@ -128,11 +147,14 @@
 <details class="border-t border-surface-200-800">
   <summary class="py-2.5 cursor-pointer font-semibold text-base">Combine and reshape</summary>
   <div class="py-1.5 gap-1.5 flex flex-wrap">
-    <button class="btn preset-outlined-surface-300-700" disabled={!many} onclick={() => act('Unite', { do: 'unite', ids })}>Unite</button>
-    <button class="btn preset-outlined-surface-300-700" disabled={!many} onclick={() => act('Take the others from the first', { do: 'subtract', ids: picked })}
-      >{many ? `Subtract from “${nameOf(editor.job.items[picked[0]])}”` : 'Subtract from the first selected'}</button
-    >
-    <button class="btn preset-outlined-surface-300-700" disabled={!many} onclick={() => act('Intersect', { do: 'intersect', ids })}>Intersect</button>
+    {@render shaping({ text: 'Unite', edit: () => ({ do: 'unite', ids }), disabled: !many })}
+    {@render shaping({
+      text: many ? `Subtract from “${nameOf(editor.job.items[picked[0]])}”` : 'Subtract from the first selected',
+      label: 'Take the others from the first',
+      edit: () => ({ do: 'subtract', ids: picked }),
+      disabled: !many,
+    })}
+    {@render shaping({ text: 'Intersect', edit: () => ({ do: 'intersect', ids }), disabled: !many })}
   </div>
   <LengthField label="Offset (minus = inward)" value={by} {unit} onchange={(v) => (by = v)} />
   <Choice
@@ -146,18 +168,12 @@
     onchange={(v) => (join = v)}
   />
   <div class="py-1.5 gap-1.5 flex flex-wrap">
-    <button class="btn preset-outlined-surface-300-700" onclick={() => act(by < 0 ? 'Line inside' : 'Line outside', { do: 'offset', ids, by, join })}
-      >Offset outline</button
-    >
+    {@render shaping({ text: 'Offset outline', label: by < 0 ? 'Line inside' : 'Line outside', edit: () => ({ do: 'offset', ids, by, join }) })}
   </div>
   <LengthField label="Corner size" value={radius} {unit} min={0.01} onchange={(v) => (radius = v)} />
   <div class="py-1.5 gap-1.5 flex flex-wrap">
-    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Round the corners', { do: 'corners', ids, radius, how: 'fillet' })}
-      >Round the corners</button
-    >
-    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Cut off the corners', { do: 'corners', ids, radius, how: 'chamfer' })}
-      >Cut them off</button
-    >
+    {@render shaping({ text: 'Round the corners', edit: () => ({ do: 'corners', ids, radius, how: 'fillet' }) })}
+    {@render shaping({ text: 'Cut them off', label: 'Cut off the corners', edit: () => ({ do: 'corners', ids, radius, how: 'chamfer' }) })}
   </div>
   {#if others.length}
     <Choice
@@ -168,10 +184,7 @@
     />
     <LengthField label="By at least" value={clear} {unit} min={0} onchange={(v) => (clear = v)} />
     <div class="py-1.5 gap-1.5 flex flex-wrap">
-      <button
-        class="btn preset-outlined-surface-300-700"
-        onclick={() => act('Clear around', { do: 'clear around', ids, by: around || others[0].id, margin: clear })}>Trim back</button
-      >
+      {@render shaping({ text: 'Trim back', label: 'Clear around', edit: () => ({ do: 'clear around', ids, by: around || others[0].id, margin: clear }) })}
     </div>
   {/if}
   <div class="py-1.5 gap-1.5 flex flex-wrap">

@@ -1,11 +1,12 @@
 <script lang="ts">
   /** Words: what they say, their face and size, what they stand on, and how many of them have islands. */
-  import { FACES, SINGLE_LINE } from '@kerbe/core/artwork/faces';
   import type { Item } from '@kerbe/core/job';
   import { invalidate } from '$app/navigation';
   import type { ArtEditor } from '$lib/art/editor.svelte';
   import { nameOf } from '$lib/art/fields';
   import Choice from '$lib/ui/Choice.svelte';
+  import FontPicker from './FontPicker.svelte';
+  import LetterPairs from './LetterPairs.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import { ask } from '$lib/ui/post';
@@ -21,7 +22,6 @@
   }
   let { editor, item, faces, onface }: Props = $props();
   const unit = $derived(editor.job.units);
-  const LEGENDS = { serif: 'serif', slab: 'slab', script: 'script', condensed: 'condensed', sans: 'sans', stencil: 'stencil, no islands' };
   const thing = $derived(editor.drawing.things.get(item.id));
   const others = $derived(Object.values(editor.job.items).filter((other) => other.id !== item.id && other.kind !== 'text' && other.kind !== 'picture'));
 
@@ -62,16 +62,7 @@
   value={item.text}
   placeholder="Type the words of the sign"
   oninput={(e) => change('Words', (d) => (d.text = e.currentTarget.value), `text-${item.id}`)}></textarea>
-<Choice
-  label="Font"
-  value={item.face}
-  options={[
-    ...FACES.map(({ id, name, style }) => ({ value: id, label: `${name} (${LEGENDS[style]})` })),
-    { value: SINGLE_LINE, label: 'Single line (for engraving)' },
-    ...faces.map(({ id, name }) => ({ value: id, label: `${name} (your own)` })),
-  ]}
-  onchange={(v) => change('Face', (d) => (d.face = v))}
-/>
+{#key item.id}<FontPicker {editor} {item} own={faces} />{/key}
 <LengthField label="Capital height" value={item.capHeight} {unit} min={0.5} onchange={(v) => change('Letter height', (d) => (d.capHeight = v))} />
 <LengthField
   label="Fit to width"
@@ -83,6 +74,7 @@
   onchange={(v) => change('Width to fit', (d) => (d.fitWidth = v))}
 />
 <LengthField label="Letter spacing" value={item.letterSpacing} {unit} onchange={(v) => change('Letter spacing', (d) => (d.letterSpacing = v))} />
+<LetterPairs {editor} {item} />
 <NumberField
   label="Line spacing"
   value={item.lineSpacing}
