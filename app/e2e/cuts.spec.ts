@@ -81,6 +81,48 @@ test('a cut is renamed, and copied right after itself; each is one step', async 
   await expect.poll(names).not.toContain('Cut out the plate (copy)');
 });
 
+test('a cut goes from piece to piece as it is told, the pieces numbered on the board; by hand they are a list to move about', async () => {
+  await page.getByRole('button', { name: /^Scratch the words/ }).click();
+  await page.getByLabel('From piece to piece').selectOption('left to right');
+  await planned(page);
+  await page.getByLabel('From piece to piece').selectOption('by hand');
+  const pieces = page.getByRole('list', { name: 'Order by hand' }).getByRole('listitem');
+  await expect(pieces.first()).toBeVisible();
+  const listed = await pieces.allInnerTexts();
+  if (listed.length > 1) {
+    await pieces.first().getByLabel(/^Piece 1/).press('Enter');
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('Enter');
+    await expect.poll(async () => (await pieces.allInnerTexts())[1]?.split('\n').at(-1)).toBe(listed[0].split('\n').at(-1));
+    await undo('Order of pieces');
+  }
+  await page.getByLabel('From piece to piece').selectOption('the shortest way');
+  await planned(page);
+});
+
+test('a cut is switched off: it says so, takes no time and is warned of; and on again', async () => {
+  await page.getByRole('button', { name: /^Cut out the plate/ }).click();
+  await page.getByRole('button', { name: 'Switch off' }).click();
+  await planned(page);
+  await expect(page.getByRole('button', { name: /^Cut out the plate/ })).toContainText('off');
+  await stage(page, 'Proof');
+  await expect(page.getByText('A cut is switched off: “Cut out the plate”.')).toBeVisible();
+  await stage(page, 'Cuts');
+  await page.getByRole('button', { name: /^Cut out the plate/ }).click();
+  await page.getByRole('button', { name: 'Switch on' }).click();
+  await planned(page);
+  await expect(page.getByRole('button', { name: /^Cut out the plate/ })).not.toContainText('off');
+});
+
+test('which bit would be best is asked on the cut itself', async () => {
+  await page.getByRole('button', { name: /^Drill the screw holes/ }).click();
+  await page.getByRole('button', { name: 'Which bit would be best?' }).click();
+  const sheet = page.getByRole('dialog');
+  await expect(sheet.getByLabel('For this cut')).toHaveValue(/.+/);
+  await page.keyboard.press('Escape');
+  await expect(sheet).toHaveCount(0);
+});
+
 test('a tab is pulled along the line and stays there; Delete takes it away; evenly again', async () => {
   await page.getByRole('button', { name: /^Cut out the plate/ }).click();
   await expect(page.locator('dl')).toContainText('Tabs');

@@ -70,6 +70,29 @@ test('undo and redo, by keyboard, each a named step', async () => {
   await saved(page);
 });
 
+test('history: an earlier version is looked at, named and gone back to, and Undo takes that back', async () => {
+  await page.getByLabel('What the sign says').fill('HERON WALK LATER');
+  await saved(page);
+  await page.getByTitle('History: every saved version').click();
+  const sheet = page.getByRole('dialog', { name: /^History of/ });
+  const versions = sheet.getByRole('list', { name: 'Saved versions' }).getByRole('listitem');
+  await expect(versions.first()).toBeVisible();
+  await versions.nth(1).getByRole('button').click();
+  await sheet.getByLabel('Name of this version').fill('as ordered');
+  await sheet.getByLabel('Name of this version').press('Enter');
+  await expect(versions.nth(1)).toContainText('as ordered');
+  await sheet.getByLabel('Only versions with a name').check();
+  await expect(versions).toHaveCount(1);
+  await sheet.getByRole('button', { name: /^Go back to revision/ }).click();
+  await expect(sheet).toHaveCount(0);
+  await expect(page.getByLabel('What the sign says')).not.toHaveValue('HERON WALK LATER');
+  await page.getByRole('button', { name: /^Undo: Back to “as ordered”/ }).click();
+  await expect(page.getByLabel('What the sign says')).toHaveValue('HERON WALK LATER');
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await planned(page);
+  await saved(page);
+});
+
 test('nothing is lost on reload', async () => {
   await page.reload();
   await expect(page.getByLabel('What the sign says')).toHaveValue('Fern');

@@ -11,6 +11,7 @@ import { fitContour } from './fit.ts';
 import { drawItem, itemPath, type DrawContext, type DrawnItem } from './index.ts';
 import { nest } from './import/dxf.ts';
 import { applyMatrix, formatPath, parsePath, placeOf, transformPath, type Matrix, type Subpath } from './path.ts';
+import { meetEdit, type MeetEdit } from './meets.ts';
 import { recognise } from './recognise.ts';
 import { freshId, pathThing, regionPaths } from './thing.ts';
 
@@ -18,7 +19,10 @@ export { freshId, pathThing, regionPaths } from './thing.ts';
 
 export { BOARD, changedJob, type Change } from './change.ts';
 
-export type Edit =
+/** What is done to things by their ids, or to the line that is pressed. */
+export type Edit = MeetEdit | ThingEdit;
+
+type ThingEdit =
   | { do: 'turn'; ids: string[]; by: number; about?: [number, number] }
   | { do: 'scale'; ids: string[]; x: number; y: number; about?: [number, number] }
   | { do: 'mirror'; ids: string[]; across: 'x' | 'y' }
@@ -146,7 +150,7 @@ interface Selected {
   regionsOf: (item: Item) => Region[];
 }
 type Changed = Record<string, Item | null>;
-type EditOf<D extends Edit['do']> = Extract<Edit, { do: D }>;
+type EditOf<D extends Edit['do']> = Extract<ThingEdit, { do: D }>;
 
 function turn({ items, centre }: Selected, edit: EditOf<'turn'>): Change {
   const changed: Changed = {};
@@ -404,7 +408,7 @@ function takeApart({ job, items, context }: Selected): Change {
 }
 
 /** What each edit makes of what is selected. */
-const EDITS: { [D in Edit['do']]: (selected: Selected, edit: EditOf<D>) => Change } = {
+const EDITS: { [D in ThingEdit['do']]: (selected: Selected, edit: EditOf<D>) => Change } = {
   turn: turn,
   mirror: mirror,
   scale: scale,
@@ -432,6 +436,7 @@ const EDITS: { [D in Edit['do']]: (selected: Selected, edit: EditOf<D>) => Chang
  * @throws a sentence when the edit makes no sense for what is selected
  */
 export function applyEdit(job: Job, edit: Edit, context: DrawContext): Change {
+  if ('reach' in edit) return meetEdit(job, edit, context);
   const locked = new Set(job.layers.filter((layer) => layer.locked).map((layer) => layer.id));
   const items = edit.ids.map((id) => job.items[id]).filter((item) => item && !item.locked && !locked.has(item.layer ?? job.layers[0]?.id ?? ''));
   if (items.length === 0) throw new Error(edit.ids.length ? 'What is selected is locked.' : 'Nothing is selected.');
@@ -449,7 +454,7 @@ export function applyEdit(job: Job, edit: Edit, context: DrawContext): Change {
     draw,
     regionsOf: (item) => draw(item).regions,
   };
-  return (EDITS[edit.do] as (selected: Selected, edit: Edit) => Change)(selected, edit);
+  return (EDITS[edit.do] as (selected: Selected, edit: ThingEdit) => Change)(selected, edit);
 }
 
 /** Regions without their holes: what a badge covers, not only its rim. */

@@ -1,6 +1,6 @@
 /** What a person has in hand at the board: the tool, what it is set to, and what it said. */
 
-export type ToolName = 'select' | 'nodes' | 'measure' | 'bit' | 'line' | 'bridge' | 'point';
+export type ToolName = 'select' | 'nodes' | 'measure' | 'bit' | 'line' | 'trim' | 'extend' | 'split' | 'bridge' | 'point';
 
 export class BoardHand {
   tool = $state<ToolName>('select');

@@ -8,6 +8,8 @@
   import Plus from '@lucide/svelte/icons/plus';
   import Ruler from '@lucide/svelte/icons/ruler';
   import Slash from '@lucide/svelte/icons/slash';
+  import Scissors from '@lucide/svelte/icons/scissors';
+  import Extend from '@lucide/svelte/icons/arrow-right-to-line';
   import TypeHere from './TypeHere.svelte';
   import type { ArtEditor } from '$lib/art/editor.svelte';
   import type { ToolName } from '$lib/art/hand.svelte';
@@ -23,6 +25,8 @@
     { name: 'select', label: 'Select', title: 'Select and move', keys: 'V', Icon: MousePointer },
     { name: 'nodes', label: 'Nodes', title: 'Nodes of a free path', keys: 'N', Icon: PenTool },
     { name: 'line', label: 'Line', title: 'Draw a line', keys: 'L', Icon: Slash },
+    { name: 'trim', label: 'Trim', title: 'Cut away a line between what crosses it', keys: 'T', Icon: Scissors },
+    { name: 'extend', label: 'Extend', title: 'Draw the end of a line out until it meets something', keys: 'E', Icon: Extend },
     { name: 'measure', label: 'Measure', title: 'Measure', keys: 'M', Icon: Ruler },
     { name: 'bit', label: 'Try a bit', title: 'A circle as wide as the bit', keys: 'B', Icon: Circle },
   ];
@@ -65,11 +69,14 @@
   {/if}
 </div>
 {#if editor.hand.typing}<TypeHere {editor} {...editor.hand.typing} />{/if}
-{#if editor.hand.tool === 'measure' || editor.hand.tool === 'line' || editor.hand.tool === 'bridge' || editor.hand.tool === 'point'}
+{#if ['measure', 'line', 'trim', 'extend', 'split', 'bridge', 'point'].includes(editor.hand.tool)}
   <p class="py-1 px-2.5 border border-surface-300-700 absolute bottom-21.5 left-9 bg-surface-50-950 text-sm" role="status">
     {#if editor.hand.tool === 'measure'}
       <span class="figure">{editor.hand.measured.length ? editor.hand.measured.join(' · ') : 'press two points, or a thing'}</span>
     {:else if editor.hand.tool === 'line'}<span>press where it starts and where it ends</span>
+    {:else if editor.hand.tool === 'trim'}<span>press the part of a line that is to go; Escape when done</span>
+    {:else if editor.hand.tool === 'extend'}<span>press a line near the end that is to go on; Escape when done</span>
+    {:else if editor.hand.tool === 'split'}<span>press a line to split it where others cross it; Escape when done</span>
     {:else if editor.hand.tool === 'bridge'}<span>press on the strokes to be bridged; Escape when done</span>
     {:else if editor.hand.tool === 'point'}<span>press the {editor.hand.pointFor?.what ?? 'point'}; Escape to leave it</span>{/if}
   </p>

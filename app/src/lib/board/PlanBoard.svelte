@@ -10,7 +10,7 @@
   import { paintBoard, paintDatum, paintGuides, paintHint, paintHolders, paintRulers, paintThing, paintTrack, trackOf } from './paint';
   import { hearPointer } from './pointer';
   import { nodesTool } from './tools/nodes';
-  import { bitTool, bridgeTool, lineTool, measureTool, pointTool } from './tools/probes';
+  import { bitTool, bridgeTool, lineTool, measureTool, meetTool, pointTool } from './tools/probes';
   import { cutsTool, type CutMarks, type CutsTool } from './tools/cuts';
   import { selectTool } from './tools/select';
   import type { Tool } from './tools/tool';
@@ -245,6 +245,9 @@
       measure: measureTool(bench),
       bit: bitTool(bench),
       line: lineTool(bench),
+      trim: meetTool(bench, 'trim'),
+      extend: meetTool(bench, 'extend'),
+      split: meetTool(bench, 'split'),
       bridge: bridgeTool(bench),
       point: pointTool(bench),
     };

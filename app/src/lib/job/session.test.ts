@@ -71,6 +71,53 @@ const open = () => new JobSession('j1', server.revision, structuredClone(server.
 const wait = (ms: number) => vi.advanceTimersByTimeAsync(ms);
 const name = (session: JobSession, to: string, key: string | null = null) => session.edit(`Name ${to}`, (d) => void (d.name = to), key);
 
+describe('another version taken for the present one', () => {
+  it('is one named step, whatever it differs by, and Undo takes it back', async () => {
+    const session = open();
+    const before = session.job;
+    const other: Job = {
+      ...structuredClone(server.doc),
+      name: 'As ordered',
+      items: {},
+      itemOrder: [],
+      outline: null,
+      notes: 'of May',
+      guides: [{ axis: 'x', at: 5 }],
+    };
+    name(session, 'Since then');
+    session.restore('Back to revision 3', other);
+    expect(session.job).toEqual(other);
+    expect(session.undoLabel).toBe('Back to revision 3');
+    session.undo();
+    expect(session.job).toEqual({ ...before, name: 'Since then' });
+    session.redo();
+    expect(session.job).toEqual(other);
+    await wait(1000);
+    expect(puts.at(-1)!.doc).toEqual(other);
+    session.close();
+  });
+  it('that is the same is no step', () => {
+    const session = open();
+    session.restore('Back to revision 7', structuredClone(session.job));
+    expect(session.undoLabel).toBeNull();
+    session.close();
+  });
+});
+
+describe('tries of one thing', () => {
+  it('are one step for as long as they last, and back again by one Undo', async () => {
+    const session = open();
+    for (const to of ['A', 'B', 'C']) {
+      session.edit('Font', (d) => void (d.name = to), 'tries', Infinity);
+      await wait(5000);
+    }
+    expect(session.job.name).toBe('C');
+    session.undo();
+    expect([session.job.name, session.undoLabel]).toEqual(['Reed Gate', null]);
+    session.close();
+  });
+});
+
 describe('undo and redo', () => {
   /** Edits of every part of the document. */
   const edit = fc.oneof(

@@ -424,7 +424,7 @@ describe('npm start', () => {
     'interrupted while it says “%s”, it leaves nothing behind',
     async (words) => {
       const one = start();
-      await until(() => words.split('|').some((word) => one.said().includes(word)), 240, one.said);
+      await until(() => words.split('|').some((word) => one.said().includes(word)), 150, one.said);
       one.child.kill('SIGINT');
       expect(await one.over).toBe(0);
       await until(() => left().length === 0);

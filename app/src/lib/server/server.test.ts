@@ -351,7 +351,7 @@ describe('the shop’s settings', () => {
       headers: { 'content-type': 'application/x-www-form-urlencoded', accept: 'application/json' },
       body: new URLSearchParams(fields).toString(),
     });
-  const FIELDS = { name: 'Dunlin Signs', logo: '', units: 'in', fraction: '16', currency: '€', machine: '', material: 'oak' };
+  const FIELDS = { name: 'Dunlin Signs', logo: '', units: 'in', fraction: '16', machine: '', material: 'oak' };
   it('are the owner’s to change, and stand on the wall', async () => {
     expect(await (await operator('/')).text()).toContain('Saltgrass Sign Shed');
     expect((await operator('/settings')).status).toBe(403);

@@ -12,7 +12,6 @@ export const ShopSettings = z.strictObject({
   units: z.enum(['mm', 'in']).default('mm'),
   /** Inches as fractions of this, or as decimals. */
   fraction: z.union([z.literal(0), z.literal(16), z.literal(32), z.literal(64)]).default(0),
-  currency: z.string().trim().min(1).max(6).default('€'),
   /** What a new sign is for when nothing else is said. */
   machine: z.string().max(60).nullable().default(null),
   material: z.string().max(60).default('pine'),

@@ -10,7 +10,13 @@ export function duration(seconds: number): string {
   return `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`;
 }
 
-export const len = (mm: number, unit: LengthUnit) => formatLength(mm, { unit });
+/** Inches as fractions of this, as the shop has it; 0 for decimals. */
+let fraction = 0;
+export const writeInchesBy = (denominator: number): void => void (fraction = denominator);
+/** Fractions are for lengths that are ones: what is measured or worked out keeps its decimals. */
+const isFraction = (mm: number) => fraction > 0 && Math.abs(mm * fraction - Math.round((mm * fraction) / MM_PER_INCH) * MM_PER_INCH) < 0.002 * fraction;
+
+export const len = (mm: number, unit: LengthUnit) => formatLength(mm, { unit, fraction: isFraction(mm) ? fraction : 0 });
 /** Where a machine stands: always as many places, so that the figures stand still. */
 export const place = (mm: number, unit: LengthUnit) => (unit === 'in' ? (mm / MM_PER_INCH).toFixed(3) : mm.toFixed(2)).replace(/^-(0\.0+)$/, '$1');
 export const num = (mm: number, unit: LengthUnit) => formatNumber(mm, { unit });

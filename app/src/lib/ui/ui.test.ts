@@ -1,6 +1,6 @@
 /** What people read: times and lengths in words, and what the server refuses. */
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import { duration, len, num, place } from './format';
+import { duration, len, num, place, writeInchesBy } from './format';
 import { ask } from './post';
 
 afterEach(() => vi.unstubAllGlobals());
@@ -30,6 +30,22 @@ describe('lengths', () => {
     expect(len(18, 'mm')).toBe('18 mm');
     expect(num(18, 'mm')).toBe('18');
     expect(len(25.4, 'in')).toMatch(/^1 ?(in|")$/);
+  });
+});
+
+describe('inches as the shop writes them', () => {
+  afterEach(() => writeInchesBy(0));
+  it('fractions for lengths that are ones, decimals for what was worked out, millimetres as ever', () => {
+    writeInchesBy(16);
+    expect(len(3.175, 'in')).toBe('1/8 in');
+    expect(len(25.4 * 1.5, 'in')).toBe('1 1/2 in');
+    expect(len(10.61, 'in')).toBe('0.418 in');
+    expect(len(25.4 / 64, 'in')).toBe('0.016 in');
+    expect(len(3.175, 'mm')).toBe('3.175 mm');
+    writeInchesBy(64);
+    expect(len(25.4 / 64, 'in')).toBe('1/64 in');
+    writeInchesBy(0);
+    expect(len(3.175, 'in')).toBe('0.125 in');
   });
 });
 

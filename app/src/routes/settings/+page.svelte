@@ -85,9 +85,6 @@
         onchange={(machine) => (settings.machine = machine || null)}
       />
     </fieldset>
-    <label class="label"
-      ><span>Currency of prices</span><input class="input max-w-24" name="currency" bind:value={settings.currency} maxlength="6" required /></label
-    >
     {#if why || form?.why}<p class="caution" role="alert">{why || form?.why}</p>{/if}
     <p class="flex items-center gap-3">
       <button class="btn preset-filled-brand px-4 py-2.5 font-semibold">Keep these settings</button>

@@ -1,4 +1,5 @@
 /** Tools that look and point: measure, the bit's circle, a line by two points, a bridge, a picked point. */
+import type { Edit } from '@kerbe/core/artwork/edit';
 import { radiusNear, roomAt, sizeOf, spanOf } from '@kerbe/core/artwork/measure';
 import { depthForStroke, isPointed } from '@kerbe/core/bits';
 import type { Snapped } from '@kerbe/core/artwork/snap';
@@ -270,6 +271,31 @@ export function bridgeTool(bench: Bench): Tool {
     leave() {
       at = null;
     },
+  };
+}
+
+const MEETS = { trim: 'Trim a line', extend: 'Extend a line', split: 'Split a line' } as const;
+
+/** A press on a line trims it between its crossings, draws its end out until it meets something, or splits it where it is crossed. What comes of it is shown before. */
+export function meetTool(bench: Bench, what: keyof typeof MEETS): Tool {
+  const { editor, view } = bench;
+  const edit = ([x, y]: Point): Edit => ({ do: what, at: [x, y], reach: REACH / view.scale });
+  let shown = 0;
+  return {
+    cursor: 'crosshair',
+    down: ({ board }) => void editor.edit(MEETS[what], edit(board)),
+    move({ board }) {
+      // No more often than one can look.
+      if (performance.now() - shown < 80) return;
+      shown = performance.now();
+      void editor.foresee(edit(board));
+    },
+    key(event) {
+      if (event.key !== 'Escape') return false;
+      editor.hand.tool = 'select';
+      return true;
+    },
+    leave: () => void editor.foresee(null),
   };
 }
 

@@ -110,7 +110,6 @@
 {#if open}
   <!-- svelte-ignore a11y_no_static_element_interactions -->
   <div class="mb-2 border border-surface-300-700" onkeydown={key}>
-    <!-- svelte-ignore a11y_autofocus -->
     <input
       class="input rounded-none"
       type="search"
@@ -121,7 +120,7 @@
       aria-expanded="true"
       aria-controls="fonts-of-{item.id}"
       aria-activedescendant="face-{item.face}"
-      autofocus
+      {@attach (field: HTMLInputElement) => field.focus()}
     />
     <ul class="max-h-72 overflow-y-auto" role="listbox" id="fonts-of-{item.id}" aria-label="Fonts">
       {#each shown as { id, name, says } (id)}
