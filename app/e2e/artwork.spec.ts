@@ -211,6 +211,34 @@ test('plates from a list: one a row, on the board in a grid', async () => {
   await expect.poll(async () => Number(await things())).toBe(before + 12);
 });
 
+test('fonts are tried on the board by the arrow keys, all of it one step; Escape goes back', async () => {
+  await page.getByRole('button', { name: 'Add text' }).click();
+  await page.getByLabel('What the sign says').fill('WAVE');
+  const button = page.getByRole('button', { name: /^Font/ });
+  const before = await button.innerText();
+  await button.click();
+  await expect(page.getByRole('option').first().locator('svg path').first()).toBeAttached();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowDown');
+  await expect(button).not.toHaveText(before);
+  await page.keyboard.press('Escape');
+  await expect(button).toHaveText(before);
+  await button.click();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(button).not.toHaveText(before);
+  await undo('Font');
+  // Pairs by hand: closer by a hundredth of the capitals at each press.
+  await page.getByText('Letter pairs').click();
+  await page.getByRole('button', { name: 'Tighten AV' }).click();
+  await page.getByRole('button', { name: 'Tighten AV' }).click();
+  await expect(page.getByText('Letter pairs (1 set by hand)')).toBeVisible();
+  await undo('Tighten AV');
+  await page.locator('.plan').press('Delete');
+  await undo('Delete');
+  await saved(page);
+});
+
 test('undo through all of it, and redo; a reload loses nothing', async () => {
   const now = Number(await things());
   await saved(page);

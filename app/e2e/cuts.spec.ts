@@ -90,7 +90,10 @@ test('a cut goes from piece to piece as it is told, the pieces numbered on the b
   await expect(pieces.first()).toBeVisible();
   const listed = await pieces.allInnerTexts();
   if (listed.length > 1) {
-    await pieces.first().getByLabel(/^Piece 1/).press('Enter');
+    await pieces
+      .first()
+      .getByLabel(/^Piece 1/)
+      .press('Enter');
     await page.keyboard.press('ArrowDown');
     await page.keyboard.press('Enter');
     await expect.poll(async () => (await pieces.allInnerTexts())[1]?.split('\n').at(-1)).toBe(listed[0].split('\n').at(-1));

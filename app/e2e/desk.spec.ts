@@ -183,6 +183,33 @@ test('a duplicated tab makes itself a name of its own; a reload keeps it', async
   await context.close();
 });
 
+test('a first job is led through step by step, taken up after a reload, and left at will', async ({ browser }) => {
+  // Somebody who has never been here.
+  const { page: fresh } = await comeIn(browser);
+  await fresh.getByRole('region', { name: 'Your first job' }).getByRole('button', { name: 'Begin' }).click();
+  const strip = fresh.getByRole('region', { name: 'Your first job' });
+  await expect(strip).toContainText('step 1 of 7');
+  await fresh.getByLabel('What the sign says').fill('Tern');
+  await expect(strip).toContainText('step 2 of 7');
+  await strip.getByRole('button', { name: 'Show me where' }).click();
+  await expect(strip).toContainText('step 3 of 7');
+  await saved(fresh);
+  await fresh.reload();
+  await expect(strip).toContainText('step 3 of 7');
+  await stage(fresh, 'Proof');
+  await planned(fresh);
+  await expect(strip).toContainText('step 4 of 7');
+  await fresh.goto('/');
+  await fresh.getByRole('link', { name: 'Go on with it' }).click();
+  await expect(strip).toContainText('step 4 of 7');
+  await strip.getByRole('button', { name: 'Leave it' }).click();
+  await expect(strip).toHaveCount(0);
+  await fresh.goto('/');
+  await expect(fresh.getByRole('button', { name: 'New sign' })).toBeVisible();
+  await expect(fresh.getByRole('region', { name: 'Your first job' })).toHaveCount(0);
+  await fresh.close();
+});
+
 test('nothing went wrong unseen', () => {
   expect(faults).toEqual([]);
 });

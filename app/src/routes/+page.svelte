@@ -1,6 +1,8 @@
 <script lang="ts">
   import { goto, invalidateAll } from '$app/navigation';
+  import { onMount } from 'svelte';
   import { format } from 'date-fns';
+  import { firstJob } from '$lib/job/guide.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import { MachineLink, watchMachines } from '$lib/machine.svelte';
@@ -37,6 +39,9 @@
     const state = status.homed || status.state !== 'idle' ? DOING[status.state] : 'has not been homed';
     return run && !run.endedAt ? `${state}, ${run.name}, line ${run.line} of ${run.lines}` : state;
   }
+  // What this browser keeps is not known where the page is made.
+  let alive = $state(false);
+  onMount(() => (alive = true));
   let why = $state('');
   /** Puts a job away or back, or deletes it for good when it was never cut. */
   async function change(id: string, method: 'PATCH' | 'DELETE', body?: unknown) {
@@ -92,6 +97,25 @@
     <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => (beginning = true)}>New sign</button>
   </div>
   {#if form?.why || why}<p class="caution" role="alert">{form?.why ?? why}</p>{/if}
+  {#if alive && firstJob.state !== 'over' && data.user?.role !== 'watcher' && !data.away}
+    <section class="mb-4 flex max-w-240 items-center gap-4 border-l-4 border-primary-600-400 bg-surface-50-950 px-4 py-3" aria-label="Your first job">
+      <p class="flex-1">
+        <b class="block">{firstJob.state === 'new' ? 'New here? Cut a first sign on the simulated machine.' : 'Your first job waits for you.'}</b>
+        Seven short steps, from a word to a carved board. Nothing real moves, and you can leave it at any time.
+      </p>
+      {#if firstJob.job}<a class="btn preset-outlined-surface-300-700" href="/job/{firstJob.job}">Go on with it</a>{:else}
+        <form method="POST" action="?/new" onsubmit={() => firstJob.begin()}>
+          {#each Object.entries( { piece: 'sign', units: data.shop.units, width: 300, height: 120, thickness: 18, material: 'pine' } ) as [name, value] (name)}<input
+              type="hidden"
+              {name}
+              {value}
+            />{/each}
+          <button class="btn preset-outlined-surface-300-700">Begin</button>
+        </form>
+      {/if}
+      <button class="p-1.5 text-surface-600-400" onclick={() => firstJob.leave()}>{firstJob.state === 'new' ? 'No, thank you' : 'Leave it'}</button>
+    </section>
+  {/if}
   <form method="GET" class="flex max-w-160 gap-2 pb-4">
     {#if data.away}<input type="hidden" name="away" value="1" />{/if}
     <input class="input" type="search" name="find" value={data.find} aria-label="Find a job" placeholder="name, wood, what it says, notes…" />

@@ -8,6 +8,7 @@
   import { ArtEditor } from '$lib/art/editor.svelte';
   import BoardStage from '$lib/job/BoardStage.svelte';
   import { commandsOf, switchUnits } from '$lib/job/commands';
+  import { firstJob } from '$lib/job/guide.svelte';
   import JobFacts from '$lib/job/JobFacts.svelte';
   import JobHeader from '$lib/job/JobHeader.svelte';
   import { releaseJob } from '$lib/job/release';
@@ -101,6 +102,9 @@
       recorded: data.runs.some(({ ended_at }) => ended_at),
     }),
   );
+
+  $effect(() => firstJob.opened(session.id));
+  $effect(() => firstJob.look(session.id, { stage: view.stage, carved: view.board === 'carved', states }));
 
   let chooser: HTMLInputElement;
   let dropping = $state(false);

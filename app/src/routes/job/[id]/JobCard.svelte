@@ -9,6 +9,7 @@
   import ArtworkCard from '$lib/stages/artwork/ArtworkCard.svelte';
   import BoardCard from '$lib/stages/board/BoardCard.svelte';
   import CardFoot from '$lib/job/CardFoot.svelte';
+  import GuideStrip from '$lib/job/GuideStrip.svelte';
   import CutsCard from '$lib/stages/cuts/CutsCard.svelte';
   import ProofCard from '$lib/stages/proof/ProofCard.svelte';
   import type { ProofDesk } from '$lib/stages/proof/desk.svelte';
@@ -43,6 +44,7 @@
 
 <aside class="grid min-h-0 grid-rows-[minmax(0,1fr)_auto] border-l border-surface-200-800 bg-surface-50-950" aria-label="Card: {view.title}">
   <div class="min-h-0 overflow-y-auto px-5 pt-4 pb-6">
+    <GuideStrip job={session.id} {stage} ongo={view.go} />
     {#if stage === 'board'}<BoardCard {session} last={data.lastHolders} {shop} machines={data.machines} />
     {:else if stage === 'artwork'}<ArtworkCard {editor} faces={data.faces} {onfile} {onlist} onlook={(at) => view.plan?.lookAt(at)} />
     {:else if stage === 'cuts'}<CutsCard {session} {editor} bind:open={view.cut} onfinder={(cut) => ([view.cut, view.sheet] = [cut, 'finder'])} />
