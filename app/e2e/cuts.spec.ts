@@ -113,6 +113,8 @@ test('a cut is switched off: it says so, takes no time and is warned of; and on 
   await stage(page, 'Cuts');
   await page.getByRole('button', { name: /^Cut out the plate/ }).click();
   await page.getByRole('button', { name: 'Switch on' }).click();
+  // The proof showed the carved board.
+  await page.getByLabel('View of the board').getByText('plan', { exact: true }).click();
   await planned(page);
   await expect(page.getByRole('button', { name: /^Cut out the plate/ })).not.toContainText('off');
 });

@@ -1,5 +1,7 @@
 <script lang="ts">
-  /** What can be done with picked nodes. */
+  /** What can be done with picked nodes; of one its place and its handles, to be typed. */
+  import { nodesOf, type NodeAt } from '@kerbe/core/artwork/nodes';
+  import { parsePath, placeOf, transformPath } from '@kerbe/core/artwork/path';
   import LengthField from '$lib/ui/LengthField.svelte';
   import type { ArtEditor } from '$lib/art/editor.svelte';
 
@@ -12,6 +14,25 @@
     editor.nodes = [];
   };
   const some = $derived(picked.length > 0);
+  const paths = $derived(editor.only?.kind === 'path' ? transformPath(parsePath(editor.only.d).subpaths, placeOf(editor.only)) : []);
+  /** The one picked node, and its handles by the segment and the end they belong to. */
+  const one = $derived.by(() => {
+    if (picked.length !== 1) return null;
+    const [[s, n]] = picked;
+    const path = paths[s];
+    const node = path && nodesOf(path)[n];
+    if (!node) return null;
+    const before = n > 0 ? n - 1 : nodesOf(path).length - 1;
+    return {
+      node,
+      handles: [
+        ...(node.before ? [{ name: 'Handle before', at: [s, before] as NodeAt, handle: 2 as const, ...node.before }] : []),
+        ...(node.after ? [{ name: 'Handle after', at: [s, n] as NodeAt, handle: 1 as const, ...node.after }] : []),
+      ],
+    };
+  });
+  const unit = $derived(editor.job.units);
+  const move = (dx: number, dy: number) => void editor.editNodes('Move a node', { do: 'move', nodes: picked, dx, dy });
 </script>
 
 <h3>Nodes</h3>
@@ -45,6 +66,25 @@
   >
   <button class="btn preset-outlined-surface-300-700" onclick={() => (editor.hand.tool = 'select')}>Done</button>
 </div>
+{#if one}
+  {@const { node, handles } = one}
+  <LengthField label="Node, from the left" value={node.x} {unit} onchange={(v) => move(v - node.x, 0)} />
+  <LengthField label="Node, from the front" value={node.y} {unit} onchange={(v) => move(0, v - node.y)} />
+  {#each handles as { name, at, handle, x, y } (name)}
+    <LengthField
+      label="{name}, from the left"
+      value={x}
+      {unit}
+      onchange={(v) => void editor.editNodes('Move a handle', { do: 'handle', at, handle, x: v, y })}
+    />
+    <LengthField
+      label="{name}, from the front"
+      value={y}
+      {unit}
+      onchange={(v) => void editor.editNodes('Move a handle', { do: 'handle', at, handle, x, y: v })}
+    />
+  {/each}
+{/if}
 <LengthField label="Size of this corner" value={radius} unit={editor.job.units} min={0.01} onchange={(v) => (radius = v)} />
 <div class="py-1.5 gap-1.5 flex flex-wrap">
   <button class="btn preset-outlined-surface-300-700" disabled={picked.length !== 1} onclick={() => round('fillet', 'Round a corner')}>Round this corner</button
