@@ -1,3 +1,5 @@
 import { defineConfig } from 'vitest/config';
 
-export default defineConfig({ test: { include: ['src/**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000, maxWorkers: 2, setupFiles: ['src/reference/chance.setup.ts'] } });
+export default defineConfig({
+  test: { include: ['src/**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000, maxWorkers: 2, setupFiles: ['src/reference/chance.setup.ts'] },
+});

@@ -217,7 +217,7 @@ test('fonts are tried on the board by the arrow keys, all of it one step; Escape
   const button = page.getByRole('button', { name: /^Font/ });
   const before = await button.innerText();
   await button.click();
-  await expect(page.getByRole('option').first().locator('svg path').first()).toBeAttached();
+  await expect(page.getByRole('listbox', { name: 'Fonts' }).locator('svg path').first()).toBeAttached();
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('ArrowDown');
   await expect(button).not.toHaveText(before);

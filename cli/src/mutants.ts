@@ -36,7 +36,7 @@ const DXF = dxfPairs(
   0, 'ENDSEC', 0, 'EOF'); // prettier-ignore
 
 const JSON_JOB = JSON.stringify({
-  kerbe: 3, name: 'Mutant', units: 'mm', board: { width: 200, height: 90, thickness: 12, material: 'oak' },
+  kerbe: 4, name: 'Mutant', units: 'mm', board: { width: 200, height: 90, thickness: 12, material: 'oak' },
   items: {
     words: { kind: 'text', id: 'words', x: 100, y: 60, text: 'Reed', face: 'bebas', capHeight: 18 },
     edge: { kind: 'rectangle', id: 'edge', x: 100, y: 45, width: 180, height: 76, radius: 6 },

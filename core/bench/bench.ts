@@ -76,7 +76,7 @@ const travel = { clearance: 5, feed: 2400, plunge: 1000 };
 const plan = planVCarve(regions, cut, bit, travel, 0.01);
 row('lifts per letter', (plan.lifts / letters).toFixed(2), '');
 const job = Job.parse({
-  kerbe: 3,
+  kerbe: 4,
   name: 'Bench',
   board: { width: 2000, height: 600, thickness: 18 },
   items: { words: { kind: 'text', id: 'words', x: 0, y: 300, face: 'playfair', ...setting } },
@@ -252,7 +252,7 @@ row('its travel / that of 2-opt until nothing improves', (travelOf(starts, order
 
 /** Ten cuts of a large sign, and one figure of one of them changed. */
 const ten = Job.parse({
-  kerbe: 3,
+  kerbe: 4,
   name: 'Ten',
   board: { width: 600, height: 300, thickness: 18 },
   items: {

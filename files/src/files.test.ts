@@ -54,7 +54,7 @@ describe('pictures', () => {
 
 const job = (width: number, height: number): Job => {
   const reading = readJob({
-    kerbe: 3,
+    kerbe: 4,
     name: 'Plate',
     board: { width, height, thickness: 18 },
     items: { r: { kind: 'rectangle', id: 'r', x: 60, y: 40, width: 100, height: 50 } },

@@ -17,7 +17,7 @@ const fonts = (id: string) => {
   return face && openFont(readFileSync(require.resolve(face.file)));
 };
 const reading = readJob({
-  kerbe: 3,
+  kerbe: 4,
   name: 'Heron Walk',
   board: {
     width: 300,

@@ -172,7 +172,7 @@ async function board(sheet: Sheet, job: Job, { picture }: SheetFacts): Promise<v
   const below = Math.max(sheet.y + shown, oy + 6) + 2;
   const where = job.datum.corner === 'centre' ? 'in the centre' : `at the ${job.datum.corner.replace('-', ' ')} corner`;
   const lines = [
-    `Board: ${material}, ${len(job, width)} x ${len(job, height)} x ${len(job, boardThickness(job.board))}${measured ? `, measured ${measured.map((mm) => len(job, mm)).join(' / ')}` : ''}`,
+    `Board: ${material}, ${len(job, width)} x ${len(job, height)} x ${len(job, boardThickness(job.board))}${job.board.carrier ? `, on a carrier of ${len(job, job.board.carrier.thickness)}` : ''}${measured ? `, measured ${measured.map((mm) => len(job, mm)).join(' / ')}` : ''}`,
     `Zero: X and Y ${where} (ring on the drawing); Z on ${job.datum.z === 'top' ? 'top of the board, at its highest point' : 'the spoilboard'}`,
     `Held by ${holdDown}${holders.length ? `; where is on the drawing` : ''}. Travel ${len(job, job.program.clearance)} above the board.`,
   ];

@@ -14,7 +14,7 @@ import { drawItem, drawSubpaths } from './index.ts';
 
 const jobOf = (items: Item[]): Job => {
   const reading = readJob({
-    kerbe: 3,
+    kerbe: 4,
     name: 'Heron & <Reed>',
     board: { width: 120, height: 80, thickness: 18 },
     items: Object.fromEntries(items.map((item) => [item.id, item])),

@@ -9,14 +9,16 @@ export const Board = z.strictObject({
   /** Readings at lower-left, lower-right, upper-right, upper-left, when taken. */
   measured: z.tuple([positive, positive, positive, positive]).optional(),
   material: z.string().max(60).default('pine'),
+  /** A sacrificial board it is screwed or taped to, which lies on the spoilboard in its place. */
+  carrier: z.strictObject({ thickness: positive.max(200) }).optional(),
   holdDown: z.enum(['clamps', 'screws', 'tape', 'vacuum']).default('screws'),
   /** How high clamps or screw heads stand above the board, mm: travel goes over them. */
   holdDownHeight: notNegative.max(200).default(0),
-  /** Where clamps, screws and fences are: x, y their middle on the board (they may stand beside it). */
+  /** Where clamps, screws, fences and location pins are: x, y their middle on the board (they may stand beside it). */
   holders: z
     .array(
       z.strictObject({
-        kind: z.enum(['clamp', 'screw', 'fence']),
+        kind: z.enum(['clamp', 'screw', 'fence', 'pin']),
         x: length,
         y: length,
         width: positive,
@@ -58,3 +60,6 @@ export function datumPoint(job: { board: Board; datum: Datum }): [number, number
 
 /** Thickest reading of the board: Z is zeroed on the highest point, through cuts reckon with it. */
 export const boardThickness = (board: Board): number => (board.measured ? Math.max(...board.measured) : board.thickness);
+
+/** Height of the board's top above the spoilboard: its own thickness, and that of the carrier it is fixed to. */
+export const topHeight = (board: Board): number => boardThickness(board) + (board.carrier?.thickness ?? 0);

@@ -20,7 +20,7 @@ const bits = [
 
 function jobWith(cut: Cut): { ok: boolean; job: Job; why: string[] } {
   const reading = readJob({
-    kerbe: 3,
+    kerbe: 4,
     name: 'T',
     board: { width: 200, height: 100, thickness: 18 },
     items: { edge: { kind: 'rectangle', id: 'edge', x: 100, y: 50, width: 180, height: 80 } },

@@ -17,7 +17,7 @@ import { Item, Layer } from './items.ts';
 import { JOB_VERSION, upToDate } from './versions.ts';
 
 export { Bit, FeedPreset } from '../bits/schema.ts';
-export { Board, boardThickness, Datum, datumPoint, type Holder } from '../board/index.ts';
+export { Board, boardThickness, Datum, datumPoint, topHeight, type Holder } from '../board/index.ts';
 export { Cut, type CutOf, type KindName as CutKind } from '../cuts/index.ts';
 export * from './items.ts';
 export { JOB_VERSION } from './versions.ts';

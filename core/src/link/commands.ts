@@ -28,7 +28,7 @@ const job = z.string().max(80).nullable().default(null);
 /** At a change of bit: tools are away and hands are off. */
 const handsOff = z.boolean().default(false);
 
-const Holder = z.object({ kind: z.enum(['clamp', 'screw', 'fence']), x: number, y: number, width: number, depth: number, height: number });
+const Holder = z.object({ kind: z.enum(['clamp', 'screw', 'fence', 'pin']), x: number, y: number, width: number, depth: number, height: number });
 
 export const Command = z.discriminatedUnion('do', [
   z.object({ do: z.literal('take') }),

@@ -139,7 +139,7 @@ export const MachineProfile = z.strictObject({
   offsets: z.int().min(1).max(9).default(6),
   /** What holds boards here, with sizes. */
   devices: z
-    .array(z.strictObject({ name, kind: z.enum(['clamp', 'screw', 'fence']), width: positive, depth: positive, height: notNegative }))
+    .array(z.strictObject({ name, kind: z.enum(['clamp', 'screw', 'fence', 'pin']), width: positive, depth: positive, height: notNegative }))
     .max(40)
     .default([
       { name: 'Step clamp', kind: 'clamp', width: 30, depth: 60, height: 22 },

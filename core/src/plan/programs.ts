@@ -1,7 +1,7 @@
 /** A plan as programs: sections by bit, a header with everything needed in two months. */
 import { bitSlug } from '../bits/index.ts';
 import { kindOf } from '../cuts/index.ts';
-import { boardThickness, datumPoint, type Job } from '../job/index.ts';
+import { boardThickness, datumPoint, topHeight, type Job } from '../job/index.ts';
 import { formatFeed, formatNumber } from '../length/index.ts';
 import { finding, type Finding } from '../findings/index.ts';
 import { gateFindings, pauseIn, readProgram, writeProgram, type ProgramSpan } from '../program/index.ts';
@@ -89,7 +89,7 @@ export function writePrograms(job: Job, plan: { cuts: readonly PlannedCut[] }, d
         settings: job.program,
         words: processOf(job).power,
         datum: datumPoint(job),
-        zShift: job.datum.z === 'top' ? 0 : -boardThickness(job.board),
+        zShift: job.datum.z === 'top' ? 0 : -topHeight(job.board),
         spindleSeconds: job.program.spindleDelay ?? job.machine.spindleSeconds,
         arcTolerance: job.tolerance / 2,
         park: job.machine.park,
@@ -114,7 +114,7 @@ export function releasePrograms(
   const digit = unit * 10 ** -(job.program.decimals + (job.program.units === 'in' ? 1 : 0));
   const planned = {
     datum: datumPoint(job),
-    zShift: job.datum.z === 'top' ? 0 : -boardThickness(job.board),
+    zShift: job.datum.z === 'top' ? 0 : -topHeight(job.board),
     workOffset: job.program.workOffset,
     // Half a digit either way on three axes; an arc within its tolerance, read back as chords within as much;
     // a canned cycle's Q, rounded up, adds up over its pecks.
@@ -139,7 +139,7 @@ function headerOf(job: Job, sections: readonly PlannedSection[], date: string, n
   return [
     `Job: ${job.name}`,
     `Program ${number} of ${count}, written by Kerbe, ${date}`,
-    `Board: ${board.material}, ${show(board.width)} x ${show(board.height)} x ${show(boardThickness(board))}, held by ${board.holdDown}`,
+    `Board: ${board.material}, ${show(board.width)} x ${show(board.height)} x ${show(boardThickness(board))}${board.carrier ? ` on a carrier of ${show(board.carrier.thickness)}` : ''}, held by ${board.holdDown}`,
     `Datum: ${job.datum.corner}, Z0 on ${job.datum.z === 'top' ? 'top of board' : 'spoilboard'}`,
     `Extents from datum: X ${show(facts.box.minX - dx)} to ${show(facts.box.maxX - dx)}, Y ${show(facts.box.minY - dy)} to ${show(facts.box.maxY - dy)}`,
     `Deepest: ${show(facts.deepest)} below top of board. Clearance: ${show(job.program.clearance)}`,

@@ -18,6 +18,8 @@ export { finding, forbids, type Finding, type Severity } from '../findings/index
 
 /** How deep a through cut may go into the spoilboard, mm. (Common practice: 0.05 to 1 mm.) */
 const SPOIL_LIMIT = 3;
+/** Of a carrier so much is left under the deepest cut at least, mm: thinner, it no longer holds together. */
+const CARRIER_LEFT = 2;
 /** Chips this much beyond the usual range are spoken of; ranges are broad and a little outside is nothing. */
 const CHIP_SLACK = 2;
 /** A feed of which less than this is ever reached is spoken of. */
@@ -89,8 +91,10 @@ function checkCut(job: Job, planned: PlannedCut, items: readonly PlannedItem[]):
   if (!kind.mayGoThrough && deepest >= thinnest) found.push({ ...finding.deeperThanBoard(cut.id, deepest, thinnest, repair), at });
   const below = deepest - thickness;
   // The point of a drill has to come through; how far the hole itself goes below the board is what was asked for.
-  if (below - pointLength(bit) > SPOIL_LIMIT) found.push({ ...finding.throughTooDeep(cut.id, below), at });
-  else if (below > SPOIL_LIMIT) found.push({ ...finding.pointThrough(cut.id, below), at });
+  // A carrier is there to be cut into, and not through.
+  const limit = board.carrier ? Math.min(SPOIL_LIMIT, board.carrier.thickness - CARRIER_LEFT) : SPOIL_LIMIT;
+  if (below - pointLength(bit) > limit) found.push({ ...finding.throughTooDeep(cut.id, below), at });
+  else if (below > limit) found.push({ ...finding.pointThrough(cut.id, below), at });
   const own = kind.fluteDepth?.(cut, deepest) ?? deepest;
   if (own > bit.fluteLength) found.push({ ...finding.bitTooShort(cut.id, own, bit.fluteLength, repair), at });
   if (kind.fadesOnUneven && spread > 0 && spread > 0.25 * deepest) found.push({ ...finding.unevenBoard(cut.id, spread, deepest), at });

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { makeJob, fontOf } from '../reference/fixtures.ts';
 import { Machine } from '../job/index.ts';
-import { planJob, writePrograms, sectionsOf } from '../plan/index.ts';
+import { planJob, releasePrograms, sectionsOf, writePrograms } from '../plan/index.ts';
 import { OP, ProgramReader, judgeProgram, readProgram, statsOf, toPath } from './index.ts';
 
 const rows = (text: string) => {
@@ -11,6 +11,38 @@ const rows = (text: string) => {
   return { ...p, list: [...p.kind].map((kind, i) => [kind, p.x[i], p.y[i], p.z[i], p.value[i]]) };
 };
 const faults = (text: string) => readProgram(text + '\nM30').findings.map((one) => wordsOf(one, 'mm').what);
+
+describe('a board on a carrier', () => {
+  const written = async (more: object, carrier?: number) => {
+    const base = makeJob();
+    const job = makeJob({ ...more, board: { ...base.board, ...(carrier === undefined ? {} : { carrier: { thickness: carrier } }) } });
+    const plan = await planJob(job, { fonts: fontOf });
+    const { files, findings } = releasePrograms(job, plan, '2026-01-01');
+    expect(findings).toEqual([]);
+    return { plan, path: toPath(readProgram(files[0].text)), text: files[0].text };
+  };
+  const lowest = ({ z }: { z: Float64Array }) => z.reduce((least, v) => (Number.isNaN(v) ? least : Math.min(least, v)), Infinity);
+  it('counted from the spoilboard, everything lies higher by the carrier, and what goes through the board ends in it', async () => {
+    const datum = { corner: 'lower-left', z: 'spoilboard' };
+    const [plain, carried] = [await written({ datum }), await written({ datum }, 12)];
+    expect(carried.path.kind).toEqual(plain.path.kind);
+    for (let i = 0; i < plain.path.z.length; i++) if (!Number.isNaN(plain.path.z[i])) expect(carried.path.z[i] - plain.path.z[i]).toBeCloseTo(12, 3);
+    // The board is 18 thick: without a carrier the outline goes 0.3 into the spoilboard, on one it stays 11.7 above it.
+    expect(lowest(plain.path)).toBeCloseTo(-0.3, 3);
+    expect(lowest(carried.path)).toBeCloseTo(11.7, 3);
+    expect(carried.text).toContain('on a carrier of 12 mm');
+  });
+  it('counted from its top, the moves are the same', async () => {
+    const moves = (text: string) => text.split('\n').filter((line) => !line.startsWith('('));
+    expect(moves((await written({}, 12)).text)).toEqual(moves((await written({})).text));
+  });
+  it('is not cut through', async () => {
+    const codes = (carrier: number) => written({}, carrier).then(({ plan }) => plan.findings.map(({ code }) => code));
+    expect(await codes(6)).not.toContain('through-into-bed');
+    // 0.3 into one of 2.2: less than two would be left.
+    expect(await codes(2.2)).toContain('through-into-bed');
+  });
+});
 
 describe('writer and reader', () => {
   it('every program reads back to the toolpath it was written from', async () => {

@@ -24,7 +24,7 @@ export function charactersOf(font: Font): string[] {
 
 export function makeJob(change: Partial<JobInput> = {}): Job {
   const reading = readJob({
-    kerbe: 3,
+    kerbe: 4,
     name: 'Test',
     board: { width: 200, height: 80, thickness: 18 },
     items: {
@@ -73,7 +73,7 @@ export type Given = ItemInput extends infer T ? (T extends unknown ? Omit<T, 'id
 export function jobWith(things: Record<string, Given>, more: Partial<JobInput> = {}): Job {
   const items = Object.fromEntries(Object.entries(things).map(([id, thing]) => [id, { x: 0, y: 0, ...thing, id }]));
   const reading = readJob({
-    kerbe: 3,
+    kerbe: 4,
     name: 'T',
     board: { width: 300, height: 200, thickness: 18 },
     items,

@@ -1,5 +1,5 @@
 /** Where a board lies on the bed, what stands beside it, and what may be moved over. Machine coordinates, mm. */
-import { boardThickness, datumPoint, type Holder, type Job } from '../job/index.ts';
+import { topHeight, datumPoint, type Holder, type Job } from '../job/index.ts';
 import type { MachineProfile } from '../machine/index.ts';
 import { distanceToHolder } from '../preflight/holders.ts';
 import { RAPID } from '../toolpath/index.ts';
@@ -16,7 +16,7 @@ export function snapToSlots(at: number, slots: MachineProfile['slots'], within =
 /** A holder in work coordinates: from the datum, its top above Z0. */
 export function holdersAtWork(job: Job): Holder[] {
   const [dx, dy] = datumPoint(job);
-  const up = job.datum.z === 'spoilboard' ? boardThickness(job.board) : 0;
+  const up = job.datum.z === 'spoilboard' ? topHeight(job.board) : 0;
   return job.board.holders.map((holder) => ({ ...holder, x: holder.x - dx, y: holder.y - dy, height: holder.height + up }));
 }
 

@@ -6,7 +6,7 @@ import { kerbeLink, MachineProfile } from '../machine/index.ts';
 import { zeroFaults, type ZeroInput } from './index.ts';
 
 const job = Job.parse({
-  kerbe: 3,
+  kerbe: 4,
   name: 'Reed',
   board: { width: 300, height: 200, thickness: 18 },
   datum: { corner: 'lower-left', z: 'top' },
@@ -81,6 +81,15 @@ describe('Z', () => {
     expect(faults({ offset: [180, 220, onFace(18)] }, { zeroZ })).toEqual([
       expect.stringMatching(/18 mm above the spoilboard - about the thickness of the board/),
     ]);
+  });
+  it('with a carrier under it the top lies higher by that, and a zero without it is told', () => {
+    const carried = { ...job, board: { ...job.board, carrier: { thickness: 12 } } };
+    expect(faults({ job: carried, offset: [180, 220, onFace(30)] })).toEqual([]);
+    expect(faults({ job: carried, offset: [180, 220, onFace(18)] })).toEqual([expect.stringMatching(/12 mm below the top of the board/)]);
+    // What lies there is as high as both together.
+    const there = (thickness: number) => ({ x: 180, y: 220, width: 300, height: 200, thickness });
+    expect(faults({ job: carried, offset: [180, 220, onFace(30)], there: there(30) })).toEqual([]);
+    expect(faults({ job: carried, offset: [180, 220, onFace(30)], there: there(18) }).join()).toMatch(/with its carrier/);
   });
   it('nothing is known of it without a sensor or a reading', () => {
     expect(faults({ offset: [180, 220, 0] }, { bitReading: null })).toEqual([]);

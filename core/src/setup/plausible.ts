@@ -3,7 +3,7 @@
  * the usable bed, and - by the tool sensor - how high above the spoilboard Z0 is. What does not
  * agree is said with its likely reason; a person may overrule it, and the record names them.
  */
-import { boardThickness, datumPoint, type Job } from '../job/index.ts';
+import { topHeight, datumPoint, type Job } from '../job/index.ts';
 import { formatLength } from '../length/index.ts';
 import type { Setup } from '../link/index.ts';
 import type { MachineProfile } from '../machine/index.ts';
@@ -42,12 +42,12 @@ export function zeroFaults(input: ZeroInput): string[] {
 function sizeFaults({ job, there }: ZeroInput): string[] {
   if (!there) return [];
   const { width, height } = job.board;
-  const thickness = boardThickness(job.board);
+  const thickness = topHeight(job.board);
   const off = [there.width - width, there.height - height, there.thickness - thickness];
   if (Math.abs(off[0]) <= 2 && Math.abs(off[1]) <= 2 && Math.abs(off[2]) <= 0.5) return [];
   const size = (w: number, h: number, t: number) => [w, h, t].map((mm) => lengthIn(job)(mm)).join(' × ');
   return [
-    `The board on the bed is ${size(there.width, there.height, there.thickness)}, and the drawn one ${size(width, height, thickness)}. Measure it, and put its size in on Board.`,
+    `The board on the bed is ${size(there.width, there.height, there.thickness)}, and the drawn one ${size(width, height, thickness)}${job.board.carrier ? ' with its carrier' : ''}. Measure it, and put its size in on Board.`,
   ];
 }
 
@@ -89,7 +89,7 @@ function reachFaults({ job, profile, extents, setup, offset }: ZeroInput): strin
 function heightFaults({ job, profile, setup, offset }: ZeroInput): string[] {
   const { zeroZ, bitReading } = setup;
   if (!profile.sensor || bitReading === null || !zeroZ) return [];
-  const board = boardThickness(job.board);
+  const board = topHeight(job.board);
   const face = zeroZ.datum === 'top' ? board : 0;
   const off = profile.sensor.height + offset[2] - bitReading - face;
   if (Math.abs(off) <= Math.min(Z_DOUBT, 0.6 * board)) return [];

@@ -67,7 +67,11 @@ function boardSteps(list: StepList, input: StepInput): void {
     machine: { status },
   } = input;
   const len = lengthIn(input);
-  list.add('held', 'Lay the board down and fix it', 'confirmed', false, HOLD[job.board.holdDown]);
+  const { carrier } = job.board;
+  const onto = carrier
+    ? `First the board onto its carrier of ${len(carrier.thickness)}, flat and without a chip between them; then the carrier onto the bed. Screws come from below, or stand where they are drawn. `
+    : '';
+  list.add('held', 'Lay the board down and fix it', 'confirmed', false, onto + HOLD[job.board.holdDown]);
   const planed = Object.values(workingJob(job).cuts).map((cut) => kindOf(cut).planes?.(cut));
   const skim = planed.find((one) => one?.of === 'spoilboard');
   if (skim) {

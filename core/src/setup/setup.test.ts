@@ -142,7 +142,7 @@ describe('the thickness map', () => {
 });
 
 const job = Job.parse({
-  kerbe: 3,
+  kerbe: 4,
   name: 'Reed',
   board: { width: 300, height: 120, thickness: 18, holders: [{ kind: 'clamp', x: -10, y: 60, width: 30, depth: 60, height: 20 }] },
   items: {},

@@ -36,7 +36,11 @@
     mm === 0 ? 'no grid' : editor.job.units === 'in' ? `grid ${mm === 25.4 ? '1' : `1/${Math.round(25.4 / mm)}`} in` : `grid ${mm} mm`;
 </script>
 
-<div class="border border-surface-300-700 absolute bottom-9 left-9 flex bg-surface-50-950" role="toolbar" aria-label="Tools on the board">
+<div
+  class="border border-surface-300-700 absolute bottom-9 left-9 flex bg-surface-50-950 whitespace-nowrap [&_button]:gap-1 [&_button]:px-1.5"
+  role="toolbar"
+  aria-label="Tools on the board"
+>
   {#each TOOLS as { name, label, title, keys, Icon } (name)}
     <ToolButton
       {label}
@@ -44,7 +48,7 @@
       {keys}
       pressed={editor.hand.tool === name}
       disabled={name === 'nodes' && editor.only?.kind !== 'path'}
-      onclick={() => (editor.hand.tool = name)}><Icon size={17} />{label}</ToolButton
+      onclick={() => (editor.hand.tool = name)}><Icon size={17} /><span class="tablet:hidden">{label}</span></ToolButton
     >
   {/each}
   <span class="vr h-auto"></span>

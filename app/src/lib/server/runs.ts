@@ -3,7 +3,7 @@ import { zeroZWords } from '@kerbe/core/setup/defects';
 import { createHash, randomUUID } from 'node:crypto';
 import { isToday } from 'date-fns';
 import { cuttingWidth } from '@kerbe/core/bits';
-import { boardThickness, readJob, shallowestOf, type Job } from '@kerbe/core/job';
+import { topHeight, readJob, shallowestOf, type Job } from '@kerbe/core/job';
 import { processOf } from '@kerbe/core/process';
 import { adaptProgram, bitsFrom, firstBitFitted, linesOf, OP, readProgram, resumeProgram, toPath } from '@kerbe/core/program';
 import { boxWay, holdersAtWork, nextStep, outlineWay, setupSteps, surfaceOf, type Step } from '@kerbe/core/setup';
@@ -197,7 +197,7 @@ export async function frameRun(
   const { program, job } = found;
   const way = asked.shape === 'box' ? boxWay(program.extents.min, program.extents.max) : outlineWay(toPath(readProgram(program.text)));
   const first = job.tools[program.bits[0]];
-  const up = job.datum.z === 'spoilboard' ? boardThickness(job.board) : 0;
+  const up = job.datum.z === 'spoilboard' ? topHeight(job.board) : 0;
   const reach = first ? Math.max(cuttingWidth(first), first.shank) / 2 : 0;
   return agentCommand(machine, { do: 'frame', way, height: asked.height + up, sha256: program.sha256, holders: holdersAtWork(job), reach }, person, key);
 }

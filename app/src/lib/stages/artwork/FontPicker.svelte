@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Every face drawn in its own letters with the words of the sign. The arrow keys try one after the other on the board; Escape goes back. */
+  import { untrack } from 'svelte';
   import Star from '@lucide/svelte/icons/star';
   import { FACES, SINGLE_LINE } from '@kerbe/core/artwork/faces';
   import type { Item } from '@kerbe/core/job';
@@ -39,18 +40,20 @@
       .sort((a, b) => rank(a.id) - rank(b.id) || (rank(a.id) === 1 ? last(a.id) - last(b.id) : 0));
   });
 
+  // Face by face, those in sight first: the board is drawn in between.
   $effect(() => {
     if (!open) return;
-    editor
-      .inFaces(
-        sample,
-        all.map(({ id }) => id),
-      )
-      .then(
-        (faces) => (drawn = Object.fromEntries(faces.map(({ face, d, box }) => [face, { d, box }]))),
-        // Names alone will do, and the card says that the server is away.
-        () => {},
-      );
+    const text = sample;
+    let wanted = true;
+    void (async () => {
+      for (const { id } of untrack(() => shown)) {
+        // Its name alone will do when the server is away; the card says that it is.
+        const [face] = await editor.inFaces(text, [id]).catch(() => []);
+        if (!wanted) return;
+        if (face) drawn = { ...drawn, [id]: face };
+      }
+    })();
+    return () => (wanted = false);
   });
 
   function unfold() {

@@ -35,7 +35,7 @@
   function planFor({ id, name, profile }: MachineView) {
     session.edit(`Plan for ${name}`, (d) => void (d.machine = { ...structuredClone($state.snapshot(profile.limits)), id }));
   }
-  const KIND = { clamp: 'Clamp', screw: 'Screw', fence: 'Fence' };
+  const KIND = { clamp: 'Clamp', screw: 'Screw', fence: 'Fence', pin: 'Location pin' };
   const PLACE = [
     ['x', 'Middle, from the left edge'],
     ['y', 'Middle, from the front edge'],
@@ -43,10 +43,10 @@
     ['depth', 'Deep'],
     ['height', 'Stands above the board'],
   ] as const;
-  /** A new one where it mostly stands: clamps over the left edge, screws in the corners, fences behind the board. */
-  function addHolder(kind: 'clamp' | 'screw' | 'fence') {
+  /** A new one where it mostly stands: clamps over the left edge, screws in the corners, fences behind the board, pins along the edges it is pushed against. */
+  function addHolder(kind: Holder['kind']) {
     const { width, height, holdDownHeight } = board;
-    const size = { clamp: [40, 25], screw: [9, 9], fence: [width, 18] }[kind];
+    const size = { clamp: [40, 25], screw: [9, 9], fence: [width, 18], pin: [12, 12] }[kind];
     const same = board.holders.filter((one) => one.kind === kind).length;
     const corner = [
       [10, 10],
@@ -54,7 +54,13 @@
       [width - 10, 10],
       [10, height - 10],
     ][same % 4];
-    const at = { clamp: [same % 2 ? width : 0, height / 2], screw: corner, fence: [width / 2, height + 9] }[kind];
+    // Two along the left edge and one at the front square the board.
+    const pins = [
+      [-6, height / 4],
+      [-6, (3 * height) / 4],
+      [width / 2, -6],
+    ];
+    const at = { clamp: [same % 2 ? width : 0, height / 2], screw: corner, fence: [width / 2, height + 9], pin: pins[same % 3] }[kind];
     session.edit(
       `Add a ${kind}`,
       (d) => void d.board.holders.push({ kind, x: at[0], y: at[1], width: size[0], depth: size[1], height: holdDownHeight || (kind === 'screw' ? 0 : 12) }),
@@ -100,6 +106,32 @@
   <p class="text-surface-600-400">Four readings with the calliper show whether a shallow carve will fade where the board is low.</p>
   <button class="btn preset-outlined-surface-300-700" onclick={() => measure(0, board.thickness)}>Enter four readings</button>
 {/if}
+
+<h3>Under it</h3>
+<label class="flex items-center gap-2 py-1.5 text-sm"
+  ><input
+    class="checkbox"
+    type="checkbox"
+    checked={board.carrier !== undefined}
+    onchange={(e) => {
+      const on = e.currentTarget.checked;
+      session.edit(on ? 'On a carrier' : 'Without a carrier', (d) => {
+        if (on) d.board.carrier = { thickness: 12 };
+        else delete d.board.carrier;
+      });
+    }}
+  /> It is fixed to a carrier board</label
+>
+{#if board.carrier}
+  <LengthField
+    label="Thickness of the carrier"
+    value={board.carrier.thickness}
+    {unit}
+    min={1}
+    hint="Z from the spoilboard counts it; through cuts end in it, and never go through it."
+    onchange={(v) => session.edit('Thickness of the carrier', (d) => void (d.board.carrier = { thickness: v }))}
+  />
+{:else}<p class="text-surface-600-400">A small board is screwed or taped to a larger one that vacuum, clamps or pins can hold.</p>{/if}
 
 <h3>How it is held and where zero is</h3>
 <Choice
@@ -150,11 +182,13 @@
       >
     </fieldset>
   {:else}
-    <p class="text-surface-600-400">Say where clamps, screws and fences are: cuts, travel, the frame and the touch plate are checked against them.</p>
+    <p class="text-surface-600-400">
+      Say where clamps, screws, fences and location pins are: cuts, travel, the frame and the touch plate are checked against them.
+    </p>
   {/each}
   <div class="gap-1.5 flex flex-wrap pt-1.5 pb-2.5">
-    {#each ['clamp', 'screw', 'fence'] as const as kind (kind)}<button class="btn preset-outlined-surface-300-700" onclick={() => addHolder(kind)}
-        >Add a {kind}</button
+    {#each ['clamp', 'screw', 'fence', 'pin'] as const as kind (kind)}<button class="btn preset-outlined-surface-300-700" onclick={() => addHolder(kind)}
+        >Add a {KIND[kind].toLowerCase()}</button
       >{/each}
   </div>
 </div>

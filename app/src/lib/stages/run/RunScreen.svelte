@@ -1,7 +1,7 @@
 <script lang="ts">
   /** The run, readable from two metres: what is being cut, where the bit is, time left, Hold, Resume, Stop. */
   import type { ScreenCommand } from '@kerbe/core/link/commands';
-  import { boardThickness, datumPoint } from '@kerbe/core/job';
+  import { topHeight, datumPoint } from '@kerbe/core/job';
   import { processOf } from '@kerbe/core/process';
   import { pauseIn, readProgram, spanAt, toPath } from '@kerbe/core/program';
   import { saidOf } from './said';
@@ -106,7 +106,7 @@
     const runs: number[][] = [];
     if (!moves || reached === 0) return runs;
     const [dx, dy] = datumPoint(job);
-    const top = job.datum.z === 'top' ? 0 : boardThickness(job.board);
+    const top = job.datum.z === 'top' ? 0 : topHeight(job.board);
     let open: number[] | null = null;
     for (let i = 1; i < moves.kind.length && moves.line[i] <= reached; i++) {
       if (moves.kind[i] === 0 || (moves.z[i] >= top && moves.z[i - 1] >= top)) {

@@ -3,7 +3,7 @@
   import { isToday } from 'date-fns';
   import { nextStep, setupSteps, type Step } from '@kerbe/core/setup/steps';
   import { resizedBoard } from '@kerbe/core/artwork/board';
-  import { boardThickness } from '@kerbe/core/job';
+  import { boardThickness, topHeight } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
   import type { MachineLink } from '$lib/machine.svelte';
   import { isAlive, warmSeconds } from '@kerbe/core/link';
@@ -71,12 +71,12 @@
   const OFFSETS = ['G54', 'G55', 'G56', 'G57', 'G58', 'G59', 'G59.1', 'G59.2', 'G59.3'];
   const boardThere = $derived.by(() => {
     const b = status?.world?.board;
-    const { width, height, thickness } = job.board;
+    const { width, height } = job.board;
     return (
       b != null &&
       b.x === now.setup.bed.x &&
       b.y === now.setup.bed.y &&
-      [b.width - width, b.height - height, b.thickness - thickness].every((d) => Math.abs(d) < 0.01)
+      [b.width - width, b.height - height, b.thickness - topHeight(job.board)].every((d) => Math.abs(d) < 0.01)
     );
   });
   /** The board is not the drawn one: planned for what it measures, the drawing about its middle. */

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The ways to find X and Y zero: what the bit stands over or touches, and the sum Kerbe does with it. */
-  import { boardThickness, datumPoint, type Job } from '@kerbe/core/job';
+  import { topHeight, datumPoint, type Job } from '@kerbe/core/job';
   import { crossingOf, edgeFrom, INWARDS, middleOf, placeByTwo, touchRadius, type Corner, type Point } from '@kerbe/core/setup/probing';
   import { CORNER_NAME } from '@kerbe/core/setup/steps';
   import { cuttingWidth } from '@kerbe/core/bits';
@@ -96,7 +96,7 @@
       block: blockNow,
       radius: bit ? touchRadius(bit, blockNow.thickness / 2) : 0,
       datum: job.datum.z,
-      board: boardThickness(job.board),
+      board: topHeight(job.board),
       job: jobId,
     });
 </script>

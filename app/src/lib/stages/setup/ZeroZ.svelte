@@ -1,7 +1,7 @@
 <script lang="ts">
   /** The ways to find Z zero, on either face; and a nudge when a carve came out shallow. */
   import { zeroZWords } from '@kerbe/core/setup/defects';
-  import { boardThickness, type Job } from '@kerbe/core/job';
+  import { topHeight, type Job } from '@kerbe/core/job';
   import LengthField from '$lib/ui/LengthField.svelte';
   import { len } from '$lib/ui/format';
   import type { MachineView } from '$lib/stages/types';
@@ -31,7 +31,7 @@
   const plate = $derived(typed ?? shop.profile.plates[0]?.thickness ?? 15);
   let paper = $state(0.1);
   let nudge = $state(0.1);
-  const wood = $derived(boardThickness(job.board));
+  const wood = $derived(topHeight(job.board));
   const NAME = { top: 'top of the board', spoilboard: 'spoilboard' };
   const set = (method: 'plate' | 'paper', thickness: number) =>
     act.send({ do: 'zero-z', method, thickness, datum: job.datum.z, on: face, board: wood, job: jobId, handsOff });
@@ -54,7 +54,12 @@
   <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'spoilboard'} onclick={() => (on = 'spoilboard')}>on the spoilboard</button>
 </div>
 {#if face !== job.datum.z}
-  <p>The program counts from the {NAME[job.datum.z]}: the board’s {len(wood, unit)} are {job.datum.z === 'top' ? 'added' : 'taken off'}. Is it that thick?</p>
+  <p>
+    The program counts from the {NAME[job.datum.z]}: {job.board.carrier ? 'board and carrier together, ' : 'the board’s '}{len(wood, unit)} are {job.datum.z ===
+    'top'
+      ? 'added'
+      : 'taken off'}. Is it that thick?
+  </p>
 {/if}
 {#if by === 'plate'}
   <LengthField label="Plate thickness" value={plate} {unit} min={0} onchange={(mm) => (typed = mm)} />

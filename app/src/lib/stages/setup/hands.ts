@@ -1,12 +1,14 @@
 /** What a person's hands do on the simulated machine, from what the job says. */
-import type { Job } from '@kerbe/core/job';
+import { topHeight, type Job } from '@kerbe/core/job';
 
 /** How far a bit stands out of the collet: different for every bit, as in a real shop, mm. */
 export const stickOut = (id: string): number => 30 + ((id.charCodeAt(0) * 7 + id.length * 5) % 12);
 
 /** A fresh board where it is to lie, with what holds it. */
 export function simulatedBoard(job: Job, bed: { x: number; y: number }): Record<string, unknown> {
-  const { width, height, thickness, holders, holdDown } = job.board;
+  const { width, height, holders, holdDown } = job.board;
+  // What lies there is as high as board and carrier together.
+  const thickness = topHeight(job.board);
   return {
     board: { x: bed.x, y: bed.y, width, height, thickness },
     vacuumHeld: holdDown === 'vacuum',
