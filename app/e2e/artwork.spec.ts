@@ -230,8 +230,8 @@ test('fonts are tried on the board by the arrow keys, all of it one step; Escape
   await undo('Font');
   // Pairs by hand: closer by a hundredth of the capitals at each press.
   await page.getByText('Letter pairs').click();
-  await page.getByRole('button', { name: 'Tighten AV' }).click();
-  await page.getByRole('button', { name: 'Tighten AV' }).click();
+  await page.getByRole('button', { name: 'Tighten AV', exact: true }).click();
+  await page.getByRole('button', { name: 'Tighten AV', exact: true }).click();
   await expect(page.getByText('Letter pairs (1 set by hand)')).toBeVisible();
   await undo('Tighten AV');
   await page.locator('.plan').press('Delete');
