@@ -26,7 +26,7 @@ try {
       .getByRole('navigation', { name: 'Stages of the job' })
       .getByRole('button', { name: new RegExp(`^${name}`) })
       .click();
-  const press = (name) => page.getByRole('button', { name }).click({ timeout: 60_000 });
+  const press = (name) => page.getByRole('button', { name }).click({ timeout: 180_000 });
   const planned = () =>
     page.waitForFunction(() => document.querySelector('footer')?.innerText.includes('deepest') && !document.body.innerText.includes('planning…'));
   const open = async (name) => {
@@ -99,7 +99,7 @@ try {
   await shoot('proof', 2500);
   await press('Find the right bit…');
   await press('Try them');
-  await page.getByRole('button', { name: 'Try them' }).waitFor({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'Try them' }).waitFor({ timeout: 180_000 });
   await shoot('bit-finder');
   await page.keyboard.press('Escape');
   await page.getByLabel('View of the board').getByText('section', { exact: true }).click();
@@ -132,10 +132,10 @@ try {
   await page.getByLabel('I am at the machine and it is clear').check();
   await press('Start cutting');
   await page.waitForFunction(() => /line (\d+) of/.test(document.body.innerText) && Number(document.body.innerText.match(/line (\d+) of/)[1]) > 2200, null, {
-    timeout: 60_000,
+    timeout: 180_000,
   });
   await shoot('run', 0);
-  await page.getByText('Change the bit', { exact: true }).waitFor({ timeout: 60_000 });
+  await page.getByText('Change the bit', { exact: true }).waitFor({ timeout: 180_000 });
   await shoot('bit-change', 1200);
   await press('Fit it on the simulated machine');
   await page.getByLabel('It is tight, tools are away, hands are off').check({ timeout: 30_000 });
