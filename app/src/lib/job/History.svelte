@@ -6,15 +6,8 @@
   import { ask } from '$lib/ui/post';
   import Sheet from '$lib/ui/Sheet.svelte';
   import type { JobSession } from './session.svelte';
+  import type { Version } from './version';
 
-  interface Version {
-    revision: number;
-    label: string;
-    author: string;
-    named: string | null;
-    at: string;
-    picture: string | null;
-  }
   let { session, mayWrite, onclose }: { session: JobSession; mayWrite: boolean; onclose: () => void } = $props();
   let versions = $state.raw<Version[]>([]);
   let more = $state(false);

@@ -1,15 +1,7 @@
 /** Every saved version of a job: listed with its picture, looked at, named. */
 import { sql } from 'kysely';
+import type { Version } from '$lib/job/version';
 import { db } from './db';
-
-export interface Version {
-  revision: number;
-  label: string;
-  author: string;
-  named: string | null;
-  at: string;
-  picture: string | null;
-}
 
 /** Versions on a page. */
 const PAGE = 24;
