@@ -2,10 +2,13 @@ import { wordsOf } from '@kerbe/core/findings';
 import { saidOf } from './said.ts';
 import { decodeText } from '@kerbe/core/text';
 import { readFileSync, writeFileSync } from 'node:fs';
+import io from 'node:process';
 import { parseArgs } from 'node:util';
 import { placeThings, readSvg } from '@kerbe/core/artwork/import';
 import { FACES, faceById } from '@kerbe/core/artwork/text';
-import { bitsFor, kindNamed, KINDS } from '@kerbe/core/cuts';
+import { readChart, STARTING_CHART } from '@kerbe/core/bits/chart';
+import { bitsFor, kindNamed, kindsOf } from '@kerbe/core/cuts';
+import { PROCESS_NAMES, type ProcessName } from '@kerbe/core/process';
 import { JOB_VERSION, readJob, type Bit, type JobInput } from '@kerbe/core/job';
 import { readLength, type LengthUnit } from '@kerbe/core/length';
 import { Refusal } from './refusal.ts';
@@ -21,8 +24,10 @@ export async function newCommand(args: string[]): Promise<number> {
       face: { type: 'string', default: 'cinzel' },
       height: { type: 'string' },
       art: { type: 'string' },
-      cut: { type: 'string', default: 'vcarve' },
+      cut: { type: 'string' },
       bit: { type: 'string' },
+      machine: { type: 'string', default: 'router' },
+      nozzle: { type: 'string' },
       outline: { type: 'string' },
       set: { type: 'string', multiple: true, default: [] },
       name: { type: 'string' },
@@ -36,10 +41,13 @@ export async function newCommand(args: string[]): Promise<number> {
     if (!reading.ok) throw new Refusal(`${what}: ${reading.why}`);
     return reading.mm;
   };
+  const process = values.machine as ProcessName;
+  if (!PROCESS_NAMES.includes(process)) throw new Refusal(`--machine is ${PROCESS_NAMES.join(' or ')}.`);
   if (!values.board) throw new Refusal('--board is missing: width x height x thickness, for example 300x120x18.');
   const [width, height, thickness] = dimensions(values.board, 3, '--board').map((text) => len(text, '--board'));
   const job: JobInput = {
     kerbe: JOB_VERSION,
+    process,
     name: values.name ?? values.text?.replaceAll('\n', ' ').slice(0, 100) ?? 'Sign',
     units: unit,
     board: { width, height, thickness },
@@ -71,7 +79,7 @@ export async function newCommand(args: string[]): Promise<number> {
     const art = readSvg(decodeText(readFileSync(values.art)));
     const failed = art.findings.find(({ severity }) => severity === 'error');
     if (failed) throw new Refusal(`${values.art}: ${saidOf(failed, 'mm').trim()}`);
-    for (const found of art.findings) process.stderr.write(`kerbe: ${values.art}: ${wordsOf(found, 'mm').what}\n`);
+    for (const found of art.findings) io.stderr.write(`kerbe: ${values.art}: ${wordsOf(found, 'mm').what}\n`);
     // A file without a real size is taken in millimetres; without a page, Y is turned at the top of the board.
     const scale = art.size.known ? 1 : 1 / art.size.mm;
     const dy = art.page ? 0 : height - 150;
@@ -84,23 +92,26 @@ export async function newCommand(args: string[]): Promise<number> {
     add({ kind: 'rectangle', id: 'outline', x: width / 2, y: height / 2, width: w, height: h, radius: corner ? len(corner.slice(1), '--outline') : 0 });
     job.outline = 'outline';
   }
-  if (!values.bit) throw new Refusal('--bit is missing, for example v:60:12.7,end:6.35.');
-  for (const [index, spec] of values.bit.split(',').entries()) {
-    const bit = bitOf(spec.trim(), `bit${index + 1}`, len);
+  if (process === 'torch') layOnSlats(job);
+  else if (!values.bit) throw new Refusal('--bit is missing, for example v:60:12.7,end:6.35.');
+  const specs = process === 'torch' ? [`nozzle:${values.nozzle ?? ''}`] : values.bit!.split(',');
+  for (const [index, spec] of specs.entries()) {
+    const bit = process === 'torch' ? nozzleOf(values.nozzle, thickness) : bitOf(spec.trim(), `bit${index + 1}`, len);
     job.tools[bit.id] = bit;
   }
   const bits = Object.values(job.tools) as Bit[];
   const through = thickness + 5;
-  for (const [index, kind] of values.cut.split(',').entries()) {
+  const known = kindsOf(process);
+  for (const [index, kind] of (values.cut ?? known[0]).split(',').entries()) {
     const id = `cut${index + 1}`;
-    if (!(KINDS as readonly string[]).includes(kind)) throw new Refusal(`There is no cut “${kind}”. Known: ${KINDS.join(', ')}.`);
+    if (!(known as readonly string[]).includes(kind)) throw new Refusal(`There is no cut “${kind}” for a ${process}. Known: ${known.join(', ')}.`);
     const { usualTarget, references = [], innerFirst } = kindNamed(kind);
     const fitting = bitsFor(kind, bits);
     const right = fitting[0] ?? bits[0];
     const mates = references.filter(({ to, required }) => to === 'tool' && required).map(({ field }) => [field, (fitting[1] ?? right).id]);
     const on = usualTarget === 'outline' ? 'outline' : 'art';
-    job.cuts[id] = { kind, id, on, tool: right.id, ...Object.fromEntries(mates) } as JobInput['cuts'][string];
-    if (innerFirst) {
+    job.cuts[id] = { kind, id, on, tool: right.id, ...Object.fromEntries(mates), ...charted(right, thickness) } as JobInput['cuts'][string];
+    if (innerFirst && right.kind !== 'nozzle') {
       // A bit drawn up for this job reaches through its board; a stated flute length stays.
       const bit = job.tools[right.id];
       if (bit.fluteLength === undefined) bit.fluteLength = Math.max(25, through);
@@ -112,8 +123,44 @@ export async function newCommand(args: string[]): Promise<number> {
   if (!reading.ok) throw new Refusal(`This makes no job:\n  ${reading.why.join('\n  ')}`);
   const text = JSON.stringify(reading.job, null, 2) + '\n';
   if (values.out) writeFileSync(values.out, text);
-  else process.stdout.write(text);
+  else io.stdout.write(text);
   return 0;
+}
+
+/** A plate lies on the slats of the table; nothing clamps it but its weight. */
+function layOnSlats(job: JobInput): void {
+  Object.assign(job.board, { material: 'mild steel', holdDown: 'slats', slats: {} });
+  job.machine = {
+    name: 'Torch table',
+    bitChangeSeconds: 60,
+    warmUpSeconds: 0,
+    spindleSeconds: 0,
+    maxSpeed: [15_000, 15_000, 5_000],
+    acceleration: [2_000, 2_000, 1_000],
+  };
+  // Over what has tipped up a little.
+  job.program = { clearance: 15 };
+}
+
+/** A nozzle with the starting chart: `45`, the amperes it is for; left out, the one that suits. */
+function nozzleOf(text: string | undefined, thickness: number): JobInput['tools'][string] {
+  const rows = STARTING_CHART.filter(({ amperes }) => text === undefined || amperes === Number(text.replace(/\s*A$/i, '')));
+  if (rows.length === 0)
+    throw new Refusal(
+      `--nozzle: no chart for “${text}”. Charted: ${[...new Set(STARTING_CHART.map(({ amperes }) => `${amperes} A`))].join(', ')}; enter your maker’s chart in the job.`,
+    );
+  const reading = readChart(rows, thickness)!;
+  if (reading.beyond)
+    io.stderr.write(`kerbe: the chart has nothing for plate of ${thickness} mm; the row of ${reading.between[0]} mm is taken. Your maker’s chart decides.\n`);
+  return { kind: 'nozzle', id: 'nozzle1', diameter: reading.row.kerf, chart: rows, chartSource: 'starting values from memory; the maker’s chart decides' };
+}
+
+/** What a nozzle's chart says of this plate, as figures of its cut. */
+function charted(bit: Bit, thickness: number): object {
+  const row = bit.kind === 'nozzle' ? readChart(bit.chart, thickness)?.row : undefined;
+  if (!row) return {};
+  const { feed, kerf, pierceDelay, pierceHeight, cutHeight, volts } = row;
+  return { feed: Math.round(feed), kerf, pierceDelay, pierceHeight, cutHeight, volts: Math.round(volts) };
 }
 
 function dimensions(text: string, count: number, what: string): string[] {

@@ -6,6 +6,9 @@ import type { FontSource } from '@kerbe/core/artwork';
 import { planJob, releasePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
 import { forbids } from '@kerbe/core/preflight';
 import { bitLabel } from '@kerbe/core/bits';
+import type { TorchContour } from '@kerbe/core/cuts';
+import type { Job } from '@kerbe/core/job';
+import { piecesOf, type Piece } from '@kerbe/core/proof';
 import { loadJob } from './jobfile.ts';
 import { Refusal } from './refusal.ts';
 
@@ -30,6 +33,7 @@ export async function planCommand(args: string[], fonts: FontSource): Promise<nu
     join(values.out, 'report.json'),
     JSON.stringify(
       reportOf(
+        job,
         plan,
         files.map(({ name }) => name),
       ),
@@ -41,14 +45,33 @@ export async function planCommand(args: string[], fonts: FontSource): Promise<nu
   return forbidden ? 2 : 0;
 }
 
+const contourReport = ({ pierce, start, lead, leadLength, length, feed, ...facts }: TorchContour) => ({
+  ...facts,
+  pierce: pierce.map(rounded),
+  start: start.map(rounded),
+  lead: { kind: lead, length: rounded(leadLength) },
+  length: rounded(length),
+  feed: rounded(feed),
+});
+
+/** A piece of the plate after the cut: mm², kg. */
+export const pieceReport = ({ part, lies, area, weight, centre, region }: Piece) => ({
+  kind: part ? 'part' : 'scrap',
+  lies,
+  area: rounded(area),
+  weight: rounded(weight),
+  centre: centre.map(rounded),
+  holes: region.holes.length,
+});
+
 export const rounded = (value: number) => Math.round(value * 1000) / 1000;
 
-function reportOf(plan: Plan, programs: string[]) {
+function reportOf(job: Job, plan: Plan, programs: string[]) {
   const used = plan.cuts.filter(({ facts }) => facts.moves > 0);
   const extent = (pick: (cut: PlannedCut) => number, choose: (...values: number[]) => number) => (used.length ? rounded(choose(...used.map(pick))) : null);
   return {
     programs,
-    cuts: plan.cuts.map(({ cut, bit, facts, seconds, lifts, unreached }) => ({
+    cuts: plan.cuts.map(({ cut, bit, facts, seconds, lifts, unreached, torch }) => ({
       cut: cut.id,
       kind: cut.kind,
       bit: bitLabel(bit),
@@ -60,7 +83,10 @@ function reportOf(plan: Plan, programs: string[]) {
       deepest: rounded(facts.deepest),
       // Area drawn that the bit cannot get into, mm².
       ...(unreached === undefined ? {} : { unreached: rounded(unreached) }),
+      // A torch: each contour as it is cut, and how often it pierces and feels for the plate.
+      ...(torch === undefined ? {} : { kerf: torch.kerf, pierces: torch.pierces, touches: torch.touches, contours: torch.contours.map(contourReport) }),
     })),
+    ...(plan.cuts.some(({ torch }) => torch) ? { pieces: piecesOf(job.board, plan.cuts).map(pieceReport) } : {}),
     extents: {
       minX: extent((c) => c.facts.box.minX, Math.min),
       minY: extent((c) => c.facts.box.minY, Math.min),

@@ -4,10 +4,10 @@ import { PNG } from 'pngjs';
 import type { FontSource } from '@kerbe/core/artwork';
 import { boardThickness } from '@kerbe/core/job';
 import { planJob } from '@kerbe/core/plan';
-import { boardStl, carvePlan, differenceOf, HeightMap, type Amount } from '@kerbe/core/proof';
+import { boardStl, carvePlan, differenceOf, HeightMap, piecesOf, type Amount, type Piece } from '@kerbe/core/proof';
 import { loadJob } from './jobfile.ts';
 import { Refusal } from './refusal.ts';
-import { rounded } from './plan.ts';
+import { pieceReport, rounded } from './plan.ts';
 
 /** Cell of the small map that answers `--at` exactly: the point is the centre of its one cell. */
 const POINT = 1e-3;
@@ -22,6 +22,7 @@ export async function proofCommand(args: string[], fonts: FontSource): Promise<n
       png: { type: 'string' },
       stl: { type: 'string' },
       diff: { type: 'boolean', default: false },
+      pieces: { type: 'boolean', default: false },
       'diff-png': { type: 'string' },
       cell: { type: 'string', default: '0.2' },
     },
@@ -46,6 +47,12 @@ export async function proofCommand(args: string[], fonts: FontSource): Promise<n
     carvePlan(map, cuts);
     const depth = Math.min(-map.height[0], thickness) || 0;
     process.stdout.write(`${x},${y} ${depth.toFixed(4)}\n`);
+  }
+  if (values.pieces) {
+    const pieces = piecesOf(job.board, plan.cuts);
+    const count = (lies: Piece['lies']) => pieces.filter((piece) => piece.part && piece.lies === lies).length;
+    const parts = { free: count('free'), held: count('held'), tips: count('tips'), falls: count('falls') };
+    process.stdout.write(JSON.stringify({ parts, pieces: pieces.map(pieceReport) }, null, 2) + '\n');
   }
   if (values.png || values.stl || values.diff || values['diff-png']) {
     const map = carvePlan(new HeightMap(job.board.width, job.board.height, cell), plan.cuts);

@@ -6,7 +6,7 @@
 import PDFDocument from 'pdfkit';
 import QRCode from 'qrcode';
 import { whereTimeGoes } from '@kerbe/core/advise';
-import { bitLabel } from '@kerbe/core/bits';
+import { bitName } from '@kerbe/core/bits';
 import { silhouette } from '@kerbe/core/bits/silhouette';
 import { boardThickness, datumPoint, type Bit, type Job } from '@kerbe/core/job';
 import { feedNumber, formatFeed, formatLength } from '@kerbe/core/length';
@@ -199,7 +199,7 @@ function cuts(sheet: Sheet, job: Job, plan: Plan): void {
     row([
       `${k + 1}`,
       cut.name || kindOf(cut).label,
-      bit.name || bitLabel(bit, job.units),
+      bitName(bit, job.units),
       len(job, facts.deepest),
       `${feedNumber(cut.feed, job.units)} / ${formatFeed(cut.plunge, job.units)}`,
       cut.speed > 0 ? `${Math.round(cut.speed)}` : 'OFF',
@@ -245,7 +245,7 @@ function bits(sheet: Sheet, job: Job, plan: Plan): void {
       const collet = (tip - out * scale) * PT;
       doc.lineWidth(0.9).dash(3, { space: 2 }).moveTo((cx - cell * 0.42) * PT, collet).lineTo((cx + cell * 0.42) * PT, collet).stroke().undash(); // prettier-ignore
       sheet.text(`out ${len(job, out)} or more`, cx + bit.diameter * scale * 0.5 + 1.5, tip - out * scale + 0.8, 7, { grey: true, width: cell / 2 });
-      sheet.text(`${tool}. ${bit.name || bitLabel(bit, job.units)}`, cx - cell / 2 + 1, tip + 1.6, 8.5, { bold: true, width: cell - 2, align: 'center' });
+      sheet.text(`${tool}. ${bitName(bit, job.units)}`, cx - cell / 2 + 1, tip + 1.6, 8.5, { bold: true, width: cell - 2, align: 'center' });
       sheet.text(`shank ${len(job, bit.shank)}, cuts over ${len(job, bit.fluteLength)}`, cx - cell / 2 + 1, tip + 6, 7.5, {
         grey: true,
         width: cell - 2,

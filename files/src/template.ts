@@ -3,7 +3,7 @@ import PDFDocument from 'pdfkit';
 import type { FontSource } from '@kerbe/core/artwork';
 import { exportedThings } from '@kerbe/core/artwork/export';
 import { formatPath, transformPath, type Matrix } from '@kerbe/core/artwork/path';
-import { CHECK, crossesOn, FOOT, MARGIN, sheetsFor, type Paper, type Sheet } from '@kerbe/core/artwork/template';
+import { checkLine, crossesOn, FOOT, MARGIN, sheetsFor, type Paper, type Sheet } from '@kerbe/core/artwork/template';
 import { datumPoint, type Job } from '@kerbe/core/job';
 import { formatLength } from '@kerbe/core/length';
 
@@ -78,12 +78,13 @@ function foot(doc: Doc, job: Job, sheet: Sheet, sheets: readonly Sheet[], date: 
   const y = (sheet.height - MARGIN - FOOT / 2) * PT;
   const x = MARGIN * PT;
   doc.lineWidth(0.6).strokeColor('#000');
-  doc.moveTo(x, y).lineTo(x + CHECK * PT, y).stroke(); // prettier-ignore
-  for (const end of [x, x + CHECK * PT]) doc.moveTo(end, y - 6).lineTo(end, y + 6).stroke(); // prettier-ignore
+  const check = checkLine(job.units);
+  doc.moveTo(x, y).lineTo(x + check * PT, y).stroke(); // prettier-ignore
+  for (const end of [x, x + check * PT]) doc.moveTo(end, y - 6).lineTo(end, y + 6).stroke(); // prettier-ignore
   const size = `${formatLength(job.board.width, { unit: job.units })} x ${formatLength(job.board.height, { unit: job.units })}`;
   doc.fillColor('#000').fontSize(8);
-  doc.text(`This line is ${CHECK} mm. If it is not, print at 100 %, not fitted to the page.`, x, y + 8, { lineBreak: false });
-  const right = x + (CHECK + 6) * PT;
+  doc.text(`This line is ${formatLength(check, { unit: job.units })}. If it is not, print at 100 %, not fitted to the page.`, x, y + 8, { lineBreak: false });
+  const right = x + (check + 6) * PT;
   doc.text(`${sheet.name}: sheet ${sheets.indexOf(sheet) + 1} of ${sheets.length}`, right, y - 10, { lineBreak: false });
   doc.text(`${job.name.replace(/[^\x20-\xff]/g, '?').slice(0, 40)}, ${size}, ${date}`, right, y, { lineBreak: false });
 }

@@ -11,7 +11,7 @@ export function router(settings: WorldSettings = BARE, limits = Machine.parse({ 
   return new Controller(new RouterHead(new World(settings), limits), limits);
 }
 
-/** What stands there when a machine is switched on. */
-export const KINDS: Record<ProcessName, () => Controller<Head>> = {
+/** What stands there when a machine is switched on, of the kinds that are simulated. */
+export const KINDS: Partial<Record<ProcessName, () => Controller<Head>>> = {
   router: () => router({ ...BARE, board: { x: 320, y: 240, width: 610, height: 190, thickness: 19 } }),
 };

@@ -34,11 +34,12 @@ if (!token) {
 /** A continuous jog brakes when nobody has said for this long that it should go on, milliseconds. */
 const JOG_SILENCE = 300;
 
-if (!(values.kind in KINDS)) {
+const made = KINDS[values.kind as keyof typeof KINDS];
+if (!made) {
   console.error(`kerbe-machine: there is no machine of the kind “${values.kind}”, only ${Object.keys(KINDS).join(', ')}`);
   process.exit(1);
 }
-const machine = KINDS[values.kind as keyof typeof KINDS]();
+const machine = made();
 machine.rate = Number(values.rate) || 1;
 
 /** Lines that wait for room in the queue: acknowledged only when they are taken. */

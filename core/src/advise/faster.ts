@@ -4,7 +4,7 @@
  */
 import { schedule } from '../schedule/index.ts';
 import { kindOf } from '../cuts/index.ts';
-import { isPointed, isStraight, bitLabel } from '../bits/index.ts';
+import { isPointed, isStraight, bitName } from '../bits/index.ts';
 import { drawItem, isHidden, type FontSource } from '../artwork/index.ts';
 import { changedJob } from '../artwork/change.ts';
 import { repairArtwork } from '../artwork/repair.ts';
@@ -121,7 +121,7 @@ function ofCut(job: Job, planned: PlannedCut, crib: readonly Bit[]): Idea[] {
   const { cut, bit, facts } = planned;
   if (facts.moves === 0) return [];
   const ideas: Idea[] = [];
-  const named = cut.name || bit.name || bitLabel(bit, job.units);
+  const named = cut.name || bitName(bit, job.units);
   const add: Add = (label, cost, next, more = {}) =>
     ideas.push({ label: `${named}: ${label}`, cost, cut: cut.id, change: { ...more, cuts: { ...job.cuts, [cut.id]: { ...cut, ...next } as Cut } } });
   const [sx, sy, sz] = job.machine.maxSpeed;
@@ -153,7 +153,7 @@ function ofCut(job: Job, planned: PlannedCut, crib: readonly Bit[]): Idea[] {
       if (!isPointed(wider) || wider.angle <= bit.angle || wider.tipFlat > bit.tipFlat + 0.1) continue;
       const [id, own] = inJob(job, wider);
       add(
-        `use ${wider.name || bitLabel(wider, job.units)} instead`,
+        `use ${bitName(wider, job.units)} instead`,
         `Walls lean more: ${wider.angle}° instead of ${bit.angle}°, and the middle is shallower.`,
         { ...cutWith(job, cut, own), ...shallower } as Partial<Cut>,
         { tools: { ...job.tools, [id]: own } },

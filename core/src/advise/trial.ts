@@ -131,6 +131,6 @@ function varied(job: Job, cut: Cut, vary: Vary, value: Bit | number): Cut {
 }
 
 function labelOf(job: Job, vary: Vary, value: Bit | number): string {
-  if (typeof value !== 'number') return isPointed(value) ? `${value.angle}° ${formatLength(value.diameter, { unit: job.units })}` : bitLabel(value);
+  if (typeof value !== 'number') return isPointed(value) ? `${value.angle}° ${formatLength(value.diameter, { unit: job.units })}` : bitLabel(value, job.units);
   return vary === 'feed' ? `F${feedNumber(value, job.units)}` : formatLength(value, { unit: job.units });
 }

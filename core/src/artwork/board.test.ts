@@ -8,7 +8,7 @@ import { guessUnit, readDrawing, UNITS } from './import/index.ts';
 import { radiusNear, roomAt, sizeOf, spanOf } from './measure.ts';
 import { parsePath } from './path.ts';
 import { marksOf, Snapper, tangentPoints } from './snap.ts';
-import { CHECK, crossesOn, FOOT, MARGIN, OVERLAP, PAPERS, sheetsFor } from './template.ts';
+import { checkLine, crossesOn, FOOT, MARGIN, OVERLAP, PAPERS, sheetsFor } from './template.ts';
 
 const marks = (d: string) => marksOf(parsePath(d).subpaths);
 const board = (more = {}) => ({ board: jobWith({}).board, guides: [], ...more });
@@ -107,7 +107,7 @@ describe('the paper template', () => {
         const next = sheets.find((o) => o.row === s.row && o.column === s.column + 1);
         if (next) expect(s.x + s.shownWidth - next.x).toBeCloseTo(OVERLAP, 9);
       }
-      expect(CHECK).toBeLessThan(Math.min(...sheets.map((s) => s.shownWidth)));
+      expect(Math.max(checkLine('mm'), checkLine('in'))).toBeLessThan(Math.min(...sheets.map((s) => s.shownWidth)));
     }
   });
   it('neighbours show the same crosses, in their overlap', () => {

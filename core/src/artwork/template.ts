@@ -3,6 +3,8 @@
  * line the sheets up by and a line of known length to check the printer with.
  */
 
+import { MM_PER_INCH, type LengthUnit } from '../length/index.ts';
+
 export interface Paper {
   name: string;
   /** mm, upright. ISO 216 for A sizes; letter and tabloid by ANSI/ASME Y14.1 (8.5 × 11 in, 11 × 17 in). */
@@ -23,8 +25,8 @@ export const MARGIN = 12;
 export const OVERLAP = 10;
 /** Room for the words and the check line at the foot of every sheet, mm. */
 export const FOOT = 14;
-/** Length of the check line, mm. */
-export const CHECK = 100;
+/** The check line: a round length in the unit it is measured with, mm. */
+export const checkLine = (unit: LengthUnit): number => (unit === 'in' ? 4 * MM_PER_INCH : 100);
 
 export interface Sheet {
   /** `A1`: letters go along X, numbers along Y. */

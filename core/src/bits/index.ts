@@ -130,19 +130,29 @@ const CALLED: Record<Bit['kind'], string> = {
   surfacing: 'surfacing bit',
   drag: 'drag diamond',
   drill: 'drill',
+  nozzle: 'nozzle',
 };
 
 /** Short name for file names. */
 export const bitSlug = (bit: Bit): string =>
-  isPointed(bit) ? `${bit.kind === 'v' ? 'v' : bit.kind}${num(bit.angle)}-${num(bit.diameter)}` : `${bit.kind}-${num(bit.diameter)}`;
+  bit.kind === 'nozzle'
+    ? bitLabel(bit).replace(/[^A-Za-z0-9.]+/g, '-')
+    : isPointed(bit)
+      ? `${bit.kind === 'v' ? 'v' : bit.kind}${num(bit.angle)}-${num(bit.diameter)}`
+      : `${bit.kind}-${num(bit.diameter)}`;
 
 /** A bit in a few words, for programs and set-up. */
 export const bitLabel = (bit: Bit, unit: LengthUnit = 'mm'): string => {
   const size = (mm: number) => formatLength(mm, { unit, decimals: 3 });
   if (isPointed(bit)) return `${num(bit.angle)}° ${CALLED[bit.kind]}, ${size(bit.diameter)}`;
   if (bit.kind === 'end' && bit.spiral === 'compression') return `compression bit, ${size(bit.diameter)}`;
+  if (bit.kind === 'nozzle')
+    return `nozzle, ${[...new Set(bit.chart.map(({ amperes }) => amperes))].map((a) => `${num(a)} A`).join(' and ') || size(bit.diameter)}`;
   return bit.kind === 'drag' ? `drag diamond, ${size(bit.lineWidth)} line` : `${CALLED[bit.kind]}, ${size(bit.diameter)}`;
 };
+
+/** What a bit is called: by the name somebody gave it; one that only repeats its size in millimetres is said in the reader's unit. */
+export const bitName = (bit: Bit, unit: LengthUnit): string => (bit.name !== '' && bit.name !== bitLabel(bit) ? bit.name : bitLabel(bit, unit));
 
 function num(mm: number): string {
   return String(Number(mm.toFixed(3)));

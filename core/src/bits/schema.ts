@@ -4,6 +4,7 @@
  */
 import { z } from 'zod';
 import { id, notNegative, positive } from '../fields/index.ts';
+import { ChartRow } from './chart.ts';
 
 const feed = z.number().gt(0).max(100_000);
 
@@ -68,6 +69,17 @@ export const Bit = z
       kind: z.literal('drill'),
       /** Included angle of the point. (Common practice: 118° for twist drills.) */
       pointAngle: z.number().min(60).max(180).default(118),
+    }),
+    z.strictObject({
+      ...fields,
+      kind: z.literal('nozzle'),
+      /** The width it usually cuts, mm: how wide in this plate, its cut says. */
+      diameter: positive.max(20).default(1.5),
+      /** Which way its swirl ring turns the gas: the square edge is on the right of a right-hand one's travel. (Common practice.) */
+      swirl: z.enum(['right', 'left']).default('right'),
+      /** How it cuts plate of each thickness. */
+      chart: z.array(ChartRow).max(100).default([]),
+      chartSource: z.string().max(200).default(''),
     }),
   ])
   .refine((bit) => !('angle' in bit) || bit.tipFlat === 0 || bit.tipRadius === 0, 'A tip is flat or rounded, not both.')

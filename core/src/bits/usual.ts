@@ -12,11 +12,11 @@ export const USUAL: Bit[] = [
   bit({ kind: 'drill', id: 'drill5', name: 'drill, 5 mm', diameter: 5, shank: 5, fluteLength: 50 }),
   bit({ kind: 'v', id: 'v30', name: '30° V, 6.35 mm', angle: 30, diameter: 6.35, fluteLength: 12 }),
   bit({ kind: 'ball', id: 'ball6', name: 'ball nose, 6.35 mm', diameter: 6.35 }),
-  bit({ kind: 'tapered', id: 'taper', name: 'tapered ball, 11°, tip 1 mm', angle: 11, diameter: 6.35, tipRadius: 0.5, fluteLength: 25 }),
+  bit({ kind: 'tapered', id: 'taper', name: 'tapered ball, 11°', angle: 11, diameter: 6.35, tipRadius: 0.5, fluteLength: 25 }),
   bit({
     kind: 'engraving',
     id: 'engrave20',
-    name: 'engraving cutter, 20°, tip 0.5 mm',
+    name: 'engraving cutter, 20°',
     angle: 20,
     diameter: 3.175,
     tipFlat: 0.508,

@@ -11,7 +11,16 @@ export const Board = z.strictObject({
   material: z.string().max(60).default('pine'),
   /** A sacrificial board it is screwed or taped to, which lies on the spoilboard in its place. */
   carrier: z.strictObject({ thickness: positive.max(200) }).optional(),
-  holdDown: z.enum(['clamps', 'screws', 'tape', 'vacuum']).default('screws'),
+  holdDown: z.enum(['clamps', 'screws', 'tape', 'vacuum', 'slats']).default('screws'),
+  /** Slats of a torch table that the plate lies on: they stand `pitch` apart, running along X or Y, the first so far from the plate's edge, each so thick, mm. */
+  slats: z
+    .strictObject({
+      along: z.enum(['x', 'y']).default('y'),
+      pitch: positive.max(1_000).default(100),
+      first: length.default(50),
+      thick: positive.max(50).default(4),
+    })
+    .optional(),
   /** How high clamps or screw heads stand above the board, mm: travel goes over them. */
   holdDownHeight: notNegative.max(200).default(0),
   /** Where clamps, screws, fences and location pins are: x, y their middle on the board (they may stand beside it). */

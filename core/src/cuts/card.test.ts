@@ -16,11 +16,13 @@ const bits = [
   { kind: 'drag', id: 'drag', diameter: 6, lineWidth: 0.4 },
   { kind: 'drill', id: 'drill', diameter: 5 },
   { kind: 'surfacing', id: 'plane', diameter: 25 },
+  { kind: 'nozzle', id: 'nozzle' },
 ].map((bit) => Bit.parse(bit));
 
 function jobWith(cut: Cut): { ok: boolean; job: Job; why: string[] } {
   const reading = readJob({
     kerbe: 4,
+    process: kindNamed(cut.kind).process,
     name: 'T',
     board: { width: 200, height: 100, thickness: 18 },
     items: { edge: { kind: 'rectangle', id: 'edge', x: 100, y: 50, width: 180, height: 80 } },
@@ -67,7 +69,25 @@ function changed(cut: Cut, field: Field<BaseCut>, value: unknown): Cut {
 const asked = (cut: Cut) => fieldsOf(cut.kind).filter((field) => field.when?.(cut, contextOf(cut)) ?? true);
 
 /** Fields of a cut that are asked elsewhere on the card, or by hand on the board. */
-const ELSEWHERE = ['id', 'kind', 'name', 'on', 'tool', 'feed', 'plunge', 'speed', 'tabsAt', 'points', 'floorOf', 'plug', 'hold', 'order', 'sequence', 'off'];
+const ELSEWHERE = [
+  'id',
+  'kind',
+  'name',
+  'on',
+  'tool',
+  'feed',
+  'plunge',
+  'speed',
+  'tabsAt',
+  'points',
+  'startsAt',
+  'floorOf',
+  'plug',
+  'hold',
+  'order',
+  'sequence',
+  'off',
+];
 
 describe.each(KINDS)('%s', (kind) => {
   it('has a title, and a bit that suits it', () => {

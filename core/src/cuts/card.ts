@@ -57,7 +57,6 @@ export const clearingStep = {
   hint: (cut: { stepover?: number }, { bit }: CardContext) =>
     `${Math.round((100 * stepOver(bit, cut.stepover)) / cuttingWidth(bit))} % of the bit’s width${cut.stepover === undefined ? ', as is usual' : ''}.`,
 };
-export const nameOfBit = (bit: Bit): string => bit.name || bit.id;
 
 /** What stands at a path in a cut. */
 export const valueAt = (cut: object, key: string): unknown =>

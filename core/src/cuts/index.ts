@@ -4,6 +4,7 @@
  */
 import { z } from 'zod';
 import type { Bit } from '../bits/schema.ts';
+import type { ProcessName } from '../process/index.ts';
 import type { BaseCut, CutKind as Definition, CutMaker } from './kind.ts';
 import { chamfer, chamferMaker } from './router/kinds/chamfer.ts';
 import { drag, dragMaker } from './router/kinds/drag.ts';
@@ -14,12 +15,14 @@ import { pocket, pocketMaker } from './router/kinds/pocket.ts';
 import { profile, profileMaker } from './router/kinds/profile.ts';
 import { surface, surfaceMaker } from './router/kinds/surface.ts';
 import { texture, textureMaker } from './router/kinds/texture.ts';
+import { torch, torchMaker } from './torch/kinds/torch.ts';
 import { vcarve, vcarveMaker } from './router/kinds/vcarve.ts';
 
 export * from './kind.ts';
+export type { TorchContour } from './torch/torch.ts';
 
 /** Every kind, in the order they are offered. */
-const DEFINITIONS = [vcarve, pocket, profile, drill, engrave, drag, recess, plug, chamfer, texture, surface] as const;
+const DEFINITIONS = [vcarve, pocket, profile, drill, engrave, drag, recess, plug, chamfer, texture, surface, torch] as const;
 
 type SchemasOf<T extends readonly unknown[]> = { -readonly [K in keyof T]: T[K] extends { schema: infer S } ? S : never };
 
@@ -41,12 +44,16 @@ const MAKERS: { [K in KindName]: CutMaker<CutOf<K>> } = {
   chamfer: chamferMaker,
   texture: textureMaker,
   surface: surfaceMaker,
+  torch: torchMaker,
 };
 
 const byName = new Map<string, Definition<BaseCut>>(DEFINITIONS.map((kind) => [kind.kind, kind as unknown as Definition<BaseCut>]));
 
 /** Names of all kinds, in the order they are offered. */
 export const KINDS: readonly KindName[] = DEFINITIONS.map(({ kind }) => kind);
+
+/** Kinds that a process makes, in the order they are offered. */
+export const kindsOf = (process: ProcessName): KindName[] => KINDS.filter((name) => kindNamed(name).process === process);
 
 /** The definition of a kind. @throws when none is registered under that name */
 export function kindNamed(name: string): Definition<BaseCut> {

@@ -17,6 +17,7 @@ import type { Work, WorkShape } from './bounds.ts';
 import type { Field } from './card.ts';
 import type { Removal } from './removal.ts';
 import type { ORDERS, Target } from './fields.ts';
+import type { TorchPlan } from './torch/torch.ts';
 
 /** What every cut has. Feeds are mm/min, speed rev/min. */
 export interface BaseCut {
@@ -97,6 +98,8 @@ export interface Planned {
   fit?: FitResult;
   /** Distance between lanes. */
   step?: number;
+  /** Contours of a torch in cutting order, how often it pierces and feels for the plate, and what stays. */
+  torch?: Omit<TorchPlan, 'path'>;
 }
 
 export interface PlannedCut<C extends BaseCut = BaseCut> extends Planned {
@@ -194,6 +197,8 @@ export interface CutKind<C extends BaseCut, S extends z.ZodType<C> = z.ZodType<C
   ofBitWidth?: readonly (keyof C)[];
   /** The bit only marks the surface, so deep at most, whatever Z is programmed, mm. */
   scratchDepth?: number;
+  /** Its tool stays above the board: what it cuts is cut through, whatever its Z. */
+  staysAbove?: boolean;
   /** It may go through the board. */
   mayGoThrough?: boolean;
   /** Of things within things the inner ones are cut first: it frees them. */

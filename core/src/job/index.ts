@@ -113,6 +113,10 @@ export function readJob(data: unknown): JobReading {
   listed(job.itemOrder, job.items, 'Drawn thing');
   listed(job.cutOrder, job.cuts, 'Cut');
   for (const cut of Object.values(job.cuts)) {
+    if (kindOf(cut).process !== job.process)
+      why.push(
+        `Cut “${cut.id}” is made by a ${PROCESSES[kindOf(cut).process].label.toLowerCase()}, and this job is for a ${PROCESSES[job.process].label.toLowerCase()}.`,
+      );
     if (!job.tools[cut.tool]) why.push(`Cut “${cut.id}” uses ${aTool} “${cut.tool}”, which is not in the job.`);
     for (const { field, to, says, kinds } of kindOf(cut).references ?? []) {
       const name = (cut as unknown as Record<string, unknown>)[field] as string | undefined;

@@ -195,7 +195,7 @@ export function profileFaults(profile: MachineProfile): string[] {
   const [tx, ty, tz] = limits.travel;
   const { usable, park } = limits;
   if (usable.x < 0 || usable.y < 0 || usable.x + usable.width > tx || usable.y + usable.height > ty)
-    why.push(`The usable part of the bed reaches beyond the travel of ${tx} × ${ty} mm.`);
+    why.push('The usable part of the bed reaches beyond its travel.');
   if (park[0] < 0 || park[1] < 0 || park[0] > tx || park[1] > ty) why.push('The place it parks at lies beyond its travel.');
   if (sensor && (sensor.x < 0 || sensor.y < 0 || sensor.x > tx || sensor.y > ty)) why.push('The tool sensor stands beyond the travel.');
   if (sensor && sensor.height > tz) why.push('The tool sensor is higher than Z can travel.');

@@ -91,6 +91,8 @@ export function writePrograms(job: Job, plan: { cuts: readonly PlannedCut[] }, d
         datum: datumPoint(job),
         zShift: job.datum.z === 'top' ? 0 : -topHeight(job.board),
         spindleSeconds: job.program.spindleDelay ?? job.machine.spindleSeconds,
+        tool: processOf(job).tool.one,
+        measured: processOf(job).change === 'measure',
         arcTolerance: job.tolerance / 2,
         park: job.machine.park,
       }),
@@ -134,31 +136,32 @@ function headerOf(job: Job, sections: readonly PlannedSection[], date: string, n
   const unit = { unit: job.program.units };
   const show = (mm: number) => `${formatNumber(mm, unit)} ${unit.unit}`;
   const { board } = job;
+  const { header, tool } = processOf(job);
   const facts = factsOf(joined(sections.map(({ path }) => path)));
   const [dx, dy] = datumPoint(job);
   return [
     `Job: ${job.name}`,
     `Program ${number} of ${count}, written by Kerbe, ${date}`,
-    `Board: ${board.material}, ${show(board.width)} x ${show(board.height)} x ${show(boardThickness(board))}${board.carrier ? ` on a carrier of ${show(board.carrier.thickness)}` : ''}, held by ${board.holdDown}`,
+    `${header.depths ? 'Board' : 'Plate'}: ${board.material}, ${show(board.width)} x ${show(board.height)} x ${show(boardThickness(board))}${board.carrier ? ` on a carrier of ${show(board.carrier.thickness)}` : ''}, held by ${board.holdDown}`,
     `Datum: ${job.datum.corner}, Z0 on ${job.datum.z === 'top' ? 'top of board' : 'spoilboard'}`,
     `Extents from datum: X ${show(facts.box.minX - dx)} to ${show(facts.box.maxX - dx)}, Y ${show(facts.box.minY - dy)} to ${show(facts.box.maxY - dy)}`,
-    `Deepest: ${show(facts.deepest)} below top of board. Clearance: ${show(job.program.clearance)}`,
-    `Machine: ${job.machine.name}. About ${inMinutes(time)}`,
+    `${header.depths ? `Deepest: ${show(facts.deepest)} below top of board. ` : ''}Clearance: ${show(job.program.clearance)}`,
+    `Machine: ${job.machine.name}. About ${inMinutes(time, tool.one)}`,
     ...sections.flatMap((section) => [
-      `Bit ${section.tool}: ${section.bitLabel}, ${section.speed > 0 ? `spindle ${section.speed} rev/min` : 'spindle OFF'}`,
+      `${tool.one[0].toUpperCase()}${tool.one.slice(1)} ${section.tool}: ${section.bitLabel}${header.switched(section.speed)}`,
       ...section.cuts.map(
         (planned) =>
-          `- ${calledIn(planned)}: depth ${show(planned.facts.deepest)}, feed ${formatFeed(planned.cut.feed, unit.unit)}, plunge ${formatFeed(planned.cut.plunge, unit.unit)}${kindOf(planned.cut).described(planned, show)}`,
+          `- ${calledIn(planned)}: ${header.depths ? `depth ${show(planned.facts.deepest)}, ` : ''}feed ${formatFeed(planned.cut.feed, unit.unit)}, plunge ${formatFeed(planned.cut.plunge, unit.unit)}${kindOf(planned.cut).described(planned, show)}`,
       ),
     ]),
-    'The machine manual and local rules come first. Hearing, eye and dust protection.',
+    header.caution,
   ];
 }
 
 /** @example 12 min; 12 min, and 4 min for 2 changes of bit */
-function inMinutes({ running, changes, changeCount }: Schedule): string {
+function inMinutes({ running, changes, changeCount }: Schedule, tool: string): string {
   const minutes = (seconds: number) => `${Math.ceil(seconds / 60)} min`;
-  return `${minutes(running)}${changeCount > 0 ? `, and ${minutes(changes)} for ${changeCount === 1 ? 'a change' : `${changeCount} changes`} of bit` : ''}`;
+  return `${minutes(running)}${changeCount > 0 ? `, and ${minutes(changes)} for ${changeCount === 1 ? 'a change' : `${changeCount} changes`} of ${tool}` : ''}`;
 }
 
 const calledIn = ({ cut }: PlannedCut): string => `${kindOf(cut).label}${kindOf(cut).variant?.(cut) ?? ''}`;

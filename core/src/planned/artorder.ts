@@ -158,10 +158,13 @@ function assembled(path: Toolpath, stretches: readonly Stretch[]): Toolpath {
     y: new Float64Array(n),
     z: new Float64Array(n),
     feed: new Float64Array(n),
+    ...(path.events ? { power: new Float64Array(n), events: [] } : {}),
     spans: [],
   };
   let at = 0;
   for (const { start, end, spans } of stretches) {
+    if (path.power) out.power!.set(path.power.subarray(start, end), at);
+    for (const event of path.events ?? []) if (event.at >= start && event.at < end) out.events!.push({ ...event, at: event.at - start + at });
     for (const field of ['kind', 'x', 'y', 'z', 'feed'] as const) out[field].set(path[field].subarray(start, end) as never, at);
     for (const span of spans) out.spans.push({ ...span, start: span.start - start + at, end: span.end - start + at });
     at += end - start;

@@ -78,7 +78,7 @@ export function planCut(job: Job, cut: Cut, items: readonly PlannedItem[]): Plan
   findings.push(...(short.findings ?? []));
   const planned = kind.wholeBoard ? short : byThings(job, cut, bit, items, short);
   const facts = factsOf(planned.path);
-  if (facts.deepest < 1e-9 && !findings.some(({ code, severity }) => severity === 'error' || code === 'cut-empty')) {
+  if ((kind.staysAbove ? facts.cutting : facts.deepest) < 1e-9 && !findings.some(({ code, severity }) => severity === 'error' || code === 'cut-empty')) {
     const why = planned.tooNarrow
       ? 'every stroke is narrower than the tip of the bit'
       : 'at these depths, or with this bit, nothing is left of what it works on';
@@ -111,6 +111,7 @@ function wrongBit(cut: Cut, bit: Bit): WrongBit | null {
   const kind = kindOf(cut);
   // A diamond scratches with the spindle off and nothing else.
   if (bit.kind === 'drag' && !kind.tools.includes('drag')) return { need: 'a bit that turns: a drag diamond only scratches', forbids: true };
+  if (bit.kind === 'nozzle' && !kind.tools.includes('nozzle')) return { need: 'a bit that turns: a nozzle is for a torch', forbids: true };
   return kind.wrongBit(cut, bit);
 }
 

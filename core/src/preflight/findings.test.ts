@@ -266,7 +266,7 @@ describe('each finding, and a near miss', () => {
 describe('against the shop', () => {
   it('a bit that is not in the crib is named; one that is there is not; one that is not used does not matter', () => {
     const job = makeJob({ ...bits('v60', { crib: 'a1' }), cutOrder: ['carve', 'out'] });
-    expect(cribFindings(job, new Set(['a1'])).map((one) => wordsOf(one, 'mm').what)).toEqual([expect.stringContaining('end6')]);
+    expect(cribFindings(job, new Set(['a1'])).map((one) => wordsOf(one, 'mm').what)).toEqual([expect.stringContaining('end mill, 6.35 mm')]);
     expect(cribFindings(job, new Set()).length).toBe(2);
     const unused = makeJob({ cuts: { out: base.cuts.out } as JobInput['cuts'], cutOrder: ['out'] });
     expect(cribFindings(unused, new Set()).map((one) => wordsOf(one, 'mm').what)).toEqual([expect.stringContaining('end6')]);

@@ -2,7 +2,7 @@
  * Preflight: everything that can be known to spoil the board before a bit touches it. Works on
  * the planned cuts of a job; each finding says where, why and what to do.
  */
-import { chipLoad, cuttingWidth, isStraight, pointLength } from '../bits/index.ts';
+import { bitName, chipLoad, cuttingWidth, isStraight, pointLength } from '../bits/index.ts';
 import { kindOf, makerOf } from '../cuts/index.ts';
 import { suggestFeeds } from '../feeds/index.ts';
 import { finding, type Finding } from '../findings/index.ts';
@@ -66,7 +66,7 @@ export function cribFindings(job: Job, crib: ReadonlySet<string>): Finding[] {
   const used = new Set(Object.values(job.cuts).map(({ tool: bit }) => bit));
   return Object.values(job.tools)
     .filter((bit) => used.has(bit.id) && !(bit.crib && crib.has(bit.crib)))
-    .map((bit) => finding.notInCrib(bit.name || bit.id));
+    .map((bit) => finding.notInCrib(bitName(bit, job.units)));
 }
 
 function checkCut(job: Job, planned: PlannedCut, items: readonly PlannedItem[]): Finding[] {

@@ -6,7 +6,7 @@
 import type { PowerWords } from '../program/power.ts';
 import type { Reentry } from '../program/resume.ts';
 
-export type ProcessName = 'router';
+export type ProcessName = 'router' | 'torch';
 
 /** What a stop in a program asks for. */
 export type Pause = { reason: 'tool-change'; tool: string } | { reason: 'person' };
@@ -20,6 +20,8 @@ export interface ProcessDef {
   tool: { one: string; many: string };
   /** How a program says what is on, and how that is read back. */
   power: PowerWords;
+  /** What the header of a program says: of a tool at its speed; whether cuts have a depth of their own; what to beware of. */
+  header: { switched(speed: number): string; depths: boolean; caution: string };
   /** What an M0, M1 or M6 stands for. @param next the tool the program goes on with, if it needs another */
   pause(next: string | undefined): Pause;
   /** What a new tool needs before its program goes on: to be measured, a person's word, or nothing. */
@@ -46,11 +48,31 @@ export const PROCESSES: Record<ProcessName, ProcessDef> = {
   router: {
     label: 'Router',
     tool: { one: 'bit', many: 'bits' },
+    header: {
+      switched: (speed) => (speed > 0 ? `, spindle ${speed} rev/min` : ', spindle OFF'),
+      depths: true,
+      caution: 'The machine manual and local rules come first. Hearing, eye and dust protection.',
+    },
     power: { on: 'M3', scale: 1, level: 'S', heightControl: null, assist: { air: 'M7', mist: 'M8' } },
     pause: (next) => (next === undefined ? { reason: 'person' } : { reason: 'tool-change', tool: next }),
     change: 'measure',
     resume: 'running before it comes down',
     stages: { running: { now: 'Cutting', record: 'running' }, 'tool-change': { now: 'Change the bit', record: 'at a bit change' }, ...ANY },
+    wears: ({ bitSeconds }) => Object.entries(bitSeconds).map(([tool, seconds]) => ({ tool, seconds })),
+  },
+  torch: {
+    label: 'Plasma torch',
+    tool: { one: 'nozzle', many: 'nozzles' },
+    header: {
+      switched: () => '',
+      depths: false,
+      caution: 'The torch manual and local rules come first. Shade for the eyes, dry gloves, fire watch, fumes led away. Never unattended.',
+    },
+    power: { on: 'M3', scale: 1, level: { output: 0 }, heightControl: 1, assist: { air: 'M7', mist: 'M8' } },
+    pause: (next) => (next === undefined ? { reason: 'person' } : { reason: 'tool-change', tool: next }),
+    change: 'confirm',
+    resume: 'pierce again',
+    stages: { running: { now: 'Cutting', record: 'running' }, 'tool-change': { now: 'Change the nozzle', record: 'at a nozzle change' }, ...ANY },
     wears: ({ bitSeconds }) => Object.entries(bitSeconds).map(([tool, seconds]) => ({ tool, seconds })),
   },
 };

@@ -121,6 +121,17 @@ class Gate {
     return null;
   }
 
+  /** Why feeling for the plate is not as planned, or null: straight down, with nothing on, and the height set from there and nothing else. */
+  private touch(k: number, travel: number): string | null {
+    const { kind, x, y, z } = this.program;
+    const { slack } = this.planned;
+    const across = (to: number, now: number) => !Number.isNaN(to) && Math.abs(to - now) > slack;
+    if (this.spindle !== 0) return 'it feels for the plate with the arc on';
+    if (across(x[k], this.at[0]) || across(y[k], this.at[1]) || !(z[k] < this.top - travel)) return 'it feels for the plate where that is not planned';
+    const zeroed = kind[k + 1] === OP.SET_ZERO && Number.isNaN(x[k + 1]) && Number.isNaN(y[k + 1]) && Math.abs(z[k + 1] - (this.top - travel)) <= slack;
+    return zeroed ? null : 'it does not take the height from where it felt the plate';
+  }
+
   private parks(x: number, y: number): boolean {
     const { park, slack } = this.planned;
     return park !== null && Math.abs(x - park[0]) <= slack && Math.abs(y - park[1]) <= slack;
@@ -150,7 +161,7 @@ class Gate {
   }
 
   /** One bit's stretch: every move of the program lies along the planned path, and every planned place is come to. */
-  private section({ kind, x, y, z, feed }: Toolpath, speed: number): Fault | null {
+  private section({ kind, x, y, z, feed, power, events = [] }: Toolpath, speed: number): Fault | null {
     const { program, planned } = this;
     const { slack } = planned;
     const eps = slack + 1e-6;
@@ -159,11 +170,22 @@ class Gate {
     const moves: number[] = [];
     for (let i = 0; i < kind.length; i++) if (kind[i] !== DWELL) moves.push(i);
     let next = 0;
+    const touches = new Map(events.flatMap((event) => ('touch' in event ? [[event.at, event.touch.travel] as const] : [])));
+    const isOn = (i: number) => power !== undefined && !Number.isNaN(power[i]);
     const first = moves.length > 0 ? point(moves[0]) : null;
     this.raised = false;
     while (next < moves.length) {
       const k = this.row;
       if (k >= program.kind.length) return this.say('it ends before all that is planned is cut');
+      if (program.kind[k] === OP.PROBE && touches.has(moves[next])) {
+        const travel = touches.get(moves[next])!;
+        const why = this.touch(k, travel);
+        if (why) return this.say(why);
+        this.at[2] = this.top - travel;
+        next++;
+        this.row += 2;
+        continue;
+      }
       if (program.kind[k] > OP.FEED) {
         const why = this.word(k);
         if (why) return this.say(why);
@@ -197,6 +219,9 @@ class Gate {
         const same = (kind[i] === RAPID) === rapid;
         // A place that was come to before is no new move, whatever its kind.
         if (!same && near(point(i), from, from).off > eps) break;
+        // What says itself what is on must be on there, and nowhere else.
+        if (power && isOn(i) !== (this.spindle !== 0) && near(point(i), from, from).off > eps)
+          return this.say(isOn(i) ? 'what is to cut is off on its way' : 'it is on where nothing is to be cut');
         // What is shorter than the last digit is written with its neighbour, at its neighbour's feed.
         const short = next > 0 && near(point(i), point(moves[next - 1]), point(moves[next - 1])).off <= 4 * eps;
         if (same && !rapid && !short && program.value[k] > feed[i] * 1.000001 + 1)

@@ -21,9 +21,11 @@ const short = (value: number): string => String(Math.round(value * 1e4) / 1e4 + 
 
 /** Lines that switch what an event says. */
 export function eventLines(event: ToolEvent, words: PowerWords): string[] {
-  if ('on' in event) return [`S${short(event.on * words.scale)} ${words.on}`, ...(event.pierce ? [`G4 P${short(event.pierce.seconds)}`] : [])];
+  if ('on' in event) return [`S${short(event.on * words.scale)} ${words.on}`];
   if ('off' in event) return ['M5'];
   if ('assist' in event) return [event.assist === 'none' ? 'M9' : words.assist[event.assist]];
+  // What is felt for is a move, and written as one.
+  if ('touch' in event) return [];
   return words.heightControl === null ? [] : [`${event.heightControl ? 'M62' : 'M63'} P${words.heightControl}`];
 }
 

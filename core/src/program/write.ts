@@ -49,6 +49,9 @@ export interface ProgramInput {
   /** Height of Z = 0 of the program above Z = 0 of the toolpath (top of the board), mm. */
   zShift: number;
   spindleSeconds: number;
+  /** What is fitted, in a word, and whether it is then measured. */
+  tool: string;
+  measured: boolean;
   /** Greatest distance of an arc from the chords it replaces, mm. */
   arcTolerance: number;
   park: readonly [number, number];
@@ -93,7 +96,7 @@ export function writeProgram(input: ProgramInput): { text: string; spans: Progra
       put('G53 G0 Z0');
       if (settings.end === 'park') put(parkAt());
     }
-    const fit = `Fit bit ${section.tool}: ${section.bitLabel}, then measure it`;
+    const fit = `Fit ${input.tool} ${section.tool}: ${section.bitLabel}${input.measured ? ', then measure it' : ''}`;
     if (settings.change === 'M6') {
       // A machine that changes by itself is told of the first bit too.
       put(`T${section.tool} M6`, fit);
@@ -103,7 +106,7 @@ export function writeProgram(input: ProgramInput): { text: string; spans: Progra
       if (index > 0) put('M0', fit);
     }
     if (index > 0 || settings.change === 'M6') put('G53 G0 Z0');
-    put('', `Bit ${section.tool}: ${section.bitLabel}`);
+    put('', `${input.tool[0].toUpperCase()}${input.tool.slice(1)} ${section.tool}: ${section.bitLabel}`);
     // A drag diamond only scratches: the spindle stays off, always.
     if (section.speed > 0) {
       put(`S${Math.round(section.speed)} ${input.words.on}`);
@@ -130,6 +133,9 @@ export function writeProgram(input: ProgramInput): { text: string; spans: Progra
   const end = settings.lineEnd === 'crlf' ? '\r\n' : '\n';
   return { text: lines.map((line, k) => (settings.lineNumbers ? `N${10 * (k + 1)} ${line}` : line)).join(end) + end, spans };
 }
+
+/** How far below the plate's top it is felt for at most, mm. */
+const TOUCH_REACH = 20;
 
 type Put = (code: string, text?: string) => void;
 
@@ -180,6 +186,8 @@ function writeSection(
   let label = '';
   let span = 0;
   let event = 0;
+  /** The next move feels for the plate. */
+  let touched: number | null = null;
   const { events = [], power } = path;
   /** The span under way, and the line before its first. */
   let open: { span: Span; before: number } | null = null;
@@ -203,6 +211,7 @@ function writeSection(
       const now = events[event];
       for (const line of eventLines(now, input.words)) put(line);
       fp = 'on' in now ? now.on : 'off' in now ? NaN : fp;
+      if ('touch' in now) touched = now.touch.travel;
     }
     const kind = path.kind[i];
     const drilled = holes[hole]?.first === i ? holes[hole++] : null;
@@ -230,6 +239,14 @@ function writeSection(
     }
     if (inCycle) put('G80');
     inCycle = false;
+    if (touched !== null) {
+      // Felt for further down than it can lie; where the switch speaks, the height is known.
+      put(`G38.2 Z${number.text(number.whole((-TOUCH_REACH - input.zShift) * scale))} F${feedNumber.text(feedWhole(path.feed[i], inch))}`);
+      fz = number.whole((-touched - input.zShift) * scale);
+      put(`G10 L20 P0 Z${number.text(fz)}`);
+      [mode, ff, touched] = ['?', NaN, null];
+      continue;
+    }
     if (kind === DWELL) {
       put(`G4 P${formatter(3).text(Math.round(path.feed[i] * 1000))}`);
       continue;

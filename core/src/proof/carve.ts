@@ -16,12 +16,14 @@ import { heightAt, radiusAt, shapeOf, type BitShape } from '../bits/index.ts';
 import { kindOf } from '../cuts/index.ts';
 import type { ProcessName } from '../process/index.ts';
 import type { PlannedCut } from '../planned/cut.ts';
-import { RAPID, type Toolpath } from '../toolpath/index.ts';
+import { FEED, RAPID, type Toolpath } from '../toolpath/index.ts';
 import { HeightMap } from './heightmap.ts';
 
 /** What each process does to a board: a router takes away what its bit goes through. */
 const WORK: Record<ProcessName, (map: HeightMap, planned: PlannedCut) => void> = {
   router: (map, planned) => carve(map, effectivePath(planned), shapeOf(planned.bit)),
+  torch: (map, planned) =>
+    carve(map, arcPath(planned), { ...shapeOf(planned.bit), outer: (planned.torch?.kerf ?? 0) / 2, flat: (planned.torch?.kerf ?? 0) / 2 }),
 };
 
 /** Carves all cuts of a plan, each as its own process does. */
@@ -34,6 +36,32 @@ export function carvePlan(map: HeightMap, cuts: readonly PlannedCut[]): HeightMa
 export function effectivePath({ cut, path }: Pick<PlannedCut, 'cut' | 'path'>): Toolpath {
   const { scratchDepth } = kindOf(cut);
   return scratchDepth === undefined ? path : { ...path, z: path.z.map((z) => Math.max(z, -scratchDepth)) };
+}
+
+/** The ways of a torch with its arc on, down through the plate: what it takes away. Between them it is lifted straight up. */
+export function arcPath({ path: written, torch }: Pick<PlannedCut, 'path' | 'torch'>): Toolpath {
+  const path = torch?.arc ?? written;
+  const depth = torch?.depth ?? 0;
+  const [kind, x, y, z]: number[][] = [[], [], [], []];
+  const put = (how: number, px: number, py: number, pz: number) => {
+    kind.push(how);
+    x.push(px);
+    y.push(py);
+    z.push(pz);
+  };
+  for (let i = 1; i < path.kind.length; i++) {
+    if (path.power === undefined || Number.isNaN(path.power[i])) continue;
+    const [px, py] = [path.x[i - 1], path.y[i - 1]];
+    if (Number.isNaN(path.power[i - 1])) {
+      // Where it is pierced.
+      if (x.length > 0) put(RAPID, x.at(-1)!, y.at(-1)!, 1);
+      put(RAPID, px, py, 1);
+      put(FEED, px, py, -depth);
+    }
+    put(FEED, path.x[i], path.y[i], -depth);
+  }
+  const of = (values: number[]) => Float64Array.from(values);
+  return { kind: Uint8Array.from(kind), x: of(x), y: of(y), z: of(z), feed: new Float64Array(x.length), spans: [] };
 }
 
 /** Sweeps a bit along moves `from`..`to` (all by default) and lowers the map to what it leaves. */

@@ -1,4 +1,5 @@
 /** Shared by tests: a cut of every kind, and for each of its fields a change that matters. */
+import { kindNamed } from '../cuts/index.ts';
 import { Cut, type CutKind, type Job, type JobInput } from '../job/index.ts';
 import { mixedJob } from './fixtures.ts';
 
@@ -13,6 +14,8 @@ const BITS = {
   wide: { kind: 'drag', id: 'wide', diameter: 6, lineWidth: 0.8 },
   plane: { kind: 'surfacing', id: 'plane', diameter: 25 },
   planer: { kind: 'surfacing', id: 'planer', diameter: 30 },
+  right: { kind: 'nozzle', id: 'right' },
+  left: { kind: 'nozzle', id: 'left', swirl: 'left' },
 } as NonNullable<JobInput['tools']>;
 
 /** A cut of every kind that leaves something for each of its fields to change. */
@@ -28,6 +31,7 @@ const BASE: Record<CutKind, object> = {
   surface: { on: 'art', tool: 'plane' },
   chamfer: { on: 'outline', tool: 'v60' },
   texture: { on: ['plate'], tool: 'v60' },
+  torch: { on: ['plate', 'single'], tool: 'right', leadIn: 3 },
 };
 /** What is changed, of the base; `with` first sets what makes it matter. */
 export interface Change {
@@ -173,6 +177,40 @@ export const CHANGES: Record<CutKind, Record<string, Change>> = {
     keepOff: { to: {} },
     clear: { to: {} },
   },
+  torch: {
+    ...FEEDS,
+    on: { to: { on: ['square'] } },
+    tool: { to: { tool: 'left' } },
+    side: { to: { side: 'inside' } },
+    kerf: { to: { kerf: 1.2 } },
+    kerfBy: { to: { kerfBy: 'machine' } },
+    lead: { to: { lead: 'straight' } },
+    leadIn: { to: { leadIn: 5 } },
+    leadOut: { to: { leadOut: 2 } },
+    startsAt: { to: { startsAt: [{ item: 'plate', u: 0, v: 0.5 }] } },
+    crater: { with: { side: 'inside' }, to: { crater: 10 } },
+    overcut: { with: { side: 'inside' }, to: { overcut: 3 } },
+    offEarly: { with: { side: 'inside' }, to: { offEarly: 0.5 } },
+    corners: { with: { on: ['square'] }, to: { corners: 'triangle' } },
+    cornerAngle: { with: { on: ['square'], corners: 'round' }, to: { cornerAngle: 80 } },
+    cornerLoop: { with: { on: ['square'], corners: 'round' }, to: { cornerLoop: 3 } },
+    cornerFeed: { with: { on: ['square'], corners: 'triangle' }, to: { cornerFeed: 0.5 } },
+    smallHole: { with: { side: 'inside' }, to: { smallHole: 30 } },
+    smallHoleFeed: { with: { side: 'inside' }, to: { smallHoleFeed: 0.4 } },
+    pierceHeight: { to: { pierceHeight: 4.5 } },
+    pierceDelay: { to: { pierceDelay: 0.8 } },
+    cutHeight: { to: { cutHeight: 1.8 } },
+    // Told in the header: the machine keeps the arc at it.
+    volts: { to: {} },
+    // It is switched on the way: torch.test.ts.
+    heightControl: { to: {} },
+    touch: { to: { touch: 'never' } },
+    touchAfter: { with: { touch: 'far' }, to: { touchAfter: 1 } },
+    floatTravel: { to: { floatTravel: 1.2 } },
+    microTab: { to: { microTab: 1 } },
+    // Which contour comes next: torch.test.ts.
+    spreadHeat: { to: {} },
+  },
   chamfer: {
     ...FEEDS,
     on: { to: { on: ['plate'] } },
@@ -188,6 +226,7 @@ const TEE = 'M-20 -20 H20 V0 H8 V20 H-8 V0 H-20 Z';
 export function jobOf(kind: CutKind, cut: object): Job {
   const base = mixedJob({ cuts: {}, cutOrder: [] });
   return mixedJob({
+    process: kindNamed(kind).process,
     items: {
       ...(base.items as JobInput['items']),
       tee: { kind: 'path', id: 'tee', x: 100, y: 40, d: TEE },

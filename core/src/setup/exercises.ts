@@ -319,11 +319,11 @@ export const EXERCISES: readonly Exercise[] = [
     homed: true,
     tasks: [
       {
-        text: 'Come down over the left of the board, to less than 20 mm above it',
+        text: 'Come down over the left of the board, to less than 20 mm (3/4 in) above it',
         done: once(({ machine, world }) => heightAbove(machine, world) < 20 && machine[0] < 440),
       },
       {
-        text: 'Come down over the right end, to less than 20 mm above it',
+        text: 'Come down over the right end, to less than 20 mm (3/4 in) above it',
         done: now(({ machine, world }) => heightAbove(machine, world) < 20 && machine[0] > 520),
       },
     ],

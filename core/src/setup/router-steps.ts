@@ -1,12 +1,13 @@
 /** The steps of a router: the board, the bit, zero by touch, and what is forgotten in front of the start. */
+import { bitName } from '../bits/index.ts';
 import { kindOf } from '../cuts/index.ts';
 import { workingJob } from '../job/working.ts';
 import { formatLength } from '../length/index.ts';
 import { warmSeconds } from '../link/index.ts';
-import { plansAlike } from '../machine/index.ts';
 import { thicknessFacts } from '../board/thickness.ts';
+import { machineSteps } from './machine-steps.ts';
 import { zeroFaults } from './plausible.ts';
-import { CORNER_NAME, staleZero, StepList, whyNoAnswer, type Step, type StepInput } from './step-list.ts';
+import { CORNER_NAME, staleZero, StepList, type Step, type StepInput } from './step-list.ts';
 
 const HOLD: Record<string, string> = {
   clamps: 'Clamps are tight, and the board does not move when you push it.',
@@ -23,7 +24,7 @@ const lengthIn =
 /** The bit the run begins with, whether it is the one that was fitted last, and what it is called. */
 function firstBit({ job, program, machine }: StepInput) {
   const bit = program ? job.tools[program.bits[0]] : undefined;
-  return { bit, ours: bit !== undefined && machine.setup.bitFitted === bit.id, called: bit?.name || bit?.id || 'the bit' };
+  return { bit, ours: bit !== undefined && machine.setup.bitFitted === bit.id, called: bit ? bitName(bit, job.units) : 'the bit' };
 }
 
 /** What is done at a router before a program runs, in order. */
@@ -35,29 +36,6 @@ export function routerSteps(input: StepInput): Step[] {
   zeroSteps(list, input);
   lastSteps(list, input);
   return list.steps;
-}
-
-function machineSteps(list: StepList, { job, profile, program, machine }: StepInput): void {
-  const { status } = machine;
-  const loaded = program ? `Program ${program.sha256.slice(0, 8)} is loaded` : 'Release a program';
-  const planned = plansAlike(job.machine, profile.limits);
-  list.add(
-    'program',
-    loaded,
-    'seen',
-    program !== null && planned,
-    planned
-      ? 'Nothing is released for this job as it stands now.'
-      : `This job is planned for ${job.machine.name}, and ${profile.limits.name} has other limits. Plan it for that machine on Board, and release it again.`,
-  );
-  list.add(
-    'answers',
-    'The machine answers',
-    'seen',
-    machine.stopWanted === null && status !== null && !status.estop && status.state !== 'alarm' && status.state !== 'estop',
-    whyNoAnswer(machine),
-  );
-  list.add('home', 'Home it', 'seen', status?.homed === true, 'The machine does not know where it is. Home it.');
 }
 
 function boardSteps(list: StepList, input: StepInput): void {
@@ -105,7 +83,9 @@ function bitSteps(list: StepList, input: StepInput): void {
     `Fit ${called}`,
     profile.shows ? 'seen' : 'confirmed',
     bit !== undefined && shown === bit.id,
-    shown !== null && shown !== bit?.id ? `Another bit is fitted (${job.tools[shown]?.name || shown}). Fit ${called}.` : `${called} is not fitted yet.`,
+    shown !== null && shown !== bit?.id
+      ? `Another bit is fitted (${shown in job.tools ? bitName(job.tools[shown], job.units) : shown}). Fit ${called}.`
+      : `${called} is not fitted yet.`,
     // Where it does not show, it is what a person said last that counts.
     { skip: false, done: profile.shows ? undefined : ours },
   );

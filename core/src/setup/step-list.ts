@@ -24,7 +24,13 @@ export type StepId =
   | 'frame'
   | 'dust'
   | 'spindle'
-  | 'person';
+  | 'person'
+  | 'nozzle'
+  | 'ground'
+  | 'air'
+  | 'water'
+  | 'fire'
+  | 'shade';
 
 export interface Step {
   id: StepId;

@@ -6,11 +6,12 @@
  */
 import type { ProcessName } from '../process/index.ts';
 import { routerSteps } from './router-steps.ts';
+import { torchSteps } from './torch-steps.ts';
 import { PRESSED, type Step, type StepInput } from './step-list.ts';
 
 export { CORNER_NAME, whyNoAnswer, type Step, type StepId, type StepInput } from './step-list.ts';
 
-const STEPS: Record<ProcessName, (input: StepInput) => Step[]> = { router: routerSteps };
+const STEPS: Record<ProcessName, (input: StepInput) => Step[]> = { router: routerSteps, torch: torchSteps };
 
 export const setupSteps = (input: StepInput): Step[] => STEPS[input.job.process](input);
 

@@ -34,6 +34,8 @@ export type ToolEvent = { at: number } & (
     }
   | { off: true }
   | { heightControl: boolean }
+  /** The move goes down until the plate is felt: the switch speaks when it has travelled so far, mm, and the height is known from there. */
+  | { touch: { travel: number } }
   | { assist: 'air' | 'mist' | 'none' }
 );
 
@@ -65,6 +67,9 @@ export interface Travel {
 /** A lift in mm of way cut in the same time: up, and down again at the plunge rate. */
 export const costOfLift = ({ feed, plunge, clearance }: Travel): number => (feed * (2 * clearance + 2)) / plunge;
 
+/** The plate is felt for at this feed, mm/min. (Common practice: slowly.) */
+const TOUCH_FEED = 500;
+
 /** Rapidly down to so far above what was cut there before, mm. (Common practice.) */
 const ABOVE_CUT = 0.5;
 
@@ -80,9 +85,11 @@ export class PathWriter {
   private power = NaN;
   private readonly spans: Span[] = [];
   private readonly travel: Travel;
+  private feed: number;
 
   constructor(travel: Travel) {
     this.travel = travel;
+    this.feed = travel.feed;
   }
 
   get length(): number {
@@ -100,6 +107,7 @@ export class PathWriter {
     const height = this.zs[this.length - 1];
     this.events.push({ at: this.length, on: power, ...(pierceSeconds === undefined ? {} : { pierce: { height, seconds: pierceSeconds } }) });
     this.power = power;
+    if (pierceSeconds !== undefined) this.dwell(pierceSeconds);
   }
 
   /** Another power for the moves that follow. */
@@ -110,6 +118,18 @@ export class PathWriter {
   off(): void {
     this.events.push({ at: this.length, off: true });
     this.power = NaN;
+  }
+
+  /** Another feed for the moves that follow, never above that of the cut. */
+  setFeed(feed: number): void {
+    this.feed = Math.min(feed, this.travel.feed);
+  }
+
+  /** Down until the plate is felt, from where it stands. */
+  touch(travel: number): void {
+    this.events.push({ at: this.length, touch: { travel } });
+    const last = this.length - 1;
+    this.put(FEED, this.xs[last], this.ys[last], -travel, TOUCH_FEED);
   }
 
   heightControl(on: boolean): void {
@@ -161,7 +181,8 @@ export class PathWriter {
     const dz = z - this.zs[last];
     const length = Math.hypot(x - this.xs[last], y - this.ys[last], dz);
     if (length < 1e-9) return;
-    const { feed, plunge, rise = Infinity } = this.travel;
+    const { plunge, rise = Infinity } = this.travel;
+    const { feed } = this;
     this.put(FEED, x, y, z, dz < 0 ? Math.min(feed, (plunge * length) / -dz) : dz > 0 ? Math.min(feed, (rise * length) / dz) : feed);
   }
 

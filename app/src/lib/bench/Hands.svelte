@@ -1,12 +1,15 @@
 <script lang="ts">
   /** The person's hands on the simulated machine: everything a hand could do to a real one, and faults to order. */
+  import { bitName } from '@kerbe/core/bits';
   import type { Bit } from '@kerbe/core/job';
+  import type { LengthUnit } from '@kerbe/core/length';
   import { EXERCISE_BITS } from '@kerbe/core/setup/exercises';
   import type { Act } from '$lib/stages/setup/act.svelte';
   import { stickOut } from '$lib/stages/setup/hands';
-  import NumberField from '$lib/ui/NumberField.svelte';
+  import { len } from '$lib/ui/format';
+  import LengthField from '$lib/ui/LengthField.svelte';
 
-  let { act, crib }: { act: Act; crib: Bit[] } = $props();
+  let { act, crib, unit }: { act: Act; crib: Bit[]; unit: LengthUnit } = $props();
   const status = $derived(act.machine.now.status);
   const world = $derived(status?.world ?? null);
   const bits = $derived([...(EXERCISE_BITS as unknown as Bit[]), ...crib.filter(({ id }) => !EXERCISE_BITS.some((one) => one.id === id))]);
@@ -29,16 +32,16 @@
       : [],
   );
   const here = $derived(status ? { x: status.machine[0], y: status.machine[1] } : { x: 0, y: 0 });
-  const FAULTS: { name: string; fault: Record<string, unknown> }[] = [
+  const FAULTS: { name: string; fault: Record<string, unknown> }[] = $derived([
     { name: 'Limit switch hit', fault: { kind: 'limit', axis: 0 } },
-    { name: 'Lose 3 mm of X', fault: { kind: 'lost-steps', by: [3, 0, 0] } },
+    { name: `Lose ${len(3, unit)} of X`, fault: { kind: 'lost-steps', by: [3, 0, 0] } },
     { name: 'Spindle turns slow', fault: { kind: 'slow-spindle', on: true } },
     { name: 'Spindle as it should', fault: { kind: 'slow-spindle', on: false } },
     { name: 'Cable out for 3 s', fault: { kind: 'link-drop', seconds: 3 } },
     { name: 'Controller resets', fault: { kind: 'reset' } },
     { name: 'Probe wire off', fault: { kind: 'probe-wire', on: true } },
     { name: 'Probe wire whole', fault: { kind: 'probe-wire', on: false } },
-  ];
+  ]);
 </script>
 
 {#if !status || !world}
@@ -67,12 +70,12 @@
   <p>{world.bit ? `Fitted: ${bits.find(({ id }) => id === world.bit)?.name || world.bit}.` : 'No bit is fitted.'}</p>
   <div class="gap-1.5 flex flex-wrap items-center">
     <select class="select max-w-52" aria-label="Bit to fit" bind:value={chosen}
-      >{#each bits as bit (bit.id)}<option value={bit.id}>{bit.name || bit.id}</option>{/each}</select
+      >{#each bits as bit (bit.id)}<option value={bit.id}>{bitName(bit, unit)}</option>{/each}</select
     >
     <select class="select max-w-52" aria-label="How its shank is held" bind:value={seating}
       >{#each Object.entries(SEATING) as [value, label] (value)}<option {value}>{label}</option>{/each}</select
     >
-    <NumberField label="Stands out" unit="mm" value={out ?? stickOut(chosen)} min={5} max={120} onchange={(v) => (out = v)} />
+    <LengthField label="Stands out" {unit} value={out ?? stickOut(chosen)} min={5} max={120} onchange={(v) => (out = v)} />
     <button
       class="btn preset-outlined-surface-300-700"
       onclick={() => bench({ bit: { shape: $state.snapshot(bits.find(({ id }) => id === chosen)), stickOut: out ?? stickOut(chosen), seating } })}
@@ -84,7 +87,7 @@
   <h3 class="text-sm text-surface-600-400 pt-3">Plate and block</h3>
   <div class="gap-1.5 flex flex-wrap items-center">
     <button class="btn preset-outlined-surface-300-700" onclick={() => bench({ plate: world.plate ? null : { ...here, thickness: 15 } })}
-      >{world.plate ? 'Take the plate away' : 'Plate under the bit (15 mm)'}</button
+      >{world.plate ? 'Take the plate away' : `Plate under the bit (${len(15, unit)})`}</button
     >
     <button
       class="btn preset-outlined-surface-300-700"
@@ -97,13 +100,12 @@
   <h3 class="text-sm text-surface-600-400 pt-3">Board and clamps</h3>
   <div class="grid max-w-80">
     {#each ['x', 'y', 'width', 'height', 'thickness'] as const as key (key)}
-      <NumberField
+      <LengthField
         label={{ x: 'From the left', y: 'From the front', width: 'Wide', height: 'Deep', thickness: 'Thick' }[key]}
-        unit="mm"
+        {unit}
         value={board[key]}
         min={key === 'x' || key === 'y' ? 0 : 1}
         max={1200}
-        step={0.1}
         onchange={(v) => (board[key] = v)}
       />
     {/each}

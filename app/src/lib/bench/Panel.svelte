@@ -3,6 +3,8 @@
   import { Job, JOB_VERSION } from '@kerbe/core/job';
   import { EXERCISE_BOARD } from '@kerbe/core/setup/exercises';
   import type { Bit } from '@kerbe/core/job';
+  import type { LengthUnit } from '@kerbe/core/length';
+  import { place } from '$lib/ui/format';
   import type { MachineView } from '$lib/stages/types';
   import type { Act } from '$lib/stages/setup/act.svelte';
   import Holds from '$lib/stages/setup/Holds.svelte';
@@ -10,7 +12,7 @@
   import ZeroXY from '$lib/stages/setup/ZeroXY.svelte';
   import ZeroZ from '$lib/stages/setup/ZeroZ.svelte';
 
-  let { act, shop, crib }: { act: Act; shop: MachineView; crib: Bit[] } = $props();
+  let { act, shop, crib, unit }: { act: Act; shop: MachineView; crib: Bit[]; unit: LengthUnit } = $props();
   const now = $derived(act.machine.now);
   const status = $derived(now.status);
   let face = $state<'top' | 'spoilboard'>('top');
@@ -22,6 +24,7 @@
     const { width, height, thickness } = status?.world?.board ?? EXERCISE_BOARD;
     return Job.parse({
       kerbe: JOB_VERSION,
+      units: unit,
       name: 'Practice',
       board: { width, height, thickness },
       datum: { z: face },
@@ -45,7 +48,7 @@
   <dl class="my-1 grid grid-cols-4">
     {#each ['X', 'Y', 'Z'] as axis, i (axis)}<div>
         <dt class="text-surface-600-400 text-xs">{axis}</dt>
-        <dd class="figure text-xl font-semibold">{status.homed ? status.work[i].toFixed(2) : '?'}</dd>
+        <dd class="figure text-xl font-semibold">{status.homed ? place(status.work[i], unit) : '?'}</dd>
       </div>{/each}
     <div>
       <dt class="text-surface-600-400 text-xs">spindle</dt>
@@ -84,7 +87,7 @@
     }}>{act.busy === 'measure' ? 'Measuring…' : sure && act.why ? 'I am sure: measure again' : 'Measure it on the sensor'}</button
   >
 </div>
-<JogPad machine={act.machine} unit="mm" />
+<JogPad machine={act.machine} {unit} />
 <details class="py-2 border-t border-surface-200-800">
   <summary class="cursor-pointer">Set X and Y zero at the front left corner</summary>
   <ZeroXY {job} jobId={null} machine={shop} {act} {bit} />

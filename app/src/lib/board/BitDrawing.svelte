@@ -1,15 +1,16 @@
 <script lang="ts">
   /** A bit from the side, to a scale shared with its neighbours. */
-  import { bitLabel } from '@kerbe/core/bits';
+  import { bitName } from '@kerbe/core/bits';
   import type { Bit } from '@kerbe/core/job';
+  import type { LengthUnit } from '@kerbe/core/length';
   import { silhouette } from '@kerbe/core/bits/silhouette';
 
-  let { bit, scale = 2, height = 120 }: { bit: Bit; scale?: number; height?: number } = $props();
+  let { bit, unit, scale = 2, height = 120 }: { bit: Bit; unit: LengthUnit; scale?: number; height?: number } = $props();
   const W = $derived(Math.max(bit.diameter, bit.shank) * scale + 8);
   const drawn = $derived(silhouette(bit, W / 2, height - 4, scale, 0));
 </script>
 
-<svg viewBox="0 0 {W} {height}" width={W} {height} role="img" aria-label={bit.name || bitLabel(bit)}>
+<svg viewBox="0 0 {W} {height}" width={W} {height} role="img" aria-label={bitName(bit, unit)}>
   <path class="fill-surface-600-400 stroke-surface-600-400" d={drawn.shank} fill-opacity="0.15" />
   <path class="fill-surface-600-400 stroke-surface-950-50" d={drawn.cutting} fill-opacity="0.35" />
 </svg>

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The tools that work on the board, with what they say and how near they snap. */
+  import { bitName } from '@kerbe/core/bits';
   import Circle from '@lucide/svelte/icons/circle-dashed';
   import Maximize from '@lucide/svelte/icons/maximize';
   import Minus from '@lucide/svelte/icons/minus';
@@ -63,7 +64,7 @@
   </select>
   {#if editor.hand.tool === 'bit' && bits.length}
     <select class="select text-sm" aria-label="Bit to try" value={editor.hand.bit ?? bits[0].id} onchange={(e) => (editor.hand.bit = e.currentTarget.value)}>
-      {#each bits as bit (bit.id)}<option value={bit.id}>{bit.name || bit.id}</option>{/each}
+      {#each bits as bit (bit.id)}<option value={bit.id}>{bitName(bit, editor.job.units)}</option>{/each}
     </select>
   {/if}
   {#if editor.job.guides.length}

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A machine's profile, as its shop writes it down. */
+  import type { LengthUnit } from '@kerbe/core/length';
   import { MachineProfile } from '@kerbe/core/machine';
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
@@ -9,12 +10,13 @@
   interface Props {
     id: string | null;
     profile: MachineProfile;
+    unit: LengthUnit;
     mayEdit: boolean;
     /** The link of the simulated machine is its own. */
     fixedLink: boolean;
     onsaved: () => void;
   }
-  let { id, profile, mayEdit, fixedLink, onsaved }: Props = $props();
+  let { id, profile, unit, mayEdit, fixedLink, onsaved }: Props = $props();
   // svelte-ignore state_referenced_locally
   const draft = $state(structuredClone($state.snapshot(profile)) as MachineProfile);
   let why = $state<string | null>(null);
@@ -56,23 +58,17 @@
   <details class="py-1.5 border-t border-surface-200-800" open>
     <summary class="cursor-pointer font-semibold text-base">What it can do</summary>
     {#each AXES as axis, k (axis)}
-      <LengthField label="Travel of {axis}" value={draft.limits.travel[k]} unit="mm" min={1} onchange={(v) => (draft.limits.travel[k] = v)} />
+      <LengthField label="Travel of {axis}" value={draft.limits.travel[k]} {unit} min={1} onchange={(v) => (draft.limits.travel[k] = v)} />
     {/each}
     {#each AXES as axis, k (axis)}
-      <NumberField
-        label="Fastest {axis}"
-        unit="mm/min"
-        value={draft.limits.maxSpeed[k]}
-        min={10}
-        max={200000}
-        onchange={(v) => (draft.limits.maxSpeed[k] = v)}
-      />
+      <LengthField feed label="Fastest {axis}" value={draft.limits.maxSpeed[k]} {unit} min={10} max={200000} onchange={(v) => (draft.limits.maxSpeed[k] = v)} />
     {/each}
     {#each AXES as axis, k (axis)}
-      <NumberField
+      <LengthField
+        per="/s²"
         label="Acceleration of {axis}"
-        unit="mm/s²"
         value={draft.limits.acceleration[k]}
+        {unit}
         min={1}
         max={50000}
         onchange={(v) => (draft.limits.acceleration[k] = v)}
@@ -119,13 +115,13 @@
       <LengthField
         label={{ x: 'Usable from the left', y: 'Usable from the front', width: 'Usable width', height: 'Usable depth' }[key]}
         value={draft.limits.usable[key]}
-        unit="mm"
+        {unit}
         min={0}
         onchange={(v) => (draft.limits.usable[key] = v)}
       />
     {/each}
-    <LengthField label="Parks at X" value={draft.limits.park[0]} unit="mm" min={0} onchange={(v) => (draft.limits.park[0] = v)} />
-    <LengthField label="Parks at Y" value={draft.limits.park[1]} unit="mm" min={0} onchange={(v) => (draft.limits.park[1] = v)} />
+    <LengthField label="Parks at X" value={draft.limits.park[0]} {unit} min={0} onchange={(v) => (draft.limits.park[0] = v)} />
+    <LengthField label="Parks at Y" value={draft.limits.park[1]} {unit} min={0} onchange={(v) => (draft.limits.park[1] = v)} />
     <Choice
       label="Home corner"
       value={draft.homeCorner}
@@ -133,8 +129,8 @@
       onchange={(v) => (draft.homeCorner = v)}
     />
     {#if draft.slots}
-      <LengthField label="First slot at" value={draft.slots.first} unit="mm" min={0} onchange={(v) => draft.slots && (draft.slots.first = v)} />
-      <LengthField label="From slot to slot" value={draft.slots.pitch} unit="mm" min={1} onchange={(v) => draft.slots && (draft.slots.pitch = v)} />
+      <LengthField label="First slot at" value={draft.slots.first} {unit} min={0} onchange={(v) => draft.slots && (draft.slots.first = v)} />
+      <LengthField label="From slot to slot" value={draft.slots.pitch} {unit} min={1} onchange={(v) => draft.slots && (draft.slots.pitch = v)} />
       <NumberField label="Slots" value={draft.slots.count} min={1} max={100} onchange={(v) => draft.slots && (draft.slots.count = v)} />
       <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.slots = null)}>It has no slots</button>
     {:else}<button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.slots = { axis: 'y', first: 60, pitch: 120, count: 7 })}
@@ -154,7 +150,7 @@
         <LengthField
           label={{ x: 'Tool sensor at X', y: 'Tool sensor at Y', radius: 'Its radius', height: 'Its height' }[key]}
           value={draft.sensor[key]}
-          unit="mm"
+          {unit}
           min={0}
           onchange={(v) => draft.sensor && (draft.sensor[key] = v)}
         />
@@ -164,18 +160,18 @@
         >It has a tool sensor</button
       >{/if}
     {#each draft.plates as plate, k (k)}
-      <LengthField label="{plate.name}: thickness" value={plate.thickness} unit="mm" min={0.1} onchange={(v) => (draft.plates[k].thickness = v)} />
+      <LengthField label="{plate.name}: thickness" value={plate.thickness} {unit} min={0.1} onchange={(v) => (draft.plates[k].thickness = v)} />
     {/each}
     {#each draft.blocks as block, k (k)}
-      <LengthField label="{block.name}: thickness" value={block.thickness} unit="mm" min={0.1} onchange={(v) => (draft.blocks[k].thickness = v)} />
-      <LengthField label="{block.name}: lip" value={block.lip} unit="mm" min={0.1} onchange={(v) => (draft.blocks[k].lip = v)} />
+      <LengthField label="{block.name}: thickness" value={block.thickness} {unit} min={0.1} onchange={(v) => (draft.blocks[k].thickness = v)} />
+      <LengthField label="{block.name}: lip" value={block.lip} {unit} min={0.1} onchange={(v) => (draft.blocks[k].lip = v)} />
     {/each}
     {#each draft.devices as device, k (k)}
       <div class="my-1.5 border-l-2 border-surface-200-800 pl-2.5">
         <input class="input" aria-label="Name of what holds boards" bind:value={device.name} />
-        <NumberField label="wide" unit="mm" value={device.width} min={1} max={2000} onchange={(v) => (draft.devices[k].width = v)} />
-        <NumberField label="deep" unit="mm" value={device.depth} min={1} max={2000} onchange={(v) => (draft.devices[k].depth = v)} />
-        <NumberField label="high above the board" unit="mm" value={device.height} min={0} max={200} onchange={(v) => (draft.devices[k].height = v)} />
+        <LengthField label="wide" value={device.width} {unit} min={1} max={2000} onchange={(v) => (draft.devices[k].width = v)} />
+        <LengthField label="deep" value={device.depth} {unit} min={1} max={2000} onchange={(v) => (draft.devices[k].depth = v)} />
+        <LengthField label="high above the board" value={device.height} {unit} min={0} max={200} onchange={(v) => (draft.devices[k].height = v)} />
         <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => draft.devices.splice(k, 1)}>Not any more</button>
       </div>
     {/each}

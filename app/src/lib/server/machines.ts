@@ -1,5 +1,6 @@
 /** The shop's machines: their profiles, and which of them are linked. */
 import { env } from '$env/dynamic/private';
+import { formatLength } from '@kerbe/core/length';
 import { kerbeLink, linkedOf, MachineProfile } from '@kerbe/core/machine';
 import { meantOf } from '$lib/machine';
 import type { ProcessName } from '@kerbe/core/process';
@@ -7,6 +8,7 @@ import { z } from 'zod';
 import { agentCommand, lookForAgents, presentSnapshot, type Person } from './agents';
 import { db } from './db';
 import { endAgent, keepAgent } from './keeper';
+import { shopSettings } from './shop';
 
 /** The machines that come with Kerbe: each has its agent from the beginning. */
 const simulated = (): { id: string; kind: ProcessName }[] => JSON.parse(env.KERBE_SIMULATED ?? '[]') as { id: string; kind: ProcessName }[];
@@ -148,10 +150,12 @@ export async function skim(id: string, { height, note, fresh, thin }: z.infer<ty
   const row = (await machines()).find((machine) => machine.id === id);
   if (!row) return 'This machine is not in the shop any more.';
   const { height: before, least } = row.profile.spoilboard;
+  const { units } = await shopSettings();
+  const said = (mm: number) => formatLength(mm, { unit: units });
   if (!fresh && height > before + 1e-6)
-    return `It was ${before.toFixed(2)} mm thick, and a skim takes off. Was a new spoilboard fitted? Then say so. Else measure again.`;
+    return `It was ${said(before)} thick, and a skim takes off. Was a new spoilboard fitted? Then say so. Else measure again.`;
   if (!thin && height < least)
-    return `Below ${least.toFixed(2)} mm it is not worth skimming: screws, slots and the bed come near. Fit a new one, or say that it is meant; every set-up then says that it is thin.`;
+    return `Below ${said(least)} it is not worth skimming: screws, slots and the bed come near. Fit a new one, or say that it is meant; every set-up then says that it is thin.`;
   const doc = { ...row.profile, spoilboard: { ...row.profile.spoilboard, height } };
   await db()
     .transaction()

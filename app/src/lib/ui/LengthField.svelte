@@ -11,12 +11,14 @@
     max?: number;
     /** It is a feed: the value is mm/min. */
     feed?: boolean;
+    /** What the length is by: `/s²` for an acceleration. */
+    per?: string;
     hint?: string;
     /** Allows an empty field, meaning `onclear`. */
     onclear?: () => void;
     placeholder?: string;
   }
-  let { label, value, unit, onchange, min, max, feed = false, hint, onclear, placeholder }: Props = $props();
+  let { label, value, unit, onchange, min, max, feed = false, per = '', hint, onclear, placeholder }: Props = $props();
   const id = $props.id();
   let typed = $state<string | null>(null);
   let why = $state<string | null>(null);
@@ -76,8 +78,8 @@
         }
       }}
     />
-    <span class="label w-auto px-1.5 text-xs whitespace-nowrap text-surface-600-400">{feed ? FEED_UNIT[unit] : unit}</span>
+    <span class="label w-auto px-1.5 text-xs whitespace-nowrap text-surface-600-400">{feed ? FEED_UNIT[unit] : unit + per}</span>
   </div>
-  <span class="text-xs whitespace-nowrap tabular-nums text-surface-600-400">{other}</span>
+  <span class="text-xs whitespace-nowrap tabular-nums text-surface-600-400" data-other-unit>{other}{other && per}</span>
   {#if why || hint}<p id="{id}-note" class={['col-span-full text-xs', why ? 'text-error-600-400' : 'text-surface-600-400']}>{why ?? hint}</p>{/if}
 </div>

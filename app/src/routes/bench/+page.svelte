@@ -55,7 +55,7 @@
           <Tabs.Indicator class="bg-primary-600-400" />
         </Tabs.List>
         <Tabs.Content value="hands"
-          >{#if tab === 'hands'}<Hands {act} {crib} />{/if}</Tabs.Content
+          >{#if tab === 'hands'}<Hands {act} {crib} unit={data.units} />{/if}</Tabs.Content
         >
         <Tabs.Content value="exercises">
           {#if act.laying}
@@ -109,7 +109,7 @@
       </Tabs>
     </section>
     <section class="py-3.5 px-4 border-l border-surface-200-800 overflow-y-auto bg-surface-50-950 text-sm" aria-label="Panel of the machine">
-      <Panel {act} {shop} {crib} />
+      <Panel {act} {shop} {crib} unit={data.units} />
     </section>
   </main>
 </div>

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** The crib: every bit of the shop to one scale, with its figures and hours. */
   import { decodeText } from '@kerbe/core/text';
-  import { bitLabel, cuttingWidth } from '@kerbe/core/bits';
+  import { bitName, cuttingWidth } from '@kerbe/core/bits';
   import { cribToCsv, cribToJson, readCrib } from '@kerbe/core/bits/crib';
   import { Bit as BitSchema, type Bit } from '@kerbe/core/job';
   import BitDrawing from '$lib/board/BitDrawing.svelte';
@@ -17,7 +17,8 @@
   let bits = $state.raw<Crib['bits']>(data.bits);
   let open = $state<string | null>(null);
   let note = $state<{ text: string; bad: boolean } | null>(null);
-  let unit = $state<'mm' | 'in'>('mm');
+  // svelte-ignore state_referenced_locally
+  let unit = $state(data.units);
   let chooser: HTMLInputElement;
   const opened = $derived(bits.find(({ bit }) => bit.id === open) ?? null);
 
@@ -88,8 +89,8 @@
             aria-pressed={bit.id === open}
             onclick={() => (open = bit.id === open ? null : bit.id)}
           >
-            <span class="overflow-hidden h-29.5 grid items-end justify-items-center"><BitDrawing {bit} scale={2.2} height={118} /></span>
-            <strong>{bit.name || bitLabel(bit)}</strong>
+            <span class="overflow-hidden h-29.5 grid items-end justify-items-center"><BitDrawing {bit} {unit} scale={2.2} height={118} /></span>
+            <strong>{bitName(bit, unit)}</strong>
             <span class="text-surface-600-400"
               >{bit.kind === 'drag'
                 ? `scratches ${len(bit.lineWidth, unit)}`
@@ -111,7 +112,7 @@
       {/each}
     </ul>
     {#if opened}
-      <section class="border-l border-surface-200-800 pl-5" aria-label="The bit {opened.bit.name}">
+      <section class="border-l border-surface-200-800 pl-5" aria-label="The bit {bitName(opened.bit, unit)}">
         {#key opened.bit.id}<BitFields bit={opened.bit} {unit} onchange={(bit) => void keep([bit])} />{/key}
         <button class="btn preset-outlined-surface-300-700" onclick={() => drop(opened.bit.id)}>Take it out of the crib</button>
       </section>

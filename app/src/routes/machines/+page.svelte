@@ -6,6 +6,7 @@
   import ProfileForm from '$lib/machines/ProfileForm.svelte';
   import { MachineLink, watchMachines } from '$lib/machine.svelte';
   import Holds from '$lib/stages/setup/Holds.svelte';
+  import { len, num } from '$lib/ui/format';
   import LengthField from '$lib/ui/LengthField.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import { ask } from '$lib/ui/post';
@@ -66,7 +67,7 @@
         onclick={() => (chosen = one.id)}
       >
         <b>{one.name}</b>
-        <span class="text-surface-600-400">{one.profile.limits.travel[0]} × {one.profile.limits.travel[1]} mm</span>
+        <span class="text-surface-600-400">{num(one.profile.limits.travel[0], data.units)} × {len(one.profile.limits.travel[1], data.units)}</span>
         {#if one.connected}<span>linked · {doing(one.id)}</span>{:else}<span class="text-surface-600-400">not linked</span>{/if}
       </button>
     {/each}
@@ -99,6 +100,7 @@
       <ProfileForm
         id={null}
         profile={MachineProfile.parse({ limits: { name: 'New machine' }, link: kerbeLink('127.0.0.1', 4001) })}
+        unit={data.units}
         mayEdit={owner}
         fixedLink={false}
         onsaved={async () => {
@@ -108,7 +110,7 @@
       />
     {:else if row}
       <h2 class="text-lg pt-1.5">{row.name}</h2>
-      {#key row.id}<ProfileForm id={row.id} profile={row.profile} mayEdit={owner} fixedLink={row.simulated} onsaved={renew} />{/key}
+      {#key row.id}<ProfileForm id={row.id} profile={row.profile} unit={data.units} mayEdit={owner} fixedLink={row.simulated} onsaved={renew} />{/key}
     {/if}
   </section>
   {#if row}
@@ -119,14 +121,17 @@
       {/if}
       <h2 class="text-lg pt-1.5">Spoilboard</h2>
       <p>
-        <b class="figure">{row.profile.spoilboard.height.toFixed(2)} mm</b> thick now; not worth skimming below {row.profile.spoilboard.least} mm.
+        <b class="figure">{len(row.profile.spoilboard.height, data.units)}</b> thick now; not worth skimming below {len(
+          row.profile.spoilboard.least,
+          data.units,
+        )}.
       </p>
       <p class="text-surface-600-400">
         After a skim - bare board, perimeter first, a little at a time - its new height goes here. Too thin to be cut on, it is said at every set-up.
       </p>
-      <LengthField label="Height after the skim" value={height ?? undefined} unit="mm" min={0.1} onchange={(v) => (height = v)} />
+      <LengthField label="Height after the skim" value={height ?? undefined} unit={data.units} min={0.1} onchange={(v) => (height = v)} />
       <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
-        >Note <input class="input" maxlength="400" bind:value={note} placeholder="0.2 mm off, no marks left" /></label
+        >Note <input class="input" maxlength="400" bind:value={note} placeholder="a little off, no marks left" /></label
       >
       {#if height !== null && height > row.profile.spoilboard.height}
         <label><input class="checkbox" type="checkbox" bind:checked={fresh} /> A new spoilboard was fitted</label>
@@ -139,7 +144,7 @@
           <thead><tr><th>When</th><th class="text-right">Height</th><th>Note</th><th>Who</th></tr></thead>
           <tbody>
             {#each skims as one (one.at)}<tr
-                ><td class="figure">{format(new Date(one.at), 'd MMM yyyy')}</td><td class="text-right">{one.height.toFixed(2)}</td><td>{one.note}</td><td
+                ><td class="figure">{format(new Date(one.at), 'd MMM yyyy')}</td><td class="text-right">{len(one.height, data.units)}</td><td>{one.note}</td><td
                   >{one.author}</td
                 ></tr
               >{/each}

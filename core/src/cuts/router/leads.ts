@@ -5,8 +5,8 @@
  * the line, then is made shorter, then is left out and told.
  */
 import { ClosedLine, type Region } from '../../geometry/index.ts';
-import type { Nearby } from './nearby.ts';
-import { insideLength } from './parallels.ts';
+import type { Nearby } from '../nearby.ts';
+import { insideLength } from '../within.ts';
 import type { Gap } from './tabs.ts';
 
 type Point = [number, number];

@@ -25,7 +25,8 @@ import {
   type Region,
 } from '../../geometry/index.ts';
 import { comeDown, ENTRIES } from './entry.ts';
-import { isFree, zigzags } from './parallels.ts';
+import { isFree } from '../within.ts';
+import { zigzags } from './parallels.ts';
 import { areaOf, DUST, leftBy, WALL } from './rest.ts';
 import { chainOf, loop, rings, shrunk, type Chain } from './rings.ts';
 import { strokesAsWide } from './strokes.ts';

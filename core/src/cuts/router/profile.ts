@@ -13,7 +13,7 @@ import { costOfLift, orderRuns, PathWriter, type Toolpath, type Travel } from '.
 import { relieved } from './corners.ts';
 import { comeDown, RAMP } from './entry.ts';
 import { begunClear, ledLine, tabPlaces, type Lead } from './leads.ts';
-import { nearbyPoints, nearbyRegions } from './nearby.ts';
+import { nearbyPoints, nearbyRegions } from '../nearby.ts';
 import { WALL } from './rest.ts';
 import { chainOf } from './rings.ts';
 import { strokesAsWide } from './strokes.ts';

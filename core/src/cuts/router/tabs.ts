@@ -4,7 +4,7 @@
  * person put them.
  */
 import { emptyBox, growBox, type ClosedLine } from '../../geometry/index.ts';
-import type { Nearby } from './nearby.ts';
+import type { Nearby } from '../nearby.ts';
 
 /** From and to along the line of the bit's middle, mm. */
 export type Gap = [number, number];

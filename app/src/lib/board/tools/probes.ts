@@ -1,7 +1,7 @@
 /** Tools that look and point: measure, the bit's circle, a line by two points, a bridge, a picked point. */
 import type { Edit } from '@kerbe/core/artwork/edit';
 import { radiusNear, roomAt, sizeOf, spanOf } from '@kerbe/core/artwork/measure';
-import { depthForStroke, isPointed } from '@kerbe/core/bits';
+import { bitName, depthForStroke, isPointed } from '@kerbe/core/bits';
 import type { Snapped } from '@kerbe/core/artwork/snap';
 import { len } from '$lib/ui/format';
 import { paintHint } from '../paint';
@@ -173,7 +173,7 @@ export function bitTool(bench: Bench): Tool {
       const depth = cone ? depthForStroke(bit, 2 * shown) : 0;
       const words =
         room === 0
-          ? `${bit.name || 'bit'}: outside the artwork`
+          ? `${bitName(bit, units)}: outside the artwork`
           : cone
             ? `reaches ${len(depth, units)} deep${room > r ? ', then its edge' : ''}`
             : fits

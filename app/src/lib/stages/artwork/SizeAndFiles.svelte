@@ -1,6 +1,7 @@
 <script lang="ts">
   /** Trying the size on the real thing, and the artwork out in open formats. */
-  import { PAPERS, sheetsFor } from '@kerbe/core/artwork/template';
+  import { len } from '$lib/ui/format';
+  import { checkLine, PAPERS, sheetsFor } from '@kerbe/core/artwork/template';
   import type { ArtEditor } from '$lib/art/editor.svelte';
   import Choice from '$lib/ui/Choice.svelte';
   import { saveFile } from '$lib/ui/files';
@@ -32,7 +33,7 @@
 
 <details class="border-t border-surface-200-800">
   <summary class="py-2.5 cursor-pointer font-semibold text-lg">Try the size, save the drawing</summary>
-  <p>Print it full size, lay it where the sign will hang, and check the line of 100 mm on every sheet.</p>
+  <p>Print it full size, lay it where the sign will hang, and check the line of {len(checkLine(editor.job.units), editor.job.units)} on every sheet.</p>
   <Choice label="Paper" value={paper} options={Object.entries(PAPERS).map(([value, { name }]) => ({ value, label: name }))} onchange={(v) => (paper = v)} />
   <div class="py-2 gap-1.5 flex flex-wrap">
     <button class="btn preset-outlined-surface-300-700" onclick={print}>Full-size paper template, {sheets} {sheets === 1 ? 'sheet' : 'sheets'}</button>

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** Bits of this job: their figures, and more from the crib. */
   import { onMount } from 'svelte';
-  import { bitLabel } from '@kerbe/core/bits';
+  import { bitName } from '@kerbe/core/bits';
   import type { Bit } from '@kerbe/core/job';
   import { namedBy } from '@kerbe/core/cuts';
   import type { JobSession } from '$lib/job/session.svelte';
@@ -53,7 +53,7 @@
             aria-pressed={bit.id === shown}
             onclick={() => (shown = bit.id)}
           >
-            <BitDrawing {bit} scale={1.3} height={70} />{bit.name || bitLabel(bit, session.job.units)}
+            <BitDrawing {bit} unit={session.job.units} scale={1.3} height={70} />{bitName(bit, session.job.units)}
           </button>
         {/each}
       </div>
@@ -62,7 +62,7 @@
       <div class="gap-1.5 [&_svg]:h-[70px] [&_svg]:w-auto flex flex-wrap">
         {#each more as bit (bit.id)}
           <button class="btn preset-outlined-surface-300-700 gap-1.5 grid justify-items-center content-end w-33 text-xs" onclick={() => take(bit)}
-            ><BitDrawing {bit} scale={1.3} height={70} />{bit.name || bitLabel(bit, session.job.units)}</button
+            ><BitDrawing {bit} unit={session.job.units} scale={1.3} height={70} />{bitName(bit, session.job.units)}</button
           >
         {:else}
           {#if crib !== null}<p class="text-surface-600-400">All bits of the crib are in this job. <a href="/bits">The crib</a></p>{/if}

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** Feeds: what is entered beside what is suggested, with what each means for the chip. */
   import { suggestFeeds, workingDiameter } from '@kerbe/core/feeds';
-  import { chipLoad, surfaceSpeed } from '@kerbe/core/bits';
+  import { bitName, chipLoad, surfaceSpeed } from '@kerbe/core/bits';
   import { kindOf } from '@kerbe/core/cuts';
   import type { Cut } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
@@ -88,7 +88,7 @@
     </tbody>
   </table>
   <p class="text-surface-600-400">
-    For {bit.name || 'this bit'} in {job.board.material}{advice.known ? '' : ' (not known here: reckoned as hard wood)'}, from {advice.source}.{advice.limited
+    For {bitName(bit, job.units)} in {job.board.material}{advice.known ? '' : ' (not known here: reckoned as hard wood)'}, from {advice.source}.{advice.limited
       ? ' The machine is the limit: the chip stays thin.'
       : ''} The bit’s maker and a trial cut have the last word.
   </p>

@@ -1,7 +1,8 @@
 <script lang="ts">
   /** The cuts of the job in their order: each with the bit in its groove, its figures, and what was found. */
+  import { bitName } from '@kerbe/core/bits';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
-  import { bitsFor, kindNamed, kindOf, KINDS, namedBy, renamed, type BaseCut } from '@kerbe/core/cuts';
+  import { bitsFor, kindNamed, kindOf, kindsOf, namedBy, renamed, type BaseCut } from '@kerbe/core/cuts';
   import { usualOrder } from '@kerbe/core/plan/order';
   import { Cut as CutSchema, type Cut, type CutKind } from '@kerbe/core/job';
   import type { ArtEditor } from '$lib/art/editor.svelte';
@@ -129,7 +130,7 @@
             aria-expanded={id === opened}
             onclick={() => (open = id)}
           >
-            <span>{cut.name || kindOf(cut).title}<small class="block text-surface-600-400">{kindOf(cut).title} · {bit.name}</small></span>
+            <span>{cut.name || kindOf(cut).title}<small class="block text-surface-600-400">{kindOf(cut).title} · {bitName(bit, job.units)}</small></span>
             <span class="figure">{cut.off ? 'off' : view && !session.stale ? duration(view.seconds) : '…'}</span>
           </button>
         </div>
@@ -177,8 +178,8 @@
               label="Bit"
               value={cut.tool}
               options={[
-                ...bitsFor(cut.kind, job.tools).map((b) => ({ value: b.id, label: b.name || b.id })),
-                ...(bitsFor(cut.kind, job.tools).some((b) => b.id === cut.tool) ? [] : [{ value: cut.tool, label: bit.name || cut.tool }]),
+                ...bitsFor(cut.kind, job.tools).map((b) => ({ value: b.id, label: bitName(b, job.units) })),
+                ...(bitsFor(cut.kind, job.tools).some((b) => b.id === cut.tool) ? [] : [{ value: cut.tool, label: bitName(bit, job.units) }]),
               ]}
               onchange={(v) => edit(id, 'Bit', (c) => void (c.tool = v))}
             />
@@ -219,7 +220,7 @@
 </div>
 {#if adding}
   <div class="gap-1.5 flex flex-wrap pt-2.5" role="group" aria-label="Kinds of cut">
-    {#each KINDS as kind (kind)}
+    {#each kindsOf(job.process) as kind (kind)}
       {@const none = bitsFor(kind, job.tools).length === 0}
       <button
         class="btn preset-outlined-surface-300-700"

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A V-carve with a floor: the bit that clears it first, and the plug that may go into it. */
+  import { bitName } from '@kerbe/core/bits';
   import { bitsFor, namedBy } from '@kerbe/core/cuts';
   import { Cut as CutSchema, type CutOf } from '@kerbe/core/job';
   import Choice from '$lib/ui/Choice.svelte';
@@ -45,7 +46,10 @@
   <Choice
     label="Floor cleared first by"
     value={cut.after ?? ''}
-    options={[{ value: '', label: 'nothing: the V bit clears it' }, ...bitsFor('pocket', job.tools).map((b) => ({ value: b.id, label: b.name || b.id }))]}
+    options={[
+      { value: '', label: 'nothing: the V bit clears it' },
+      ...bitsFor('pocket', job.tools).map((b) => ({ value: b.id, label: bitName(b, job.units) })),
+    ]}
     onchange={clearFirst}
   />
   {#if !cut.plug}

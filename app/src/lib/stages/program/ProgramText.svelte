@@ -46,4 +46,4 @@
   });
 </script>
 
-<div class="border border-surface-200-800 mt-2" bind:this={host}></div>
+<div data-program class="border border-surface-200-800 mt-2" bind:this={host}></div>

@@ -2,7 +2,7 @@
   /** Every bit of the crib, and usual sizes, tried on a cut: figures and a picture of each, to choose from. */
   import { wordsOf } from '@kerbe/core/findings';
   import { kindOf } from '@kerbe/core/cuts';
-  import { bitLabel } from '@kerbe/core/bits';
+  import { bitName } from '@kerbe/core/bits';
   import { candidatesFor, inJob } from '@kerbe/core/advise/candidates';
   import type { Bit } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
@@ -39,7 +39,7 @@
     ['ridge', 'Ridges'],
   ];
   const forbids = (trial: TrialView) => trial.findings.some(({ severity }) => severity === 'error');
-  const nameOf = (bit: Bit) => bit.name || bitLabel(bit, session.job.units);
+  const nameOf = (bit: Bit) => bitName(bit, session.job.units);
   const sorted = $derived(
     [...trials].sort((a, b) => {
       // What cannot be cut goes last, whatever the order.

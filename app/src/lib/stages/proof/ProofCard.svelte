@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What it will look like, how long it takes, what would go wrong, and what would be better. */
+  import { bitName } from '@kerbe/core/bits';
   import { learnedFactor, type PastRun } from '@kerbe/core/advise/learned';
   import type { Bit } from '@kerbe/core/job';
   import type { Finding } from '@kerbe/core/preflight';
@@ -28,7 +29,7 @@
   const job = $derived(session.job);
   const plan = $derived(session.plan);
   const learned = $derived(learnedFactor(past));
-  const nameOf = (cut: string) => job.cuts[cut]?.name || job.tools[job.cuts[cut]?.tool]?.name || cut;
+  const nameOf = (cut: string) => job.cuts[cut]?.name || (job.cuts[cut] ? bitName(job.tools[job.cuts[cut].tool], job.units) : cut);
   const byBit = $derived.by(() => {
     const sums = new Map<string, number>();
     for (const { bit, total } of plan?.time.cuts ?? []) sums.set(bit, (sums.get(bit) ?? 0) + total);
@@ -96,7 +97,7 @@
       <table class="table tabular-nums [&_:is(td,th):not(:first-child)]:text-right [&_:is(td,th):not(:first-child)]:whitespace-nowrap">
         <thead><tr><th>Bit</th><th>At work</th></tr></thead>
         <tbody>
-          {#each byBit as [bit, seconds] (bit)}<tr><td>{job.tools[bit]?.name || bit}</td><td>{duration(seconds)}</td></tr>{/each}
+          {#each byBit as [bit, seconds] (bit)}<tr><td>{job.tools[bit] ? bitName(job.tools[bit], job.units) : bit}</td><td>{duration(seconds)}</td></tr>{/each}
         </tbody>
       </table>
       <p class="text-surface-600-400">Feeds in {FEED_UNIT[job.units]} while cutting. Speed is planned with this machine’s own limits and acceleration.</p>

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The job along its time: pull to any second, go from cut to cut, or let it run. */
+  import { bitName } from '@kerbe/core/bits';
   import Play from '@lucide/svelte/icons/play';
   import Pause from '@lucide/svelte/icons/pause';
   import Back from '@lucide/svelte/icons/skip-back';
@@ -22,8 +23,8 @@
   const doing = $derived.by(() => {
     if (desk.time === null || !stretch) return 'done';
     const cut = plan.cuts[stretch.cut];
-    const name = session.job.cuts[cut.id]?.name || cut.bit.name || 'cut';
-    if (stretch.kind === 'change') return `changing to ${cut.bit.name || 'the next bit'}`;
+    const name = session.job.cuts[cut.id]?.name || bitName(cut.bit, session.job.units);
+    if (stretch.kind === 'change') return `changing to ${bitName(cut.bit, session.job.units)}`;
     return stretch.kind === 'spindle' ? 'spindle coming to speed' : `${stretch.cut + 1}. ${name}`;
   });
   let timer = $state<ReturnType<typeof setInterval> | null>(null);

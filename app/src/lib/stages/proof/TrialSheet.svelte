@@ -1,7 +1,7 @@
 <script lang="ts">
   /** Lays one piece out several times on an offcut; or, on a trial board, takes down which place was best. */
   import { presetFrom } from '@kerbe/core/advise/preset';
-  import { bitLabel } from '@kerbe/core/bits';
+  import { bitName } from '@kerbe/core/bits';
   import { kindOf } from '@kerbe/core/cuts';
   import { worksOn } from '@kerbe/core/job/target';
   import type { Bit, Job } from '@kerbe/core/job';
@@ -24,7 +24,7 @@
   }
   let { session, editor, crib, today, onclose }: Props = $props();
   const job = $derived(session.job);
-  const nameOf = (bit: Bit) => bit.name || bitLabel(bit, session.job.units);
+  const nameOf = (bit: Bit) => bitName(bit, session.job.units);
   const cuts = $derived(
     job.cutOrder.filter((id) => !kindOf(job.cuts[id]).wholeBoard).map((id) => ({ value: id, label: job.cuts[id].name || kindOf(job.cuts[id]).title })),
   );

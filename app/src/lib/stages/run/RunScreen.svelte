@@ -283,7 +283,7 @@
           <button class="btn preset-outlined-surface-300-700" onclick={onsetup}>Back to setting up</button>
         {:else if run?.state === 'paused' && nextBit}
           <div class="gap-4 grid grid-cols-[auto_1fr] items-center">
-            <BitDrawing bit={nextBit} height={110} />
+            <BitDrawing bit={nextBit} {unit} height={110} />
             <p class="text-lg [@media(max-height:480px)]:text-base">
               Spindle power off before your hand goes near. Fit <b>{nextBit.name || nextBit.id}</b>: collet for {len(nextBit.shank, unit)}; drawn back, not
               bottomed.

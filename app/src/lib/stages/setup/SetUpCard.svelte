@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What to do at the machine before a run, one step at a time: seen when the machine can show it, confirmed when not. */
+  import { bitName } from '@kerbe/core/bits';
   import { isToday } from 'date-fns';
   import { nextStep, setupSteps, type Step } from '@kerbe/core/setup/steps';
   import { resizedBoard } from '@kerbe/core/artwork/board';
@@ -138,7 +139,7 @@
     <div class="gap-1.5 flex flex-wrap" role="group" aria-label="Which program is set up for" {@attach pressed('head')}>
       {#each desk.programs as one, k (one.sha256)}
         <button class="btn preset-outlined-surface-300-700" aria-pressed={k === desk.index} onclick={async () => (act.why = await desk.choose(k))}
-          >{k + 1} · {job.tools[one.bits[0]]?.name || one.bits[0]}</button
+          >{k + 1} · {job.tools[one.bits[0]] ? bitName(job.tools[one.bits[0]], unit) : one.bits[0]}</button
         >
       {/each}
     </div>

@@ -1,9 +1,9 @@
 /** Recess and plug: the two halves of an inlay cut with straight bits. */
-import { cuttingWidth, stepOver } from '../../../bits/index.ts';
+import { bitName, cuttingWidth, stepOver } from '../../../bits/index.ts';
 import { boardThickness } from '../../../board/index.ts';
 import { finding, type Finding } from '../../../findings/index.ts';
 import { passesTo } from '../../bounds.ts';
-import { clearingStep, depthPerPass, direction, nameOfBit, type Field } from '../../card.ts';
+import { clearingStep, depthPerPass, direction, type Field } from '../../card.ts';
 import { flat, roundPart } from '../../expected.ts';
 import type { CutKind, CutMaker, FitResult, PlannedCut, Reference, Show, WrongBit } from '../../kind.ts';
 import type { Bit } from '../../../bits/schema.ts';
@@ -56,7 +56,7 @@ const fitFields: Field<FitCut>[] = [
     options: (_cut, { job }) =>
       Object.values(job.tools)
         .filter((bit) => bit.kind === 'end')
-        .map((bit) => ({ value: bit.id, label: nameOfBit(bit) })),
+        .map((bit) => ({ value: bit.id, label: bitName(bit, job.units) })),
   },
   { key: 'gap', label: 'Gap on every side', as: 'length', min: 0 },
   {

@@ -1,9 +1,9 @@
-import { cuttingWidth, isPointed, isStraight, ridgeOf, stepOver, type PointedBit } from '../../../bits/index.ts';
+import { bitName, cuttingWidth, isPointed, isStraight, ridgeOf, stepOver, type PointedBit } from '../../../bits/index.ts';
 import type { Bit } from '../../../bits/schema.ts';
 import { boardThickness } from '../../../board/index.ts';
 import { finding, type Finding } from '../../../findings/index.ts';
 import { passesTo } from '../../bounds.ts';
-import { clearingStep, depthPerPass, direction, nameOfBit, startDepth } from '../../card.ts';
+import { clearingStep, depthPerPass, direction, startDepth } from '../../card.ts';
 import { flat } from '../../expected.ts';
 import type { BaseCut, CutJob, CutKind, CutMaker } from '../../kind.ts';
 import { planPocket, PocketCut } from '../pocket.ts';
@@ -73,7 +73,7 @@ export const pocket: CutKind<PocketCut, typeof PocketCut> = {
         { value: '', label: 'nothing: clear it all' },
         ...Object.values(job.tools)
           .filter((bit) => bit.kind === 'end' && bit.id !== cut.tool)
-          .map((bit) => ({ value: bit.id, label: `${nameOfBit(bit)}` })),
+          .map((bit) => ({ value: bit.id, label: bitName(bit, job.units) })),
       ],
     },
     { key: 'allowance', label: 'Left on the wall for a last pass', as: 'length', min: 0, under: 'Passes' },

@@ -1,6 +1,6 @@
 /** Regions and points found by where they are, so that each question looks only at what is near. */
 import RBush from 'rbush';
-import { regionsBox, type Box, type Region } from '../../geometry/index.ts';
+import { regionsBox, type Box, type Region } from '../geometry/index.ts';
 
 /** Things found by where they are. */
 export class Nearby<T> {

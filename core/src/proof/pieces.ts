@@ -1,0 +1,206 @@
+/**
+ * What becomes of the plate when it is cut: which pieces come free, and whether each lies safely, tips or falls
+ * through the slats. The kerf is taken out of the plate as an area; what remains is pieces.
+ *
+ * A free piece rests where it lies over slats. It lies still when its centre of gravity is over the hull of those
+ * places, with a little to spare; it tips when it rests somewhere, but not there; it falls when nothing is under
+ * it. (Statics: a body stands while its weight acts within its base.)
+ */
+import { boardThickness, type Board } from '../board/index.ts';
+import { insideRegion, rectangle, regionArea, regionsBox, strokeRegions, subtract, unite, contoursOf, type Contour, type Region } from '../geometry/index.ts';
+import type { PlannedCut } from '../planned/cut.ts';
+import type { Toolpath } from '../toolpath/index.ts';
+
+export type Lies = 'held' | 'free' | 'tips' | 'falls';
+
+export interface Piece {
+  /** Drawn to be kept; else it is scrap. */
+  part: boolean;
+  lies: Lies;
+  /** mm², and kg. */
+  area: number;
+  weight: number;
+  /** Centre of gravity, mm. */
+  centre: [number, number];
+  region: Region;
+}
+
+/** Weight of a cubic centimetre, g: handbook values. What is not known is taken for steel. */
+const DENSITY: Record<string, number> = { steel: 7.85, 'mild steel': 7.85, 'stainless steel': 7.9, stainless: 7.9, aluminium: 2.7, brass: 8.5, copper: 8.96 };
+export const densityOf = (material: string): number => DENSITY[material.toLowerCase()] ?? DENSITY.steel;
+
+/** Weight of an area of plate, kg. @example 1 m² of steel, 1 mm: 7.85 */
+export const weightOf = (area: number, thickness: number, material: string): number => (area * thickness * densityOf(material)) / 1e6;
+
+/** Ways of the arc, each from where it is struck to where it goes off. */
+export function arcWays({ x, y, power }: Toolpath): number[][] {
+  const out: number[][] = [];
+  if (!power) return out;
+  for (let i = 1; i < x.length; i++) {
+    if (Number.isNaN(power[i])) continue;
+    if (Number.isNaN(power[i - 1])) out.push([x[i - 1], y[i - 1]]);
+    const way = out.at(-1)!;
+    if (x[i] !== way.at(-2) || y[i] !== way.at(-1)) way.push(x[i], y[i]);
+  }
+  return out;
+}
+
+/** What the arc takes out of the plate. */
+export function kerfRegions(cuts: readonly PlannedCut[]): Region[] {
+  const strokes = cuts.flatMap(({ torch, path }) => {
+    if (!torch) return [];
+    const lines = arcWays(torch.arc ?? path).map((xy): Contour => ({
+      xy: Float64Array.from(xy.length > 2 ? xy : [...xy, xy[0] + 1e-3, xy[1]]),
+      smooth: new Uint8Array(Math.max(2, xy.length / 2)),
+    }));
+    // One by one: a way that crosses itself would else close upon itself.
+    return lines.flatMap((line) => strokeRegions([line], torch.kerf, false));
+  });
+  return unite(strokes.flatMap(contoursOf));
+}
+
+/** A piece no larger than this is a sliver of rounding, mm². */
+const SLIVER = 0.5;
+/** A support this near the edge of the base does not count on, mm. */
+const SPARE = 0.5;
+
+/**
+ * Pieces of the plate after all cuts, the plate's own frame first.
+ *
+ * @param holes what was cut out of it before: a remnant
+ */
+export function piecesOf(board: Board, cuts: readonly PlannedCut[], holes: readonly Region[] = []): Piece[] {
+  const plate: Region[] = subtract([{ outer: rectangle(0, 0, board.width, board.height), holes: [] }], holes);
+  const parts = cuts.flatMap(({ torch }) => torch?.parts ?? []);
+  const thickness = boardThickness(board);
+  const rest = subtract(plate, kerfRegions(cuts)).filter((region) => regionArea(region) > SLIVER);
+  const pieces = rest.map((region): Piece => {
+    const area = regionArea(region);
+    const centre = centreOf(region);
+    const edge = region.outer.xy;
+    const onEdge = touchesEdge(edge, board);
+    const inner = innerPoint(region);
+    return {
+      part: parts.some((part) => insideRegion(part, ...inner)),
+      lies: onEdge ? 'held' : liesOn(region, centre, board),
+      area,
+      weight: weightOf(area, thickness, board.material),
+      centre,
+      region,
+    };
+  });
+  // The frame is what is left of the plate's edge: where it has come apart, the largest holds and the rest lie as they lie.
+  const frames = pieces.filter(({ lies }) => lies === 'held').sort((a, b) => b.area - a.area);
+  for (const piece of frames.slice(1)) piece.lies = liesOn(piece.region, piece.centre, board);
+  return pieces.sort((a, b) => Number(b.lies === 'held') - Number(a.lies === 'held') || b.area - a.area);
+}
+
+function touchesEdge(xy: ArrayLike<number>, { width, height }: Board): boolean {
+  for (let i = 0; i < xy.length; i += 2) if (xy[i] < 1e-3 || xy[i + 1] < 1e-3 || xy[i] > width - 1e-3 || xy[i + 1] > height - 1e-3) return true;
+  return false;
+}
+
+/** Centre of gravity of an area with its holes. (Green's theorem.) */
+export function centreOf(region: Region): [number, number] {
+  let [area, mx, my] = [0, 0, 0];
+  for (const { xy } of contoursOf(region))
+    for (let i = 0, j = xy.length - 2; i < xy.length; j = i, i += 2) {
+      const cross = xy[j] * xy[i + 1] - xy[i] * xy[j + 1];
+      area += cross / 2;
+      mx += ((xy[j] + xy[i]) * cross) / 6;
+      my += ((xy[j + 1] + xy[i + 1]) * cross) / 6;
+    }
+  return [mx / area, my / area];
+}
+
+/** A point well inside an area: in the middle of the widest run of a few lines across. */
+function innerPoint(region: Region): [number, number] {
+  const { minY, maxY } = regionsBox([region]);
+  let best: { at: [number, number]; size: number } = { at: [region.outer.xy[0], region.outer.xy[1]], size: -1 };
+  for (let k = 1; k < 8; k++) {
+    const y = minY + ((maxY - minY) * k) / 8;
+    for (const [a, b] of runsAt(region, y, 'y')) if (b - a > best.size) best = { at: [(a + b) / 2, y], size: b - a };
+  }
+  return best.at;
+}
+
+/** Where a line across lies in an area, from and to: `y` for one along X at that Y, `x` for one along Y. */
+function runsAt(region: Region, at: number, axis: 'x' | 'y'): [number, number][] {
+  const [u, v] = axis === 'y' ? [0, 1] : [1, 0];
+  const crossings: number[] = [];
+  for (const { xy } of contoursOf(region))
+    for (let i = 0, j = xy.length - 2; i < xy.length; j = i, i += 2) {
+      const [a, b] = [xy[j + v], xy[i + v]];
+      if (a > at === b > at) continue;
+      crossings.push(xy[j + u] + ((at - a) / (b - a)) * (xy[i + u] - xy[j + u]));
+    }
+  crossings.sort((a, b) => a - b);
+  return Array.from({ length: crossings.length >> 1 }, (_, k) => [crossings[2 * k], crossings[2 * k + 1]]);
+}
+
+/** Slats of a table whose own are not known. */
+const USUAL_SLATS = { along: 'y' as const, pitch: 100, first: 50, thick: 4 };
+
+/** Just inside an edge, mm: on it a line crosses nothing. */
+const INSIDE = 1e-3;
+
+/** Does a piece that is free lie, tip or fall? */
+export function liesOn(region: Region, centre: readonly [number, number], { slats = USUAL_SLATS }: Pick<Board, 'slats'>): Lies {
+  const box = regionsBox([region]);
+  const across = slats.along === 'y' ? 'x' : 'y';
+  const [low, high] = across === 'x' ? [box.minX, box.maxX] : [box.minY, box.maxY];
+  const points: [number, number][] = [];
+  const first = Math.ceil((low - slats.first - slats.thick / 2) / slats.pitch);
+  const last = Math.floor((high - slats.first + slats.thick / 2) / slats.pitch);
+  for (let k = first; k <= last; k++) {
+    const middle = slats.first + k * slats.pitch;
+    // What of the slat is under it bears: at both its edges, and between them.
+    const [from, to] = [Math.max(middle - slats.thick / 2, low + INSIDE), Math.min(middle + slats.thick / 2, high - INSIDE)];
+    if (from > to) continue;
+    for (const at of [from, (from + to) / 2, to]) {
+      for (const [a, b] of runsAt(region, at, across === 'x' ? 'x' : 'y'))
+        points.push(
+          ...(across === 'x'
+            ? ([
+                [at, a],
+                [at, b],
+              ] as [number, number][])
+            : ([
+                [a, at],
+                [b, at],
+              ] as [number, number][])),
+        );
+    }
+  }
+  if (points.length === 0) return 'falls';
+  return insideHull(points, centre) ? 'free' : 'tips';
+}
+
+/** Is a point within the hull of others, by a little more than nothing? */
+function insideHull(points: readonly [number, number][], [x, y]: readonly [number, number]): boolean {
+  const hull = hullOf(points);
+  if (hull.length < 3) return false;
+  return hull.every(([ax, ay], k) => {
+    const [bx, by] = hull[(k + 1) % hull.length];
+    const length = Math.hypot(bx - ax, by - ay);
+    return ((bx - ax) * (y - ay) - (by - ay) * (x - ax)) / length > SPARE;
+  });
+}
+
+/** Convex hull, counter-clockwise. (Andrew's monotone chain.) */
+function hullOf(points: readonly [number, number][]): [number, number][] {
+  const sorted = [...points].sort((a, b) => a[0] - b[0] || a[1] - b[1]);
+  const half = (list: readonly [number, number][]) => {
+    const out: [number, number][] = [];
+    for (const p of list) {
+      while (out.length > 1) {
+        const [a, b] = [out.at(-2)!, out.at(-1)!];
+        if ((b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0]) > 1e-9) break;
+        out.pop();
+      }
+      out.push(p);
+    }
+    return out.slice(0, -1);
+  };
+  return [...half(sorted), ...half([...sorted].reverse())];
+}
