@@ -40,6 +40,51 @@ const make = (out: string, ...more: string[]) =>
     ...more,
   );
 
+describe('a torch job', () => {
+  const ART = `<svg xmlns="http://www.w3.org/2000/svg" width="200mm" height="200mm" viewBox="0 0 200 200">
+    <rect x="20" y="20" width="100" height="100"/><circle cx="70" cy="70" r="20" fill="white"/><circle cx="160" cy="160" r="25"/></svg>`;
+  const torch = (...more: string[]) =>
+    kerbe('new', '--machine', 'torch', '--board', '200x200x3', '--art', file('panel.svg'), '--cut', 'torch', '--out', file('torch.json'), ...more);
+  beforeAll(() => writeFileSync(file('panel.svg'), ART));
+  it('goes from a drawing to a program with the arc on between M3 and M5 only, and a report by contour and piece', async () => {
+    expect(await torch('--set', 'cuts.0.kerf=1.5', '--set', 'cuts.0.side=auto', '--set', 'cuts.0.leadIn=3')).toMatchObject({ code: 0, err: '' });
+    expect(await kerbe('plan', file('torch.json'), '--out', file('t'), '--date', '2026-01-02')).toMatchObject({ code: 0, err: '' });
+    const report = JSON.parse(readFileSync(join(file('t'), 'report.json'), 'utf8'));
+    const text = readFileSync(join(file('t'), report.programs[0]), 'utf8');
+    expect(text).toMatch(/kerf 1\.5 mm offset by this/);
+    expect(text).toMatch(/\(Nozzle 1: nozzle, 45 A\)/);
+    expect(text).not.toMatch(/spindle|^S\d+ M4/im);
+    const { contours, pierces } = report.cuts[0];
+    expect(contours.map((one: { side: string; direction: string }) => [one.side, one.direction])).toEqual([
+      ['inside', 'counter-clockwise'],
+      ['outside', 'clockwise'],
+      ['outside', 'clockwise'],
+    ]);
+    for (const { pierce, lead, length } of contours) expect([pierce.length, lead.length > 0, length > 100]).toEqual([2, true, true]);
+    expect([pierces, text.match(/^S1 M3$/gm)!.length, text.match(/^G38\.2 /gm)!.length]).toEqual([3, 3, 3]);
+    // A square of 100 with a hole of 40, and a disc of 50, of 3 mm steel.
+    const parts = report.pieces.filter(({ kind }: { kind: string }) => kind === 'part');
+    expect(parts.map(({ area }: { area: number }) => area)).toEqual([expect.closeTo(100 * 100 - Math.PI * 400, -1), expect.closeTo(Math.PI * 625, -1)]);
+    expect(parts[1].weight).toBeCloseTo((Math.PI * 625 * 3 * 7.85) / 1e6, 3);
+    const proof = JSON.parse((await kerbe('proof', file('torch.json'), '--pieces')).out);
+    expect(proof.pieces).toEqual(report.pieces);
+    expect(proof.parts.free + proof.parts.held + proof.parts.tips + proof.parts.falls).toBe(2);
+  });
+  it('takes a gauge for a thickness, and its figures from the chart', async () => {
+    expect(await kerbe('new', '--machine', 'torch', '--board', '200x200x10ga', '--art', file('panel.svg'), '--out', file('ga.json'))).toMatchObject({
+      code: 0,
+    });
+    const { board, cuts } = JSON.parse(readFileSync(file('ga.json'), 'utf8'));
+    expect(board.thickness).toBe(3.416);
+    expect(Object.values(cuts as Record<string, { feed: number; kerf: number }>)[0]).toMatchObject({ kerf: 1.5, pierceHeight: 3.8 });
+  });
+  it.each([
+    [['--nozzle', '900'], /no chart for “900”/],
+    [['--cut', 'vcarve'], /There is no cut “vcarve” for a torch/],
+    [['--machine', 'saw'], /--machine is router or torch/],
+  ])('refuses in words: %s', async (args, why) => expect(await torch(...args)).toMatchObject({ code: 1, err: expect.stringMatching(why) }));
+});
+
 describe('kerbe', () => {
   it('goes from words to programs, the same bytes each time', async () => {
     expect(await make('job.json')).toMatchObject({ code: 0 });

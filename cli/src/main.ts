@@ -16,11 +16,14 @@ const HELP = `kerbe - from drawing to programs, without a browser
             --bit v:ANGLE:DIAMETER[:TIP],end:DIAMETER,ball:DIAMETER,drill:DIAMETER,drag:LINE,
                   tapered:ANGLE:DIAMETER:rRADIUS,engraving:ANGLE:DIAMETER:TIP,surfacing:DIAMETER
             [--outline WxH[:rR]] [--set cuts.0.floorDepth=3 ...] --out job.json
+  kerbe new --machine torch --board WxHxT|WxHxGAUGEga --art FILE.svg --cut torch [--nozzle 45] --out job.json
+            [--set cuts.0.kerf=1.5 --set cuts.0.side=auto|outside|inside|on --set cuts.0.leadIn=3 ...]
   kerbe plan job.json --out DIR        programs and report.json; exit 2 when a finding forbids cutting
             [--split tool|pauses]       one program for each bit, or one for all; as the job says when left out
   kerbe read FILE.nc                   what a program amounts to, as JSON
   kerbe proof job.json --at X,Y ...    carved depth at points (mm from the board's lower-left corner)
               [--png FILE] [--stl FILE] [--cell MM]
+              [--pieces]               of a torch job: what is free, held, tips or falls, as JSON
               [--diff]                 what was asked against what would be carved, as JSON
               [--diff-png FILE]        where: left standing in stripes, over-cut solid
   kerbe advise job.json                where the time goes, what would be faster, whether it shows, as JSON

@@ -7,6 +7,7 @@ import { parseArgs } from 'node:util';
 import { placeThings, readSvg } from '@kerbe/core/artwork/import';
 import { FACES, faceById } from '@kerbe/core/artwork/text';
 import { readChart, STARTING_CHART } from '@kerbe/core/bits/chart';
+import { thicknessOfGauge } from '@kerbe/core/board/gauge';
 import { bitsFor, kindNamed, kindsOf } from '@kerbe/core/cuts';
 import { PROCESS_NAMES, type ProcessName } from '@kerbe/core/process';
 import { JOB_VERSION, readJob, type Bit, type JobInput } from '@kerbe/core/job';
@@ -44,7 +45,7 @@ export async function newCommand(args: string[]): Promise<number> {
   const process = values.machine as ProcessName;
   if (!PROCESS_NAMES.includes(process)) throw new Refusal(`--machine is ${PROCESS_NAMES.join(' or ')}.`);
   if (!values.board) throw new Refusal('--board is missing: width x height x thickness, for example 300x120x18.');
-  const [width, height, thickness] = dimensions(values.board, 3, '--board').map((text) => len(text, '--board'));
+  const [width, height, thickness] = dimensions(values.board, 3, '--board').map((text) => thicknessOfGauge(text) ?? len(text, '--board'));
   const job: JobInput = {
     kerbe: JOB_VERSION,
     process,

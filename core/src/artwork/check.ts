@@ -360,12 +360,17 @@ function overlaps(drawn: readonly Drawn[], job: Job): Finding[] {
       // Words wholly on their plate, in one group with it: that is what plates are.
       const smaller = Math.min(areaOf(a.regions), areaOf(b.regions));
       if (a.item.group !== undefined && a.item.group === b.item.group && area > 0.999 * smaller) continue;
+      if (area > 0.999 * smaller && nests(job, a.item, b.item)) continue;
       out.push(finding.overlap([a.item.id, b.item.id], area, [common[0].outer.xy[0], common[0].outer.xy[1]]));
     }
   return out;
 }
 
 const areaOf = (regions: readonly Region[]): number => regions.reduce((sum, region) => sum + regionArea(region), 0);
+
+/** Does every cut that works on both go by what lies in what? Then a hole drawn in a plate is one. */
+const nests = (job: Job, a: Item, b: Item) =>
+  Object.values(job.cuts).every((cut) => !(worksOn(job, cut, a) && worksOn(job, cut, b)) || kindOf(cut).byNesting?.(cut) === true);
 
 /** Are two things worked on by the same cut? */
 const sharesCut = (job: Job, a: Item, b: Item) => {

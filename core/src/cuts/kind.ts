@@ -197,6 +197,8 @@ export interface CutKind<C extends BaseCut, S extends z.ZodType<C> = z.ZodType<C
   ofBitWidth?: readonly (keyof C)[];
   /** The bit only marks the surface, so deep at most, whatever Z is programmed, mm. */
   scratchDepth?: number;
+  /** What lies in what decides, so that things may lie over each other. */
+  byNesting?(cut: C): boolean;
   /** Its tool stays above the board: what it cuts is cut through, whatever its Z. */
   staysAbove?: boolean;
   /** It may go through the board. */

@@ -32,6 +32,7 @@ export const profile: CutKind<ProfileCut, typeof ProfileCut> = {
   tools: ['end', 'v', 'ball'],
   usualTarget: 'outline',
   unplaced: { tabsAt: [] },
+  byNesting: ({ side }) => side === 'auto',
   mayGoThrough: true,
   innerFirst: true,
   wrongBit: (cut, bit) => (bit.kind === 'end' || cut.side === 'on' ? null : { need: 'a straight bit', forbids: false }),

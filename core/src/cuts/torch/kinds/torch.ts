@@ -28,6 +28,7 @@ export const torch: CutKind<TorchCut, typeof TorchCut> = {
   followsLines: true,
   usualTarget: 'art',
   unplaced: { startsAt: [] },
+  byNesting: ({ side }) => side === 'auto',
   staysAbove: true,
   mayGoThrough: true,
   innerFirst: true,
