@@ -70,6 +70,20 @@ describe('a torch job', () => {
     expect(proof.pieces).toEqual(report.pieces);
     expect(proof.parts.free + proof.parts.held + proof.parts.tips + proof.parts.falls).toBe(2);
   });
+  it('lays pieces and copies of them out: what was drawn in a plate goes with it, and each is cut', async () => {
+    expect(await torch()).toMatchObject({ code: 0 });
+    const { out, code } = await kerbe('nest', file('torch.json'), '--copies', '2', '--gap', '6', '--margin', '4', '--out', file('nested.json'));
+    const made = JSON.parse(out);
+    // A square of 100 with its hole, and a disc of 50, twice each: on 200 x 200 there is room for one square more beside two discs.
+    expect(made.placed.length + made.left.length).toBe(4);
+    expect([code, made.placed.length >= 3]).toEqual([made.left.length > 0 ? 2 : 0, true]);
+    await kerbe('plan', file('nested.json'), '--out', file('n'));
+    const report = JSON.parse(readFileSync(join(file('n'), 'report.json'), 'utf8'));
+    expect(report.findings.filter(({ severity }: { severity: string }) => severity === 'error')).toEqual([]);
+    expect(report.pieces.filter(({ kind }: { kind: string }) => kind === 'part')).toHaveLength(made.placed.length);
+    expect((await kerbe('nest', file('torch.json'), '--copies', '2', '--gap', '6', '--margin', '4')).out).toBe(out);
+    expect(await kerbe('nest', file('torch.json'), '--copies', 'nothing=2')).toMatchObject({ code: 1, err: expect.stringContaining('is not drawn') });
+  });
   it('takes a gauge for a thickness, and its figures from the chart', async () => {
     expect(await kerbe('new', '--machine', 'torch', '--board', '200x200x10ga', '--art', file('panel.svg'), '--out', file('ga.json'))).toMatchObject({
       code: 0,

@@ -3,6 +3,7 @@ import { Refusal } from './refusal.ts';
 import { adviseCommand } from './advise.ts';
 import { checkCommand, exportCommand, importCommand } from './artwork.ts';
 import { fontSource } from './fonts.ts';
+import { nestCommand } from './nest.ts';
 import { newCommand } from './new.ts';
 import { pairCommand } from './pair.ts';
 import { planCommand } from './plan.ts';
@@ -20,6 +21,8 @@ const HELP = `kerbe - from drawing to programs, without a browser
             [--set cuts.0.kerf=1.5 --set cuts.0.side=auto|outside|inside|on --set cuts.0.leadIn=3 ...]
   kerbe plan job.json --out DIR        programs and report.json; exit 2 when a finding forbids cutting
             [--split tool|pauses]       one program for each bit, or one for all; as the job says when left out
+  kerbe nest job.json --out other.json  its pieces laid out on the board, and where they are, as JSON; exit 2 when one finds no room
+            [--copies 4 | --copies ID=4 ...] [--gap MM] [--margin MM] [--turn 0|180|90|45] [--rounds N] [--seed N]
   kerbe read FILE.nc                   what a program amounts to, as JSON
   kerbe proof job.json --at X,Y ...    carved depth at points (mm from the board's lower-left corner)
               [--png FILE] [--stl FILE] [--cell MM]
@@ -51,6 +54,8 @@ export async function main(args: string[]): Promise<number> {
         return await pairCommand(rest);
       case 'read':
         return await readCommand(rest);
+      case 'nest':
+        return await nestCommand(rest, fontSource);
       case 'proof':
         return await proofCommand(rest, fontSource);
       case 'advise':

@@ -1,0 +1,107 @@
+/** A job's drawn things as pieces that are laid out together, and the job with its plate laid out. */
+import { turned } from '../artwork/edit.ts';
+import { contoursOf, intersect, regionArea, regionsBox, unite, type Box, type Region } from '../geometry/index.ts';
+import type { Item, Job } from '../job/index.ts';
+import type { PlannedItem } from '../planned/items.ts';
+import { nest, type Nest, type NestPiece, type NestSettings } from './index.ts';
+
+export interface JobNestSettings extends NestSettings {
+  turns: readonly number[];
+  /** How many of each, by the id of any thing in it; one when left out. */
+  copies: Readonly<Record<string, number>>;
+  /** What is cut out of the plate already. */
+  holes?: readonly Region[];
+}
+
+/** Things that belong together: drawn over or in each other, grouped, or words and what they stand on. The first names the piece. */
+export function piecesIn(items: readonly PlannedItem[]): PlannedItem[][] {
+  const things = items.filter(({ item, regions, lines }) => !item.guide && !item.locked && regions.length + lines.length > 0);
+  const boxes = things.map(({ regions, lines }) => regionsBox(regions.length > 0 ? regions : lines.map(({ line }) => ({ outer: line, holes: [] }))));
+  const root = things.map((_, k) => k);
+  const find = (k: number): number => (root[k] === k ? k : (root[k] = find(root[k])));
+  const meet = (a: Box, b: Box) => a.minX <= b.maxX && b.minX <= a.maxX && a.minY <= b.maxY && b.minY <= a.maxY;
+  // A hole drawn in a plate lies in it whatever its own holes are.
+  const whole = (regions: readonly Region[]) => regions.map(({ outer }) => ({ outer, holes: [] }));
+  things.forEach((a, i) =>
+    things.slice(0, i).forEach((b, j) => {
+      const together =
+        (a.item.group !== undefined && a.item.group === b.item.group) ||
+        standsOn(a.item, b.item) ||
+        standsOn(b.item, a.item) ||
+        (meet(boxes[i], boxes[j]) && intersect(whole(a.regions), whole(b.regions)).some((region) => regionArea(region) > 1e-3));
+      if (together) root[find(i)] = find(j);
+    }),
+  );
+  const groups = new Map<number, PlannedItem[]>();
+  things.forEach((thing, k) => groups.set(find(k), [...(groups.get(find(k)) ?? []), thing]));
+  return [...groups.values()];
+}
+
+const standsOn = (a: Item, b: Item): boolean => a.kind === 'text' && a.baseline.kind === 'path' && a.baseline.item === b.id;
+
+/**
+ * Lays a job's pieces, and copies of them, out on its board. What found no room stays out of the new job, and is told.
+ *
+ * @param items its things as they are drawn
+ */
+export function nestJob(job: Job, items: readonly PlannedItem[], settings: JobNestSettings, hooks: Parameters<typeof nest>[3] = {}): { job: Job; nest: Nest } {
+  const groups = piecesIn(items);
+  const byName = new Map(groups.map((group) => [group[0].item.id, group]));
+  const pieces = groups.map((group): NestPiece => {
+    const asked = group.map(({ item }) => settings.copies[item.id]).find((count) => count !== undefined);
+    return {
+      id: group[0].item.id,
+      // By what lies in what: a hole in a plate is free for others.
+      regions: unite(
+        group.flatMap(({ regions }) => regions.flatMap(contoursOf)),
+        'evenodd',
+      ),
+      copies: asked ?? 1,
+      turns: settings.turns,
+    };
+  });
+  const made = nest(pieces, { width: job.board.width, height: job.board.height, holes: settings.holes }, settings, hooks);
+  const moved = new Set(groups.flat().map(({ item }) => item.id));
+  const next: Record<string, Item> = {};
+  const order: string[] = [];
+  /** Ids of a thing's copies, the first by its own. */
+  const copies = new Map<string, string[]>();
+  for (const id of job.itemOrder) {
+    if (moved.has(id)) continue;
+    next[id] = job.items[id];
+    order.push(id);
+  }
+  const first = new Set<string>();
+  for (const { id, copy, angle, dx, dy } of made.placed) {
+    const own = !first.has(id);
+    first.add(id);
+    const rename = (name: string) => (own ? name : freeName(name, copy, next, moved));
+    for (const { item } of byName.get(id)!) {
+      const name = rename(item.id);
+      const placed = { ...turned(item, angle, [0, 0]), id: name };
+      next[name] = {
+        ...placed,
+        x: placed.x + dx,
+        y: placed.y + dy,
+        ...(item.group === undefined || own ? {} : { group: `${item.group}-${copy + 1}`.slice(0, 40) }),
+        ...(placed.kind === 'text' && placed.baseline.kind === 'path' ? { baseline: { ...placed.baseline, item: rename(placed.baseline.item) } } : {}),
+      } as Item;
+      order.push(name);
+      copies.set(item.id, [...(copies.get(item.id) ?? []), name]);
+    }
+  }
+  const cuts = Object.fromEntries(
+    Object.entries(job.cuts).map(([id, cut]) => [
+      id,
+      Array.isArray(cut.on) ? { ...cut, on: cut.on.flatMap((on) => (moved.has(on) ? (copies.get(on) ?? []) : [on])) } : cut,
+    ]),
+  );
+  return { job: { ...job, items: next, itemOrder: order, cuts, outline: job.outline !== null && job.outline in next ? job.outline : null }, nest: made };
+}
+
+function freeName(name: string, copy: number, taken: Record<string, unknown>, own: ReadonlySet<string>): string {
+  for (let k = copy + 1; ; k++) {
+    const tried = `${name.slice(0, 34)}-${k}`;
+    if (!(tried in taken) && !own.has(tried)) return tried;
+  }
+}
