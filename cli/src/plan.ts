@@ -3,12 +3,11 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { FontSource } from '@kerbe/core/artwork';
-import { planJob, releasePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
+import { piecesOf, planJob, releasePrograms, type Piece, type Plan, type PlannedCut } from '@kerbe/core/plan';
 import { forbids } from '@kerbe/core/preflight';
 import { bitLabel } from '@kerbe/core/bits';
 import type { TorchContour } from '@kerbe/core/cuts';
 import type { Job } from '@kerbe/core/job';
-import { piecesOf, type Piece } from '@kerbe/core/proof';
 import { loadJob } from './jobfile.ts';
 import { Refusal } from './refusal.ts';
 

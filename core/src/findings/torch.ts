@@ -62,6 +62,26 @@ export const torchFindings = {
       'Use a finer nozzle, or draw them larger.',
     ],
   ),
+  tips: define(
+    'torch-tips',
+    'note',
+    (cut: string, count: number, at: [number, number]) => ({ data: { count }, cut, at }),
+    ({ count }) => [
+      `${count === 1 ? 'One piece tips' : `${count} pieces tip`} on the slats when ${count === 1 ? 'it comes' : 'they come'} free.`,
+      'The torch does not travel over it after that as planned, but a cable or a hand may meet it.',
+      'Leave a micro-tab, or move it over two slats.',
+    ],
+  ),
+  overTipping: define(
+    'torch-over-tipping',
+    'warning',
+    (cut: string, count: number, clearance: number, at: [number, number]) => ({ data: { count, clearance }, cut, at }),
+    ({ count, clearance }, { len }) => [
+      `The torch travels ${len(clearance)} high over a piece that has come free and tips on the slats${count > 1 ? ` (of ${count} that tip)` : ''}.`,
+      'It stands up in the way: the torch breaks away, or is broken.',
+      'Leave a micro-tab, travel higher, or move the piece over two slats.',
+    ],
+  ),
   offPlate: define(
     'torch-off-plate',
     'error',

@@ -11,6 +11,7 @@ import { contextOf, type PlannedCut } from '../planned/cut.ts';
 import type { PlannedItem } from '../planned/items.ts';
 import { uncutThings } from '../planned/uncut.ts';
 import { holderFindings } from './holders.ts';
+import { plateFindings } from './plate.ts';
 import { woodFindings } from './wood.ts';
 
 export { datumFindings, type ZeroSet } from './datum.ts';
@@ -30,7 +31,7 @@ export function preflight(job: Job, items: readonly PlannedItem[], cuts: readonl
   if (job.cutOrder.length === 0) found.push(finding.noCuts());
   found.push(...uncutFindings(job, items));
   for (const planned of cuts) found.push(...planned.findings, ...checkCut(job, planned, items));
-  found.push(...holderFindings(job, cuts), ...woodFindings(job, items, cuts));
+  found.push(...holderFindings(job, cuts), ...woodFindings(job, items, cuts), ...plateFindings(job, cuts));
   const shanks = [...new Set(cuts.filter(({ facts }) => facts.moves > 0).map(({ bit }) => bit.shank))];
   if (shanks.length > 1) found.push(finding.colletChange(shanks));
   if (job.program.end === 'stay') found.push(finding.noPark());

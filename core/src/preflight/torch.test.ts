@@ -46,6 +46,15 @@ const CASES: Case[] = [
   ['torch-kerf-too-wide', 'error', [[disc('d', 100, 100, 1.4)], { side: 'inside' }], [[disc('d', 100, 100, 1.7)], { side: 'inside' }]],
   // 5 mm to every edge of the plate.
   ['torch-pierce-on-line', 'warning', [[square('s', 100, 100, 190)], { leadIn: 10, crater: 10 }], [[square('s', 100, 100, 190)]]],
+  // Slats 100 mm apart, the first at 50: a square of 60 round the one at 50 tips - its weight hangs beside it -, one over two lies still.
+  // Below it, to the left of it, comes the next: the way there leads over it, or it does not.
+  ['torch-tips', 'note', [[square('s', 60, 100, 60)]], [[square('s', 100, 100, 150, 60)]]],
+  [
+    'torch-over-tipping',
+    'warning',
+    [[square('a', 60, 60, 60), square('b', 60, 140, 60), square('c', 60, 100, 10)], { startsAt: [{ item: 'a', u: 0.5, v: 0 }] }],
+    [[square('a', 60, 60, 60), square('b', 60, 140, 60), square('c', 60, 100, 10)], { startsAt: [{ item: 'a', u: 0.5, v: 0 }], microTab: 1 }],
+  ],
   // Half a kerf beside its line: 0.7 mm from the edge is too near, 0.8 is not.
   ['torch-off-plate', 'error', [[square('s', 30.7, 100, 60)]], [[square('s', 30.8, 100, 60)]]],
   ['cut-wrong-bit', 'error', [[square('s', 100, 100, 60)], {}, 3, { tools: { n: { kind: 'end', id: 'n', diameter: 6 } } }], [[square('s', 100, 100, 60)]]],

@@ -208,10 +208,25 @@ describe('the arc', () => {
     const after = Array.from({ length: path.kind.length - off.at }, (_, k) => off.at + k).filter((i) => path.kind[i] === FEED);
     expect(after.length).toBeGreaterThan(0);
   });
-  it('leaves a tab at the end of an outline when asked', () => {
+  it('leaves a tab at the end of an outline when asked, as wide as it should be, however the lead comes in', () => {
+    const part = square(100, 100, 80);
     const cut = (microTab: number) =>
-      arcMoves(planned([square(100, 100, 80)], { microTab }).path).reduce((sum, [ax, ay, bx, by]) => sum + Math.hypot(bx - ax, by - ay), 0);
-    expect(cut(0) - cut(1)).toBeCloseTo(1 + 1.5, 6);
+      arcMoves(planned([part], { microTab, lead: 'straight' }).path).reduce((sum, [ax, ay, bx, by]) => sum + Math.hypot(bx - ax, by - ay), 0);
+    // Straight in: a tab of 1 mm, and half a kerf at either end of it.
+    expect(cut(0) - cut(1)).toBeCloseTo(1 + 1.5, 1);
+    // A lead that comes alongside would cut it: then the contour ends earlier, and what is left is as wide.
+    for (const [lead, chords] of [
+      ['arc', 10],
+      ['line', 1],
+    ] as const) {
+      // prettier-ignore
+      const moves = arcMoves(planned([part], { microTab: 1, lead }).path);
+      const [, , x, y] = moves.at(-1)!;
+      const along = moves
+        .slice(0, chords)
+        .flatMap(([ax, ay, bx, by]) => Array.from({ length: 101 }, (_, k) => [ax + ((bx - ax) * k) / 100, ay + ((by - ay) * k) / 100]));
+      expect(Math.abs(Math.min(...along.map(([px, py]) => Math.hypot(px - x, py - y))) - 2.5), lead).toBeLessThan(0.1);
+    }
   });
   it('keeps its height only where it moves at speed: not in small holes, at sharp corners and at the end', () => {
     const controls = (plan: TorchPlan) => plan.path.events!.filter((event) => 'heightControl' in event).length;

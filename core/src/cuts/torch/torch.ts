@@ -286,7 +286,7 @@ function wayOf({ ring: line, side, hole }: Contour, cut: TorchCut, room: LeadRoo
   const small = hole && side !== 'on' && pole !== null && 2 * (pole.distance + half) < cut.smallHole;
   const pace = small ? cut.smallHoleFeed * cut.feed : cut.feed;
   const closes = hole && side !== 'on';
-  const beyond = cut.microTab > 0 && !hole && side === 'outside' ? -(cut.microTab + cut.kerf) : closes ? cut.overcut : 0;
+  const beyond = cut.microTab > 0 && !hole && side === 'outside' ? -tabBefore(line, s, found?.points ?? [], cut) : closes ? cut.overcut : 0;
   let points = ringPoints(line, s, Math.max(-0.9 * line.length, beyond), corners);
   if (beyond === 0 && cut.leadOut > 0 && found) points = [...points, ...leadOut(line, s, cut.leadOut, room)];
   const length = points.at(-1)!.at;
@@ -316,6 +316,31 @@ function wayOf({ ring: line, side, hole }: Contour, cut: TorchCut, room: LeadRoo
     },
   };
   return mirrored ? reversedWay(way, cut, room, s, beyond, corners.size > 0) : way;
+}
+
+/** Places where the end of a tab is tried, mm apart. */
+const TAB_STEP = 0.05;
+
+/** How far before its start a contour ends, so that a tab so wide stays between what is cut there and the lead, mm. */
+function tabBefore(line: ClosedLine, s: number, lead: readonly Point[], { microTab, kerf }: TorchCut): number {
+  const apart = microTab + kerf;
+  // A lead comes alongside: straight back is not far enough.
+  const cut = lead.length > 1 ? lead : [line.at(s)];
+  let back = apart;
+  while (back < line.length / 2 && awayFrom(cut, line.at(s - back)) < apart) back += TAB_STEP;
+  return back;
+}
+
+/** Distance of a point from a line of points, mm. */
+function awayFrom(points: readonly Point[], [x, y]: Point): number {
+  let least = Math.hypot(points[0][0] - x, points[0][1] - y);
+  for (let k = 1; k < points.length; k++) {
+    const [[ax, ay], [bx, by]] = [points[k - 1], points[k]];
+    const [dx, dy] = [bx - ax, by - ay];
+    const t = Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
+    least = Math.min(least, Math.hypot(ax + t * dx - x, ay + t * dy - y));
+  }
+  return least;
 }
 
 /** With a left-hand swirl all of it runs the other way round: the lead is that of the line turned back. */

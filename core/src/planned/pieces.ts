@@ -8,7 +8,7 @@
  */
 import { boardThickness, type Board } from '../board/index.ts';
 import { insideRegion, rectangle, regionArea, regionsBox, strokeRegions, subtract, unite, contoursOf, type Contour, type Region } from '../geometry/index.ts';
-import type { PlannedCut } from '../planned/cut.ts';
+import type { PlannedCut } from './cut.ts';
 import type { Toolpath } from '../toolpath/index.ts';
 
 export type Lies = 'held' | 'free' | 'tips' | 'falls';
