@@ -174,3 +174,100 @@ describe('lines of the shop’s own', () => {
     expect((await found(line)).filter(({ severity }) => severity === 'error')).toEqual([]),
   );
 });
+
+describe('a torch: the arc on where it cuts and nowhere else', () => {
+  const job = (more: object = {}, program: object = {}) =>
+    makeJob({
+      process: 'torch',
+      board: { width: 200, height: 200, thickness: 3, material: 'mild steel', holdDown: 'slats' },
+      items: {
+        plate: { kind: 'rectangle', id: 'plate', x: 100, y: 100, width: 90, height: 60 },
+        hole: { kind: 'ellipse', id: 'hole', x: 100, y: 100, width: 30, height: 30 },
+      },
+      itemOrder: ['plate', 'hole'],
+      outline: null,
+      tools: { n: { kind: 'nozzle', id: 'n' } },
+      cuts: { c: { kind: 'torch', id: 'c', on: 'art', tool: 'n', leadIn: 3, floatTravel: 1.1, ...more } } as JobInput['cuts'],
+      cutOrder: ['c'],
+      program: { clearance: 15, ...program },
+    });
+  const written = async (more: object = {}, program: object = {}) => {
+    const made = job(more, program);
+    const plan = await planJob(made, { fonts: fontOf });
+    const { files, findings } = releasePrograms(made, plan, '2026-01-01');
+    const judged = (text: string) =>
+      gateFindings('p', text, {
+        sections: sectionsOf(plan.cuts),
+        datum: datumPoint(made),
+        zShift: made.datum.z === 'top' ? 0 : -boardThickness(made.board),
+        workOffset: 'G54',
+        slack: 0.001,
+        lengths: false,
+        park: made.machine.park,
+        overDatum: false,
+        own: [],
+      });
+    return { text: files[0].text, findings, judged };
+  };
+  it.each([
+    [{}, {}],
+    [{}, { units: 'in' }],
+    [{}, { arcs: true, lineNumbers: true, comments: 'none' }],
+    [{ touch: 'never' }, { end: 'datum' }],
+    [{ touch: 'far' }, { end: 'stay' }],
+    [{ corners: 'round', microTab: 1 }, {}],
+    [{ side: 'on' }, {}],
+  ])('as written it passes: %j %j', async (more, program) => expect((await written(more, program)).findings).toEqual([]));
+  it('judges the height by the face the program counts from', async () => {
+    const made = { ...job(), datum: { corner: 'centre' as const, z: 'spoilboard' as const } };
+    const plan = await planJob(made, { fonts: fontOf });
+    const { files, findings } = releasePrograms(made, plan, '2026-01-01');
+    expect(findings).toEqual([]);
+    // 3 mm of plate less 1.1 of the switch.
+    expect(files[0].text).toMatch(/G10 L20 P0 Z1\.9/);
+  });
+  const TAMPERED: [name: string, change: (lines: string[]) => string[]][] = [
+    ['the arc left on between contours', (lines) => lines.toSpliced(lines.indexOf('M5', lines.indexOf('S1 M3')), 1)],
+    [
+      'struck before it goes across',
+      (lines) =>
+        lines.toSpliced(
+          lines.findIndex((line) => line.startsWith('G0 X')),
+          0,
+          'S1 M3',
+        ),
+    ],
+    ['never struck', (lines) => lines.toSpliced(lines.indexOf('S1 M3'), 1)],
+    ['off in the middle of a contour', (lines) => lines.toSpliced(lines.indexOf('S1 M3') + 20, 0, 'M5')],
+    [
+      'feels for the plate with the arc on',
+      (lines) =>
+        lines.toSpliced(
+          lines.findIndex((line) => line.startsWith('G38.2')),
+          0,
+          'S1 M3',
+        ),
+    ],
+    ['feels for the plate sideways', (lines) => lines.map((line) => line.replace('G38.2 Z-20', 'G38.2 X5 Z-20'))],
+    [
+      'feels for it twice',
+      (lines) =>
+        lines.toSpliced(
+          lines.findIndex((line) => line.startsWith('G38.2')),
+          0,
+          'G38.2 Z-20 F500',
+        ),
+    ],
+    ['takes another height from it', (lines) => lines.map((line) => line.replace('G10 L20 P0 Z-1.1', 'G10 L20 P0 Z-11'))],
+    ['takes another X with it', (lines) => lines.map((line) => line.replace('G10 L20 P0 Z-1.1', 'G10 L20 P0 X0 Z-1.1'))],
+    ['takes no height from it', (lines) => lines.filter((line) => !line.startsWith('G10'))],
+  ];
+  it.each(TAMPERED)('%s is refused', async (_name, change) => {
+    const { text, judged } = await written();
+    expect(judged(text)).toEqual([]);
+    const lines = text.split('\n');
+    const changed = change([...lines]);
+    expect(changed).not.toEqual(lines);
+    expect(judged(changed.join('\n'))).toHaveLength(1);
+  });
+});

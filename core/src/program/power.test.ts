@@ -142,6 +142,26 @@ describe('taking it up again', () => {
     expect(on).toBeLessThan(down);
     expect(text).toMatch(/S700 M3\nG4 P0\.7\nG1 Z-1/);
   });
+  it('a torch is taken up as it was struck: the plate felt for, at pierce height, for its own delay', () => {
+    const text = ['G21 G90', 'G54', 'G53 G0 Z0', 'M5', 'G0 Z15', 'X10 Y10', 'G38.2 Z-20 F500', 'G10 L20 P0 Z-1.2', 'G0 Z3.8', 'S1 M3', 'G4 P0.4', 'G1 Z1.5 F2500', 'X40 F3900', 'Y40', 'M5', 'G0 Z15', 'X90 Y90', 'M30'].join('\n'); // prettier-ignore
+    const made = resumeProgram(text, 14, 9, 'pierce again');
+    const said = 'text' in made ? made.text.split('\n') : [];
+    expect(said.slice(said.indexOf('M5'), said.indexOf('M5') + 9)).toEqual([
+      'M5',
+      'G0 X40 Y10',
+      'G0 Z15',
+      'G38.2 Z-20 F500',
+      'G10 L20 P0 Z-1.2',
+      'G0 Z3.8',
+      'S1 M3',
+      'G4 P0.4',
+      'G1 Z1.5 F2500',
+    ]);
+    expect(said[said.indexOf('G1 Z1.5 F2500') + 1]).toBe('G1 Y40 F3900');
+    // Between two contours nothing is struck on the way.
+    const between = resumeProgram(text, 17, 9, 'pierce again');
+    expect('text' in between && between.text).not.toMatch(/M3\b|G38/);
+  });
   it('a beam comes on where it is in place, and does not burn a spot before', () => {
     const { on, across, down, text } = order('on with the motion');
     expect(on).toBeGreaterThan(across);

@@ -65,6 +65,9 @@ export function resumePoints(text: string): ResumePoint[] {
   return places;
 }
 
+/** A line without its number. */
+const bare = (line: string): string => line.replace(/^N\d+ ?/i, '');
+
 /** The height a program travels at: the lowest it goes across by rapids in work coordinates, mm. A rapid straight down is no travel. */
 function travelHeight(text: string): number {
   const reader = new ProgramReader();
@@ -112,6 +115,9 @@ export function resumeProgram(text: string, line: number, seconds: number, reent
   let before = reader.unit;
   let motion = 0;
   let feed = NaN;
+  // How an arc was struck: where it stood, how long it pierced, and how the plate was felt for.
+  let [pierceZ, pierceSeconds] = [NaN, NaN];
+  let touch: string[] = [];
   for (let n = 0; n < lines.length; n++) {
     if (n === line - 1) {
       before = reader.unit;
@@ -129,8 +135,16 @@ export function resumeProgram(text: string, line: number, seconds: number, reent
         depth = reader.z[i];
       }
       if (n >= line - 1) continue;
-      if (kind === OP.SPINDLE) spindle = reader.value[i];
-      else if (kind === OP.TOOL) tool = reader.value[i];
+      if (kind === OP.SPINDLE) {
+        if (reader.value[i] !== 0 && spindle === 0) [pierceZ, pierceSeconds] = [z, NaN];
+        spindle = reader.value[i];
+      } else if (kind === OP.DWELL && spindle !== 0 && Number.isNaN(pierceSeconds)) pierceSeconds = reader.value[i];
+      else if (kind === OP.PROBE) touch = [lines[n]];
+      else if (kind === OP.SET_ZERO && touch.length === 1) {
+        touch.push(lines[n]);
+        z = reader.z[i];
+      }
+      if (kind === OP.TOOL) tool = reader.value[i];
       else if (kind === OP.OFFSET) offset = reader.value[i];
       else if (kind <= OP.FEED) {
         if (!Number.isNaN(reader.x[i])) x = reader.machine[i] ? NaN : reader.x[i];
@@ -143,7 +157,8 @@ export function resumeProgram(text: string, line: number, seconds: number, reent
   if (!Number.isNaN(tool)) out.push(`T${tool}`);
   // A drag diamond's program never turns anything on.
   const on = spindle === 0 ? [] : [`S${word(Math.abs(spindle))} ${spindle < 0 ? 'M4' : 'M3'}`];
-  const wait = spindle === 0 || reentry === 'on with the motion' ? [] : [`G4 P${word(seconds)}`];
+  const again = reentry === 'pierce again';
+  const wait = spindle === 0 || reentry === 'on with the motion' ? [] : [`G4 P${word(again && !Number.isNaN(pierceSeconds) ? pierceSeconds : seconds)}`];
   const early = reentry === 'running before it comes down';
   if (early) out.push(...on, ...wait);
   else out.push('M5');
@@ -151,7 +166,12 @@ export function resumeProgram(text: string, line: number, seconds: number, reent
   let first = lines[line - 1];
   if (!Number.isNaN(x + y) && Number.isFinite(travel)) {
     out.push(`G0 X${word(x / before)} Y${word(y / before)}`, `G0 Z${word(travel / before)}`);
-    if (reentry === 'pierce again') out.push(...on, ...wait);
+    if (again && spindle !== 0) {
+      // As it was struck the first time: the plate felt for, down to where it stood, and only then.
+      if (touch.length === 2) out.push(...touch.map(bare));
+      if (pierceZ < travel - 1e-6) out.push(`G0 Z${word(pierceZ / before)}`);
+      out.push(...on, ...wait);
+    }
     if (z < travel - 1e-6) out.push(`G1 Z${word(z / before)} F${word((Number.isFinite(plunge) ? plunge : feed / 2) / before)}`);
     if (reentry === 'on with the motion') out.push(...on);
     // The line may count on a motion word or a feed that stood before it.
