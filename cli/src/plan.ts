@@ -54,9 +54,11 @@ const contourReport = ({ pierce, start, lead, leadLength, length, feed, ...facts
 });
 
 /** A piece of the plate after the cut: mm², kg. */
-export const pieceReport = ({ part, lies, area, weight, centre, region }: Piece) => ({
+export const pieceReport = ({ part, lies, holds, area, weight, centre, region }: Piece) => ({
   kind: part ? 'part' : 'scrap',
   lies,
+  // Parts that tabs still hold in it.
+  ...(holds > 0 ? { holds } : {}),
   area: rounded(area),
   weight: rounded(weight),
   centre: centre.map(rounded),

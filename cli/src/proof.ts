@@ -50,7 +50,8 @@ export async function proofCommand(args: string[], fonts: FontSource): Promise<n
   }
   if (values.pieces) {
     const pieces = piecesOf(job.board, plan.cuts);
-    const count = (lies: Piece['lies']) => pieces.filter((piece) => piece.part && piece.lies === lies).length;
+    // What tabs still hold in a piece lies as it does.
+    const count = (lies: Piece['lies']) => pieces.reduce((sum, piece) => sum + (piece.lies === lies ? Number(piece.part) + piece.holds : 0), 0);
     const parts = { free: count('free'), held: count('held'), tips: count('tips'), falls: count('falls') };
     process.stdout.write(JSON.stringify({ parts, pieces: pieces.map(pieceReport) }, null, 2) + '\n');
   }

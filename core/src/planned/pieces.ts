@@ -17,6 +17,8 @@ export interface Piece {
   /** Drawn to be kept; else it is scrap. */
   part: boolean;
   lies: Lies;
+  /** How many parts tabs hold in it; none in a part of its own. */
+  holds: number;
   /** mm², and kg. */
   area: number;
   weight: number;
@@ -72,6 +74,7 @@ const SPARE = 0.5;
 export function piecesOf(board: Board, cuts: readonly PlannedCut[], holes: readonly Region[] = []): Piece[] {
   const plate: Region[] = subtract([{ outer: rectangle(0, 0, board.width, board.height), holes: [] }], holes);
   const parts = cuts.flatMap(({ torch }) => torch?.parts ?? []);
+  const inners = parts.map(innerPoint);
   const thickness = boardThickness(board);
   const rest = subtract(plate, kerfRegions(cuts)).filter((region) => regionArea(region) > SLIVER);
   const pieces = rest.map((region): Piece => {
@@ -80,8 +83,10 @@ export function piecesOf(board: Board, cuts: readonly PlannedCut[], holes: reado
     const edge = region.outer.xy;
     const onEdge = touchesEdge(edge, board);
     const inner = innerPoint(region);
+    const part = parts.some((drawn) => insideRegion(drawn, ...inner));
     return {
-      part: parts.some((part) => insideRegion(part, ...inner)),
+      part,
+      holds: part ? 0 : inners.filter((inside) => insideRegion(region, ...inside)).length,
       lies: onEdge ? 'held' : liesOn(region, centre, board),
       area,
       weight: weightOf(area, thickness, board.material),

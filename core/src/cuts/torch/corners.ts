@@ -4,7 +4,7 @@
  * no room is left out: the corner is then taken plainly.
  */
 import type { ClosedLine } from '../../geometry/index.ts';
-import { isOpen, type LeadRoom } from './leads.ts';
+import { isOpen, onPlate, type LeadRoom } from './leads.ts';
 
 type Point = [number, number];
 
@@ -49,7 +49,7 @@ export function cornersOf(
     ];
     for (const size of [cornerLoop, cornerLoop / 2]) {
       const points = corners === 'triangle' ? triangle(corner, u, v, size) : loop(corner, u, v, size, turn, right);
-      if (!isOpen([corner, ...points], room)) continue;
+      if (!isOpen([corner, ...points], room) || points.some((point) => !onPlate(point, room))) continue;
       out.set(i, points);
       break;
     }

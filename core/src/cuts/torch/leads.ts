@@ -125,12 +125,15 @@ function leadAt(line: ClosedLine, s: number, room: LeadRoom, waste: 1 | -1): Poi
             return at(-length * Math.sin(a), length * (1 - Math.cos(a)));
           });
   const [px, py] = points[0];
-  const { plate, half } = room;
-  if (px < half || py < half || px > plate.width - half || py > plate.height - half) return null;
+  if (!onPlate(points[0], room)) return null;
   const near = room.parts.within(px, py, room.crater + 1);
   if (near.some((part) => insideRegion(part, px, py)) || distanceToEdges(near, px, py) < Math.min(room.crater, length) - HAIR) return null;
   return isOpen(points, room) ? points : null;
 }
+
+/** Is all of the arc's width on the plate there? Over its edge the arc goes out. */
+export const onPlate = ([x, y]: Point, { plate, half }: Pick<LeadRoom, 'plate' | 'half'>): boolean =>
+  x >= half && y >= half && x <= plate.width - half && y <= plate.height - half;
 
 /** Does a way keep out of the parts and their half kerf? */
 export function isOpen(points: readonly Point[], { closed }: Pick<LeadRoom, 'closed'>): boolean {

@@ -256,6 +256,11 @@ describe('corner loops', () => {
     expect(planned([hexagon], { corners }).contours[0].loops).toBe(0);
     expect(planned([hexagon], { corners, cornerAngle: 125 }).contours[0].loops).toBe(6);
   });
+  it('do not leave the plate', () => {
+    const plan = planned([square(1, 1, 80)], { corners: 'round' });
+    expect(plan.contours[0].loops).toBe(1);
+    for (const [x, y] of samples(plan.path)) expect(Math.min(x, y)).toBeGreaterThan(0);
+  });
   it('are left out, or made smaller, where another part is in the way', () => {
     const plan = planned([square(100, 100, 80), square(181.8, 181.8, 40)], { corners: 'triangle' });
     for (const [x, y] of samples(plan.path)) expect(within([square(100, 100, 80), square(181.8, 181.8, 40)], x, y)).toBe(false);
