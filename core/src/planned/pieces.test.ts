@@ -98,7 +98,17 @@ describe('against a flood fill of the cut plate', () => {
 
 describe('what is proved of a torch job', () => {
   it('nothing of a part is taken, and all round it is cut through; its program passes the gate', async () => {
-    for (const cut of [{}, { kerfBy: 'machine' }, { side: 'inside' }, { corners: 'round' }, { touch: 'far' }, { floatTravel: 1.1 }]) {
+    for (const cut of [
+      {},
+      { kerfBy: 'machine' },
+      { side: 'inside' },
+      { corners: 'round' },
+      { touch: 'far' },
+      { floatTravel: 1.1 },
+      { order: 'across', touch: 'far' },
+      { order: 'rows' },
+      { order: 'drawn' },
+    ]) {
       const job = torchJob({ disc: SHAPES.disc, frame: SHAPES.frame }, cut);
       const plan = await planJob(job, { fonts: fontOf });
       const map = carvePlan(new HeightMap(300, 200, 0.1), plan.cuts);

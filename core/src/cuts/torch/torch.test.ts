@@ -70,6 +70,8 @@ describe('sizes', () => {
     const mine = planned([disc(200, 200, 50)]);
     expect(Array.from(plan.arc!.x)).toEqual(Array.from(mine.path.x));
     expect(mine.arc).toBeNull();
+    // Led in as if the program did it.
+    expect([plan.contours[0].lead, plan.contours[0].leadLength, plan.noLead]).toEqual(['arc', 4, []]);
   });
 
   const factory = new GeometryFactory();
@@ -207,6 +209,14 @@ describe('the arc', () => {
     const off = path.events!.find((event) => 'off' in event)!;
     const after = Array.from({ length: path.kind.length - off.at }, (_, k) => off.at + k).filter((i) => path.kind[i] === FEED);
     expect(after.length).toBeGreaterThan(0);
+  });
+  it('goes on past its end into the scrap when asked, either way round', () => {
+    for (const bit of [nozzle, left]) {
+      const part = square(100, 100, 80);
+      const [, , x, y] = arcMoves(planned([part], { leadOut: 3 }, bit).path).at(-1)!;
+      expect(within([part], x, y)).toBe(false);
+      expect(away([part], x, y)).toBeCloseTo(0.75 + 3 * Math.SQRT1_2, 6);
+    }
   });
   it('leaves a tab at the end of an outline when asked, as wide as it should be, however the lead comes in', () => {
     const part = square(100, 100, 80);

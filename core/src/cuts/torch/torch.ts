@@ -9,12 +9,12 @@
 import { z } from 'zod';
 import type { Bit } from '../../bits/schema.ts';
 import { id, notNegative, positive } from '../../fields/index.ts';
-import { ClosedLine, contoursOf, insideContour, offset, signedArea, unite, type DrawnLine, type Region } from '../../geometry/index.ts';
+import { ClosedLine, contoursOf, offset, signedArea, unite, type DrawnLine, type Region } from '../../geometry/index.ts';
 import { PathWriter, type Toolpath, type Travel } from '../../toolpath/index.ts';
 import { common, feed } from '../fields.ts';
 import { nearbyRegions } from '../nearby.ts';
 import { cornersOf, ringPoints, type RingPoint } from './corners.ts';
-import { leadFor, poleOf, type Lead, type LeadRoom } from './leads.ts';
+import { isOpen, leadFor, onPlate, poleOf, type Lead, type LeadRoom } from './leads.ts';
 import { cuttingOrder } from './order.ts';
 
 type Point = [number, number];
@@ -202,8 +202,8 @@ export function planTorch(
     kind: cut.lead === 'none' ? 'arc' : cut.lead,
     length: cut.leadIn,
     crater: cut.crater,
-    // Where the middle of the arc may not be: in a part, or so near that the kerf takes of it. A machine that offsets itself still leaves half a kerf.
-    closed: nearbyRegions(offset(kept, cut.kerf / 2 - CLOSE)),
+    // Where the program may not go: in a part, or so near that the kerf takes of it. A machine that moves off by itself is led along the edge.
+    closed: nearbyRegions(offset(kept, half - CLOSE)),
     parts: nearbyRegions(kept),
     plate,
     half: cut.kerf / 2,
@@ -223,7 +223,8 @@ export function planTorch(
     const { pierce } = way.facts;
     writer.begin(cut.id, `contour ${n + 1} of ${order.length}, ${way.facts.side}`);
     const far = touched === null || Math.hypot(pierce[0] - touched[0], pierce[1] - touched[1]) > cut.touchAfter;
-    const touch = cut.touch === 'each' || (cut.touch === 'far' && far);
+    // What is put in another order afterwards is felt for everywhere: what was near then need not be near now.
+    const touch = cut.touch === 'each' || (cut.touch === 'far' && (far || cut.order !== 'shortest'));
     writer.over(pierce[0], pierce[1], touch ? travel.clearance : cut.pierceHeight);
     if (touch) {
       writer.touch(cut.floatTravel);
@@ -288,7 +289,7 @@ function wayOf({ ring: line, side, hole }: Contour, cut: TorchCut, room: LeadRoo
   const closes = hole && side !== 'on';
   const beyond = cut.microTab > 0 && !hole && side === 'outside' ? -tabBefore(line, s, found?.points ?? [], cut) : closes ? cut.overcut : 0;
   let points = ringPoints(line, s, Math.max(-0.9 * line.length, beyond), corners);
-  if (beyond === 0 && cut.leadOut > 0 && found) points = [...points, ...leadOut(line, s, cut.leadOut, room)];
+  if (beyond === 0 && cut.leadOut > 0 && found) points = [...points, ...leadOut(line, s, cut.leadOut, room, 1)];
   const length = points.at(-1)!.at;
   const offAt = closes ? Math.max(0, length - Math.min(cut.offEarly, cut.overcut)) : length;
   const slow = small ? [] : slowStretches(points, cut);
@@ -348,7 +349,8 @@ function reversedWay(way: Way, cut: TorchCut, room: LeadRoom, s: number, beyond:
   const back = new ClosedLine(Float64Array.from(turnedTo(way.ring.xy, signedArea(way.ring.xy) > 0 ? -1 : 1)));
   const at = back.nearest(...way.ring.at(s)).s;
   const corners = looped ? cornersOf(back, at, cut, room) : new Map<number, Point[]>();
-  const points = ringPoints(back, at, beyond, corners);
+  let points = ringPoints(back, at, beyond, corners);
+  if (beyond === 0 && cut.leadOut > 0 && way.lead.length > 0) points = [...points, ...leadOut(back, at, cut.leadOut, room, -1)];
   // The lead comes from the same side; where it came along the line it now comes from ahead of the start.
   const found = way.lead.length > 0 ? leadFor(back, room, { pole: null, byHand: [at], fixed: true, waste: -1 }) : null;
   const lead = found?.points ?? (way.lead.length > 0 ? [way.lead[0], back.at(at)] : []);
@@ -402,14 +404,12 @@ function openWay({ line, closed }: DrawnLine, cut: TorchCut): Way {
 }
 
 /** On past the end and away into the scrap, a straight way at 45 degrees; none where there is no room. */
-function leadOut(line: ClosedLine, s: number, length: number, room: LeadRoom): RingPoint[] {
-  const [x, y] = line.at(s);
+function leadOut(line: ClosedLine, s: number, length: number, room: LeadRoom, waste: 1 | -1): RingPoint[] {
+  const from = line.at(s);
   const [tx, ty] = line.direction(s);
   const f = length * Math.SQRT1_2;
-  const end: Point = [x + f * (tx - ty), y + f * (ty + tx)];
-  if (!room.closed.within(...end, 0).every((region) => !insideContour(region.outer.xy, ...end) || region.holes.some(({ xy }) => insideContour(xy, ...end))))
-    return [];
-  return [{ x: end[0], y: end[1], at: line.length + length }];
+  const end: Point = [from[0] + f * (tx - waste * ty), from[1] + f * (ty + waste * tx)];
+  return isOpen([from, end], room) && onPlate(end, room) ? [{ x: end[0], y: end[1], at: line.length + length }] : [];
 }
 
 /** How far before and after a sharp corner height is locked, mm: the torch slows there, and the voltage would make it dive. (Common practice.) */
