@@ -380,6 +380,7 @@ describe('in a run', () => {
     expect(shop.taken('on').slice(-150)).toEqual(lines.slice(-150));
   });
   it('says that a place beyond the travel is out of reach before anything moves, turned or not', async () => {
+    await shop.rest();
     const reach = (over: Record<string, unknown>) => shop.command(orderOf('far', zigzag(10), over));
     expect(await reach({ extents: { min: [0, 0, 0], max: [1100, 10, 0] } })).toMatch(/beyond the end of X/);
     await shop.must({ do: 'zero-xy', corner: 'lower-left', at: { x: BOARD.x, y: BOARD.y }, angle: Math.PI / 2 });

@@ -15,6 +15,7 @@ import { pocket, pocketMaker } from './router/kinds/pocket.ts';
 import { profile, profileMaker } from './router/kinds/profile.ts';
 import { surface, surfaceMaker } from './router/kinds/surface.ts';
 import { texture, textureMaker } from './router/kinds/texture.ts';
+import { mark, markMaker } from './torch/kinds/mark.ts';
 import { torch, torchMaker } from './torch/kinds/torch.ts';
 import { vcarve, vcarveMaker } from './router/kinds/vcarve.ts';
 
@@ -22,7 +23,7 @@ export * from './kind.ts';
 export type { TorchContour } from './torch/torch.ts';
 
 /** Every kind, in the order they are offered. */
-const DEFINITIONS = [vcarve, pocket, profile, drill, engrave, drag, recess, plug, chamfer, texture, surface, torch] as const;
+const DEFINITIONS = [vcarve, pocket, profile, drill, engrave, drag, recess, plug, chamfer, texture, surface, torch, mark] as const;
 
 type SchemasOf<T extends readonly unknown[]> = { -readonly [K in keyof T]: T[K] extends { schema: infer S } ? S : never };
 
@@ -45,6 +46,7 @@ const MAKERS: { [K in KindName]: CutMaker<CutOf<K>> } = {
   texture: textureMaker,
   surface: surfaceMaker,
   torch: torchMaker,
+  mark: markMaker,
 };
 
 const byName = new Map<string, Definition<BaseCut>>(DEFINITIONS.map((kind) => [kind.kind, kind as unknown as Definition<BaseCut>]));

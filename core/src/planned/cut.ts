@@ -78,7 +78,8 @@ export function planCut(job: Job, cut: Cut, items: readonly PlannedItem[]): Plan
   findings.push(...(short.findings ?? []));
   const planned = kind.wholeBoard ? short : byThings(job, cut, bit, items, short);
   const facts = factsOf(planned.path);
-  if ((kind.staysAbove ? facts.cutting : facts.deepest) < 1e-9 && !findings.some(({ code, severity }) => severity === 'error' || code === 'cut-empty')) {
+  const idle = kind.staysAbove ? planned.path.events === undefined : facts.deepest < 1e-9;
+  if (idle && !findings.some(({ code, severity }) => severity === 'error' || code === 'cut-empty')) {
     const why = planned.tooNarrow
       ? 'every stroke is narrower than the tip of the bit'
       : 'at these depths, or with this bit, nothing is left of what it works on';

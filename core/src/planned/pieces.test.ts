@@ -121,6 +121,28 @@ describe('what is proved of a torch job', () => {
         expect(releasePrograms({ ...job, program: { ...job.program, ...over } }, plan, '2026-01-31').findings).toEqual([]);
     }
   });
+  it('a hole too small to cut is marked for the drill: a dimple in its middle, and nothing is taken away', async () => {
+    const job = torchJob({ frame: SHAPES.frame, drill: { kind: 'ellipse', id: 'drill', x: 60, y: 70, width: 2.5, height: 2.5 } });
+    const marked = readJob({
+      ...job,
+      cuts: { m: { kind: 'mark', id: 'm', on: ['drill'], tool: 'n' }, c: { ...job.cuts.c, on: ['frame'] } },
+      cutOrder: ['m', 'c'],
+    } as JobInput);
+    if (!marked.ok) throw new Error(marked.why.join());
+    for (const touch of ['each', 'never'] as const) {
+      const one: Job = { ...marked.job, cuts: { ...marked.job.cuts, m: { ...marked.job.cuts.m, touch } as Job['cuts'][string] } };
+      const plan = await planJob(one, { fonts: fontOf });
+      expect(plan.findings.filter(({ severity }) => severity !== 'note')).toEqual([]);
+      expect(piecesOf(one.board, plan.cuts).filter(({ part }) => part)).toHaveLength(1);
+      const { files, findings } = releasePrograms(one, plan, '2026-01-31');
+      expect(findings).toEqual([]);
+      expect(files[0].text).toMatch(/S1 M3\nG4 P0\.1\nM5/);
+      expect(carvePlan(new HeightMap(300, 200, 0.2), [plan.cuts[0]]).deepest).toBe(0);
+      // One dimple left out is no program that was planned.
+      const without = files[0].text.replace('S1 M3\nG4 P0.1\nM5\n', '');
+      expect(without).not.toBe(files[0].text);
+    }
+  });
   it('kept by half a kerf too much is seen: a part cut with a wider kerf than its program reckons with', async () => {
     const job = torchJob({ disc: SHAPES.disc });
     const plan = await planJob(job, { fonts: fontOf });

@@ -239,6 +239,7 @@ describe('a torch: the arc on where it cuts and nowhere else', () => {
     ],
     ['never struck', (lines) => lines.toSpliced(lines.indexOf('S1 M3'), 1)],
     ['off in the middle of a contour', (lines) => lines.toSpliced(lines.indexOf('S1 M3') + 20, 0, 'M5')],
+    ['struck and put out between two contours', (lines) => lines.toSpliced(lines.indexOf('M5', lines.indexOf('S1 M3')) + 1, 0, 'S1 M3', 'M5')],
     [
       'feels for the plate with the arc on',
       (lines) =>

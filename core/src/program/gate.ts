@@ -170,6 +170,8 @@ class Gate {
     const moves: number[] = [];
     for (let i = 0; i < kind.length; i++) if (kind[i] !== DWELL) moves.push(i);
     let next = 0;
+    let struck = 0;
+    const strikes = events.filter((event) => 'on' in event).length;
     const touches = new Map(events.flatMap((event) => ('touch' in event ? [[event.at, event.touch.travel] as const] : [])));
     const isOn = (i: number) => power !== undefined && !Number.isNaN(power[i]);
     const first = moves.length > 0 ? point(moves[0]) : null;
@@ -189,7 +191,10 @@ class Gate {
       if (program.kind[k] > OP.FEED) {
         const why = this.word(k);
         if (why) return this.say(why);
-        if (program.kind[k] === OP.SPINDLE) this.spindle = program.value[k];
+        if (program.kind[k] === OP.SPINDLE) {
+          if (this.spindle === 0 && program.value[k] !== 0) struck++;
+          this.spindle = program.value[k];
+        }
         this.row++;
         continue;
       }
@@ -239,6 +244,7 @@ class Gate {
       this.at = [...to];
       this.row++;
     }
+    if (power && struck !== strikes) return this.say(`what is switched on is on ${struck} times, and ${strikes} are planned`);
     return null;
   }
 }

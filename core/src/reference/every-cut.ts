@@ -31,6 +31,7 @@ const BASE: Record<CutKind, object> = {
   surface: { on: 'art', tool: 'plane' },
   chamfer: { on: 'outline', tool: 'v60' },
   texture: { on: ['plate'], tool: 'v60' },
+  mark: { on: 'holes', tool: 'right' },
   torch: { on: ['plate', 'single'], tool: 'right', leadIn: 3 },
 };
 /** What is changed, of the base; `with` first sets what makes it matter. */
@@ -176,6 +177,19 @@ export const CHANGES: Record<CutKind, Record<string, Change>> = {
     // With the cut it keeps clear of: texture.test.ts.
     keepOff: { to: {} },
     clear: { to: {} },
+  },
+  mark: {
+    feed: { with: { how: 'line' }, to: { feed: 1111 } },
+    // Nothing goes down into the plate.
+    plunge: { to: {} },
+    on: { to: { on: ['square'] } },
+    // Which nozzle is told in the header.
+    tool: { to: {} },
+    how: { to: { how: 'line' } },
+    seconds: { to: { seconds: 0.3 } },
+    height: { to: { height: 4 } },
+    touch: { to: { touch: 'never' } },
+    floatTravel: { to: { floatTravel: 1.2 } },
   },
   torch: {
     ...FEEDS,
