@@ -60,7 +60,7 @@ export function leadFor(
     for (const [n, length] of lengths.entries())
       for (const [k, s] of places.entries()) {
         const points = leadAt(line, s, { ...room, length }, waste);
-        if (points) return { kind: room.kind, points, s: wrapped(s, line), length, moved: k > 0 && byHand.length === 0 ? false : k > 0, shortened: n > 0 };
+        if (points) return { kind: room.kind, points, s: wrapped(s, line), length, moved: k > 0, shortened: n > 0 };
       }
   if (pole) {
     const places = [line.nearest(...pole.at).s, ...placesOn(line)];

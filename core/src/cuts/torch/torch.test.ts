@@ -175,6 +175,7 @@ describe('leads', () => {
     const [a, b] = [square(100, 100, 80), square(184, 100, 80)];
     const moved = planned([a, b], { lead: 'straight', leadIn: 10 });
     for (const { lead, leadLength } of moved.contours) expect([lead, leadLength]).toEqual(['straight', 10]);
+    expect(planned([a], { lead: 'straight', leadIn: 10 }).contours[0].moved).toBe(false);
     // All round: no room for the whole, only for one as short as the crater.
     const ring: Region = { outer: rectangle(92, 92, 96, 96), holes: [contourOf([95.9, 95.9, 95.9, 184.1, 184.1, 184.1, 184.1, 95.9])] };
     const tight = planned([a, ring], { lead: 'straight', leadIn: 10, crater: 1 });
@@ -296,7 +297,8 @@ describe('order', () => {
 
 describe('what cannot be', () => {
   it('an opening narrower than the kerf is counted, not skipped in silence', () => {
-    expect(planned([square(100, 100, 1, 40), disc(200, 200, 20)], { side: 'inside' })).toMatchObject({ unreachable: 1 });
+    for (const kerfBy of ['program', 'machine'])
+      expect(planned([square(100, 100, 1, 40), disc(200, 200, 20)], { side: 'inside', kerfBy })).toMatchObject({ unreachable: 1 });
   });
   it('nothing drawn is no program', () => expect(planned([]).path.kind).toHaveLength(0));
 });

@@ -92,7 +92,7 @@ export interface TorchContour {
   slow: boolean;
   feed: number;
   loops: number;
-  /** The drawn line it keeps, as a ring x y. */
+  /** Where it begins on its line, mm. */
   start: Point;
 }
 
@@ -238,17 +238,17 @@ export function planTorch(
     writer.lift();
   });
   const noLead = cut.lead === 'none' || cut.side === 'on' ? [] : ways.filter(({ facts }) => facts.lead === 'none').map(({ facts }) => facts.pierce);
-  const arc = cut.kerfBy === 'machine' ? planTorch(drawn, lines, { ...cut, kerfBy: 'program' }, nozzle, travel, { plate, starts, standing }).path : null;
-  const contoursCut = order.map((k) => all[k].facts);
+  // What the machine makes of it: what does not fit the kerf does not fit there either.
+  const real = cut.kerfBy === 'machine' ? planTorch(drawn, lines, { ...cut, kerfBy: 'program' }, nozzle, travel, { plate, starts, standing }) : null;
   return {
     path: writer.finish(),
-    contours: contoursCut,
+    contours: order.map((k) => all[k].facts),
     pierces: order.length,
     touches,
-    unreachable,
+    unreachable: real?.unreachable ?? unreachable,
     noLead,
     parts,
-    arc,
+    arc: real?.path ?? null,
     kerf: cut.kerf,
     depth: plate.thickness + SLAG,
   };
