@@ -66,11 +66,17 @@ async function atStandin(over: Record<string, unknown> = {}, linkOver: Partial<L
   return {
     agent,
     tell: (command: Record<string, unknown>) => carryOut(agent, Command.parse(command), { id: 'a', by: 'operator', tab: 'one' }),
-    hands: (change: Record<string, unknown>) =>
-      new Promise<string>((done) => {
-        socket.once('data', (data) => done(String(data).trim()));
-        socket.write(JSON.stringify(change) + '\n');
-      }),
+    // Hands wait until it stands: what was read of it last may be a moment old.
+    hands: async (change: Record<string, unknown>) => {
+      for (let tries = 0; ; tries++) {
+        const answer = await new Promise<string>((done) => {
+          socket.once('data', (data) => done(String(data).trim()));
+          socket.write(JSON.stringify(change) + '\n');
+        });
+        if (tries > 500 || !/the machine is moving/.test(answer)) return answer;
+        await new Promise((done) => setTimeout(done, 20));
+      }
+    },
   };
 }
 type At = Awaited<ReturnType<typeof atStandin>>;

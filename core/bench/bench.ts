@@ -17,6 +17,7 @@ import { planPocket } from '../src/cuts/router/pocket.ts';
 import { factsOf, orderRuns, travelOf, type Run, type Toolpath } from '../src/toolpath/index.ts';
 import { carve, HeightMap, LayeredBoard, Scrubber } from '../src/proof/index.ts';
 import { readProgram } from '../src/program/index.ts';
+import { benchTorch } from './torch.ts';
 
 const require = createRequire(import.meta.url);
 const font = openFont(readFileSync(require.resolve(faceById('playfair')!.file)));
@@ -296,3 +297,4 @@ const kept = { art: new ArtCache(), cuts: new CutCache() };
 await timed(ten, kept);
 const changed = { ...ten, cuts: { ...ten.cuts, c1: { ...ten.cuts.c1, peck: 2 } as Job['cuts'][string] } };
 row('the same again, one figure of the drilling changed', s(await timed(changed, kept)), '');
+benchTorch(time, row);
