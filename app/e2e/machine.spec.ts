@@ -62,7 +62,7 @@ test('machines: their profile, their wire, their spoilboard', async () => {
   await page.getByLabel('Height after the skim').fill('17.8');
   await page.getByLabel('Height after the skim').press('Enter');
   await press('Write the skim down');
-  await expect(page.getByText('17.80 mm thick now')).toBeVisible();
+  await expect(page.getByText('17.8 mm thick now')).toBeVisible();
   await press(/Shed router/);
   await page.getByText('How it is talked to').click();
   await expect(page.getByText('on no hardware').last()).toBeVisible();
