@@ -21,6 +21,12 @@ async function setUnits(label: 'inches' | 'millimetres') {
   await expect(page.getByText('Kept.')).toBeVisible();
 }
 
+/** The unit of the job that is open; it is put back afterwards, for whoever looks at it next. */
+async function inUnit(unit: 'mm' | 'in') {
+  await page.getByRole('group', { name: 'Units' }).or(page.getByRole('radiogroup', { name: 'Units' })).getByText(unit, { exact: true }).click();
+  await saved(page);
+}
+
 /** What of the page says millimetres, with everything folded away unfolded; a figure that gives inches beside it may. */
 const millimetres = (): Promise<string[]> =>
   page.evaluate(() => {
@@ -58,33 +64,7 @@ async function inches(where: string) {
 test('the pages of the shop', async () => {
   await setUnits('inches');
   for (const path of ['/', '/bits', '/machines', '/bench', '/logbook', '/settings', '/account', '/people']) {
-    await page.goto(path);
-    await expect(page.getByRole('navigation').first()).toBeVisible();
-    await inches(path);
-  }
-  await page.goto('/bits');
-  await page.getByRole('main').getByRole('listitem').first().getByRole('button').click();
-  await inches('a bit of the crib');
-  await page.goto('/bench');
-  await page.getByRole('tab', { name: 'Hands on the machine' }).click();
-  await inches('hands on the bench');
-  await page.goto('/machines');
-  await page.getByLabel('Height after the skim').fill('1');
-  await page.getByLabel('Height after the skim').press('Enter');
-  await press(page, 'Write the skim down');
-  await expect(page.getByRole('alert')).toContainText(/ in thick|a skim takes off/);
-  await inches('what is said against a skim');
-});
-
-for (const name of [/Heron Walk/, /Bench plate/, /Reed Gate/])
-  test(`every stage of ${name.source}, and each of its cuts`, async () => {
-    await openJob(page, name, 'Board');
-    await page
-      .getByRole('group', { name: 'Units' })
-      .or(page.getByRole('radiogroup', { name: 'Units' }))
-      .getByText('in', { exact: true })
-      .click();
-    await saved(page);
+    await inUnit('in');
     for (const at of ['Board', 'Artwork', 'Cuts', 'Proof', 'Program', 'Record']) {
       await stage(page, at);
       await planned(page);
@@ -100,10 +80,12 @@ for (const name of [/Heron Walk/, /Bench plate/, /Reed Gate/])
       await cuts.nth(k).click();
       await inches(`cut ${k + 1}`);
     }
+    await inUnit('mm');
   });
 
 test('from the set-up to the run', async () => {
   await openJob(page, /Heron Walk/, 'Program');
+  await inUnit('in');
   await release(page);
   await press(page, 'Go to the machine');
   await inches('set up');
@@ -111,5 +93,7 @@ test('from the set-up to the run', async () => {
   await inches('all set up');
   await press(page, 'Go to the run');
   await inches('run');
+  await openJob(page, /Heron Walk/, 'Board');
+  await inUnit('mm');
   expect(faults).toEqual([]);
 });

@@ -63,8 +63,8 @@ test('stopped under the second bit it goes on: the refusal is said where it was 
   await stage(page, 'Set up');
   await expect(page.getByText(/This run goes on from line \d+/)).toBeVisible();
   const asked = await setUp(page);
-  expect(asked).toContain('Fit e');
-  expect(asked).not.toContain('Fit v');
+  expect(asked).toContain('Fit end mill, 6.35 mm');
+  expect(asked).not.toContain('Fit 60° V, 12.7 mm');
   await press(page, 'Go to the run');
   await startCutting(page, /^Go on from line \d+$/);
   await finished(page);
@@ -84,12 +84,12 @@ test('one program for each bit: each is set up for and run by itself, one after 
   await release(page);
   await press(page, 'Go to the machine');
   const asked = await setUp(page);
-  expect(asked.join()).not.toContain('Fit e');
+  expect(asked.join()).not.toContain('Fit end mill');
   await press(page, 'Go to the run');
   await startCutting(page);
   await finished(page);
   await press(page, 'On to program 2 of 2');
-  expect(await setUp(page)).toContain('Fit e');
+  expect(await setUp(page)).toContain('Fit end mill, 6.35 mm');
   await press(page, 'Go to the run');
   await expect(page.getByText(/Program 2 of 2/)).toBeVisible();
   await startCutting(page);
