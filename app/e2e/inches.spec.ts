@@ -23,7 +23,11 @@ async function setUnits(label: 'inches' | 'millimetres') {
 
 /** The unit of the job that is open; it is put back afterwards, for whoever looks at it next. */
 async function inUnit(unit: 'mm' | 'in') {
-  await page.getByRole('group', { name: 'Units' }).or(page.getByRole('radiogroup', { name: 'Units' })).getByText(unit, { exact: true }).click();
+  await page
+    .getByRole('group', { name: 'Units' })
+    .or(page.getByRole('radiogroup', { name: 'Units' }))
+    .getByText(unit, { exact: true })
+    .click();
   await saved(page);
 }
 
@@ -64,6 +68,27 @@ async function inches(where: string) {
 test('the pages of the shop', async () => {
   await setUnits('inches');
   for (const path of ['/', '/bits', '/machines', '/bench', '/logbook', '/settings', '/account', '/people']) {
+    await page.goto(path);
+    await expect(page.getByRole('navigation').first()).toBeVisible();
+    await inches(path);
+  }
+  await page.goto('/bits');
+  await page.getByRole('main').getByRole('listitem').first().getByRole('button').click();
+  await inches('a bit of the crib');
+  await page.goto('/bench');
+  await page.getByRole('tab', { name: 'Hands on the machine' }).click();
+  await inches('hands on the bench');
+  await page.goto('/machines');
+  await page.getByLabel('Height after the skim').fill('1');
+  await page.getByLabel('Height after the skim').press('Enter');
+  await press(page, 'Write the skim down');
+  await expect(page.getByRole('alert')).toContainText(/ in thick|a skim takes off/);
+  await inches('what is said against a skim');
+});
+
+for (const name of [/Heron Walk/, /Bench plate/, /Reed Gate/])
+  test(`every stage of ${name.source}, and each of its cuts`, async () => {
+    await openJob(page, name, 'Board');
     await inUnit('in');
     for (const at of ['Board', 'Artwork', 'Cuts', 'Proof', 'Program', 'Record']) {
       await stage(page, at);
