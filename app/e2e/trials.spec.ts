@@ -253,7 +253,7 @@ test.describe('a controller that is only described', () => {
     expect(await hands({ board: { x: 180, y: 220, width: 200, height: 80, thickness: 12 } })).toContain('fine');
     await press(page, /^Confirm$/);
     expect(await hands({ bit: { shape: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 }, stickOut: 42 } })).toContain('fine');
-    await press(page, 'v is fitted');
+    await press(page, /12\.7 mm is fitted$/);
     await press(page, 'It is tight and not bottomed');
     // The tip over the front left corner, as a person jogs it there.
     await tellBarn({ do: 'take' });
@@ -277,7 +277,7 @@ test.describe('a controller that is only described', () => {
     await startCutting(page);
     await expect(page.getByText('Change the bit', { exact: true })).toBeVisible({ timeout: 90_000 });
     expect(await hands({ bit: { shape: { kind: 'end', id: 'e', diameter: 6.35, fluteLength: 25 }, stickOut: 33 } })).toContain('fine');
-    await press(page, 'e is fitted');
+    await press(page, /^end mill.* is fitted$/);
     await expect(page.getByText('touch Z zero with the new bit')).toBeVisible();
     await page.getByLabel('It is tight, tools are away, hands are off').check();
     await lower(33);

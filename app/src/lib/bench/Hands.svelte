@@ -13,6 +13,7 @@
   const status = $derived(act.machine.now.status);
   const world = $derived(status?.world ?? null);
   const bits = $derived([...(EXERCISE_BITS as unknown as Bit[]), ...crib.filter(({ id }) => !EXERCISE_BITS.some((one) => one.id === id))]);
+  const fitted = $derived(bits.find(({ id }) => id === world?.bit));
   let chosen = $state('practice-v');
   let out = $state<number | null>(null);
   let seating = $state<'good' | 'bottomed' | 'short'>('good');
@@ -67,7 +68,7 @@
   </div>
 
   <h3 class="text-sm text-surface-600-400 pt-3">Bit</h3>
-  <p>{world.bit ? `Fitted: ${bits.find(({ id }) => id === world.bit)?.name || world.bit}.` : 'No bit is fitted.'}</p>
+  <p>{world.bit ? `Fitted: ${fitted ? bitName(fitted, unit) : world.bit}.` : 'No bit is fitted.'}</p>
   <div class="gap-1.5 flex flex-wrap items-center">
     <select class="select max-w-52" aria-label="Bit to fit" bind:value={chosen}
       >{#each bits as bit (bit.id)}<option value={bit.id}>{bitName(bit, unit)}</option>{/each}</select

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The run, readable from two metres: what is being cut, where the bit is, time left, Hold, Resume, Stop. */
+  import { bitName } from '@kerbe/core/bits';
   import type { ScreenCommand } from '@kerbe/core/link/commands';
   import { topHeight, datumPoint } from '@kerbe/core/job';
   import { processOf } from '@kerbe/core/process';
@@ -285,7 +286,7 @@
           <div class="gap-4 grid grid-cols-[auto_1fr] items-center">
             <BitDrawing bit={nextBit} {unit} height={110} />
             <p class="text-lg [@media(max-height:480px)]:text-base">
-              Spindle power off before your hand goes near. Fit <b>{nextBit.name || nextBit.id}</b>: collet for {len(nextBit.shank, unit)}; drawn back, not
+              Spindle power off before your hand goes near. Fit <b>{bitName(nextBit, unit)}</b>: collet for {len(nextBit.shank, unit)}; drawn back, not
               bottomed.
             </p>
           </div>
@@ -301,7 +302,7 @@
               <button
                 class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
                 disabled={busy || !!status?.spindle?.actual}
-                onclick={() => send({ do: 'fitted', bit: nextBit.id })}>{nextBit.name || nextBit.id} is fitted</button
+                onclick={() => send({ do: 'fitted', bit: nextBit.id })}>{bitName(nextBit, unit)} is fitted</button
               >
             {/if}
           {:else if status?.estop}

@@ -146,7 +146,7 @@
   {/if}
   {#if desk.from > 1}
     <p class="py-1 border-l-3 border-warning-600-400 pl-2.5">
-      This run goes on from line {desk.from} of {program.lines}, with {firstBit?.name || firstBit?.id}.
+      This run goes on from line {desk.from} of {program.lines}, with {firstBit ? bitName(firstBit, unit) : 'the bit'}.
       <button class="btn preset-outlined-surface-300-700" onclick={async () => (act.why = await desk.choose(desk.index))}>From the beginning instead</button>
     </p>
   {:else if last?.endedAt && last.state !== 'done' && last.line > 0}
@@ -262,7 +262,7 @@
                 <button
                   class="btn preset-filled-brand px-4 py-2.5 font-semibold"
                   disabled={act.busy !== null}
-                  onclick={() => act.send({ do: 'fitted', bit: firstBit.id })}>{firstBit.name || firstBit.id} is fitted</button
+                  onclick={() => act.send({ do: 'fitted', bit: firstBit.id })}>{bitName(firstBit, unit)} is fitted</button
                 >
                 {#if step.done}<p class="text-surface-600-400">Taken out and put back it stands out otherwise: then press that again.</p>{/if}
               {/if}
