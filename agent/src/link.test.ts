@@ -170,7 +170,7 @@ describe('streaming', () => {
     await refused({}, /Z0 on the spoilboard/, { datum: { corner: 'lower-left', z: 'spoilboard' } });
     await refused({}, /beyond the end of X/, { extents: { min: [-150, 0, 0], max: [10, 10, 0] } });
     status.world!.probeClip = true;
-    await until(() => link.status!.world!.probeClip);
+    await until(() => link.status!.world!.probeClip === true);
     await refused({}, /clip/);
     status.world!.probeClip = false;
     status.world!.bit = 'other';

@@ -10,6 +10,7 @@ import { readChart, STARTING_CHART } from '@kerbe/core/bits/chart';
 import { thicknessOfGauge } from '@kerbe/core/board/gauge';
 import { bitsFor, kindNamed, kindsOf } from '@kerbe/core/cuts';
 import { PROCESS_NAMES, type ProcessName } from '@kerbe/core/process';
+import { TORCH_TABLE } from '@kerbe/core/machine';
 import { JOB_VERSION, readJob, type Bit, type JobInput } from '@kerbe/core/job';
 import { readLength, type LengthUnit } from '@kerbe/core/length';
 import { Refusal } from './refusal.ts';
@@ -131,14 +132,7 @@ export async function newCommand(args: string[]): Promise<number> {
 /** A plate lies on the slats of the table; nothing clamps it but its weight. */
 function layOnSlats(job: JobInput): void {
   Object.assign(job.board, { material: 'mild steel', holdDown: 'slats', slats: {} });
-  job.machine = {
-    name: 'Torch table',
-    bitChangeSeconds: 60,
-    warmUpSeconds: 0,
-    spindleSeconds: 0,
-    maxSpeed: [15_000, 15_000, 5_000],
-    acceleration: [2_000, 2_000, 1_000],
-  };
+  job.machine = TORCH_TABLE;
   // Over what has tipped up a little.
   job.program = { clearance: 15 };
 }

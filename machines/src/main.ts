@@ -12,7 +12,6 @@ import { appendFileSync } from 'node:fs';
 import { createServer, type Socket } from 'node:net';
 import { parseArgs } from 'node:util';
 import { deflateSync } from 'node:zlib';
-import { QUEUE_LIMIT } from './controller/controller.ts';
 import { Hands } from './controller/hands.ts';
 import { KINDS } from './kinds.ts';
 
@@ -68,7 +67,7 @@ const hands = new Hands(machine, {
 });
 
 function takeWaiting(client: Client): void {
-  while (client.waiting.length > 0 && machine.queued < QUEUE_LIMIT) {
+  while (client.waiting.length > 0 && !machine.full) {
     const { seq, text } = client.waiting.shift()!;
     const why = machine.accept(seq, text);
     if (why === null && values.taken) appendFileSync(values.taken, `${machine.tag}\t${text}\n`);

@@ -4,25 +4,29 @@ export type Triple = [number, number, number];
 
 export type MachineMode = 'idle' | 'run' | 'hold' | 'pause' | 'home' | 'alarm' | 'estop';
 
-/** The world of a simulated router, as a person beside it would see it. */
-export interface RouterWorld {
+/** The world of a simulated machine, as a person beside it would see it. */
+export interface SimulatedWorld {
+  /** The board, plate or sheet that lies there. */
   board: { x: number; y: number; width: number; height: number; thickness: number } | null;
+  /** The bit or nozzle that is fitted. */
   bit: string | null;
-  /** A probe pin is in the collet instead of a bit. */
-  pin: boolean;
-  plate: { x: number; y: number; thickness: number } | null;
-  probeClip: boolean;
-  block: { corner: string; size: number; lip: number; thickness: number } | null;
   clamps: { x: number; y: number; width: number; depth: number; height: number }[];
-  lidOpen: boolean;
-  vacuum: boolean;
-  dust: boolean;
-  pinsUp: boolean;
   /** Counts every time a bit is put in or taken out. */
   fitting: number;
   crash: string | null;
-  /** Counts every change of the carved surface. */
+  /** Counts every change of the worked surface. */
   revision: number;
+  /** Of a router only: a probe pin is in the collet instead of a bit; what is used to touch; switches and pins. */
+  pin?: boolean;
+  plate?: { x: number; y: number; thickness: number } | null;
+  probeClip?: boolean;
+  block?: { corner: string; size: number; lip: number; thickness: number } | null;
+  lidOpen?: boolean;
+  vacuum?: boolean;
+  dust?: boolean;
+  pinsUp?: boolean;
+  /** Of a torch table only: what is switched on, how worn its nozzle is (0 to 1), and how the pieces that came free lie. */
+  table?: { ground: boolean; air: boolean; water: boolean; worn: number; free: number; tipped: number; fallen: number };
 }
 
 /** What every machine says of itself, and what only some can say. */
@@ -65,8 +69,13 @@ export interface MachineStatus {
   clock?: number;
   /** rev/min; power: the switch of its own box. Only of machines that turn something and say so. */
   spindle?: { target: number; actual: number; power: boolean };
+  /**
+   * Of a torch: whether an arc is asked for and burns, its volts, height of the tip over the plate where that is known (mm), whether
+   * height control is on, and pierces and seconds of arc since it was switched on.
+   */
+  arc?: { wanted: boolean; burns: boolean; volts: number; over: number; heightControl: boolean; pierces: number; seconds: number };
   /** What a person beside it would see: only simulated machines show it. */
-  world?: RouterWorld;
+  world?: SimulatedWorld;
 }
 
 /** What a machine answers with that rests at its corner and has been told nothing; a link that cannot know better starts from it. */
@@ -95,11 +104,12 @@ export const restingStatus = (): MachineStatus => ({
   rate: 1,
 });
 
-/** Does anything wait in the machine, move or turn? Then Stop has something to stop. */
-export const isAlive = ({ state, queued, spindle }: MachineStatus): boolean =>
+/** Does anything wait in the machine, move, turn or burn? Then Stop has something to stop. */
+export const isAlive = ({ state, queued, spindle, arc }: MachineStatus): boolean =>
   queued > 0 ||
   state === 'run' ||
   state === 'hold' ||
   state === 'home' ||
   state === 'pause' ||
-  (spindle !== undefined && (spindle.target !== 0 || spindle.actual > 0));
+  (spindle !== undefined && (spindle.target !== 0 || spindle.actual > 0)) ||
+  (arc !== undefined && (arc.wanted || arc.burns));

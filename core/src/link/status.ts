@@ -11,18 +11,21 @@ const place = z.object({ x: number, y: number });
 const world = z.object({
   board: place.extend({ width: number, height: number, thickness: number }).nullable(),
   bit: z.string().max(200).nullable(),
-  pin: z.boolean(),
-  plate: place.extend({ thickness: number }).nullable(),
-  probeClip: z.boolean(),
-  block: z.object({ corner: z.string().max(20), size: number, lip: number, thickness: number }).nullable(),
   clamps: z.array(place.extend({ width: number, depth: number, height: number })).max(1000),
-  lidOpen: z.boolean(),
-  vacuum: z.boolean(),
-  dust: z.boolean(),
-  pinsUp: z.boolean(),
   fitting: number,
   crash: words.nullable(),
   revision: number,
+  pin: z.boolean().optional(),
+  plate: place.extend({ thickness: number }).nullable().optional(),
+  probeClip: z.boolean().optional(),
+  block: z.object({ corner: z.string().max(20), size: number, lip: number, thickness: number }).nullable().optional(),
+  lidOpen: z.boolean().optional(),
+  vacuum: z.boolean().optional(),
+  dust: z.boolean().optional(),
+  pinsUp: z.boolean().optional(),
+  table: z
+    .object({ ground: z.boolean(), air: z.boolean(), water: z.boolean(), worn: number, free: count, tipped: count, fallen: count })
+    .optional(),
 });
 
 /** What only some machines say may be left out; what is said must be right. */
@@ -41,6 +44,9 @@ const schema = z.object({
   expected: count,
   speed: number,
   spindle: z.object({ target: number, actual: number, power: z.boolean() }).optional(),
+  arc: z
+    .object({ wanted: z.boolean(), burns: z.boolean(), volts: number, over: number, heightControl: z.boolean(), pierces: count, seconds: number })
+    .optional(),
   override: z.object({ feed: number, spindle: number }),
   boot: number,
   tag: z.string().max(200),

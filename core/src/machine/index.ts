@@ -36,6 +36,20 @@ export const Machine = z.strictObject({
 });
 export type Machine = z.infer<typeof Machine>;
 
+/** A torch table as small shops have one: what a new torch job is planned for until its machine is known. (Common practice.) */
+export const TORCH_TABLE = Machine.parse({
+  name: 'Torch table',
+  travel: [1300, 1300, 100],
+  usable: { x: 20, y: 20, width: 1260, height: 1260 },
+  maxSpeed: [15_000, 15_000, 5_000],
+  acceleration: [2_000, 2_000, 1_000],
+  bitChangeSeconds: 60,
+  measureSeconds: 0,
+  warmUpSeconds: 0,
+  spindleSeconds: 0,
+  park: [20, 1280],
+});
+
 /** A regular expression that a person typed: it must be one. */
 const pattern = z
   .string()

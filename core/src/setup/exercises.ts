@@ -3,7 +3,7 @@
  * what the machine shows, slips that are seen made, and what each teaches. Judged by plain
  * functions over what was observed, so that the same trace always gets the same verdict.
  */
-import type { AgentSnapshot, MachineStatus, RouterWorld } from '../link/index.ts';
+import type { AgentSnapshot, MachineStatus, SimulatedWorld } from '../link/index.ts';
 
 /** One thing observed: a state of the machine, and the command that was just given, if one was. */
 export interface Moment {
@@ -80,7 +80,8 @@ export const EXERCISE_BITS = [V60, END6] as const;
 export const EXERCISE_BOARD = BOARD;
 
 /** What a simulated router shows: exercises are done on nothing else. */
-type Shown = MachineStatus & Required<Pick<MachineStatus, 'world' | 'spindle'>>;
+type RouterWorld = SimulatedWorld & Required<Omit<SimulatedWorld, 'table'>>;
+type Shown = MachineStatus & Required<Pick<MachineStatus, 'spindle'>> & { world: RouterWorld };
 const shownAt = ({ machine: { status } }: Moment): Shown | null => (status?.world && status.spindle ? (status as Shown) : null);
 const last = (trace: readonly Moment[]): Moment | undefined => trace[trace.length - 1];
 const now =

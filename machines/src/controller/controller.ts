@@ -20,7 +20,7 @@ const copyOf = ({ all, active }: Offsets): Offsets => ({ all: all.map((o) => [..
 const PROBE_STEP = 0.002;
 const HOMING_SPEED = 50;
 const SLICE = 0.005;
-export const QUEUE_LIMIT = 256;
+const QUEUE_LIMIT = 256;
 
 const encoder = new TextEncoder();
 
@@ -108,9 +108,10 @@ export class Controller<H extends Head = Head> {
         if (limit) return this.raise(limit);
         target.forEach((v, axis) => (end[axis] = v));
       }
-      const refused = this.head.refused({ kind, value: reader.value[i] });
+      const output = kind === OP.OUTPUT ? reader.x[i] : undefined;
+      const refused = this.head.refused({ kind, value: reader.value[i], output });
       if (refused) return refused;
-      rows.push({ kind, target, value: kind === OP.SET_ZERO ? which : reader.value[i], seq });
+      rows.push({ kind, target, value: kind === OP.SET_ZERO ? which : reader.value[i], seq, output });
     }
     // Lines without effect still count, so that progress follows the program.
     if (rows.length === 0) rows.push({ kind: OP.DWELL, target: [0, 0, 0], value: 0, seq });
@@ -134,6 +135,11 @@ export class Controller<H extends Head = Head> {
 
   get queued(): number {
     return this.queue.length + (this.stretch?.left.length ?? 0);
+  }
+
+  /** No more lines are taken now: the queue is full, or what comes next is reckoned from where a touch will be. */
+  get full(): boolean {
+    return this.queued >= QUEUE_LIMIT || this.queue.some(({ kind }) => kind === OP.PROBE);
   }
 
   get busy(): boolean {
@@ -429,10 +435,22 @@ export class Controller<H extends Head = Head> {
     return false;
   }
 
+  private isInMotion({ kind, value, output }: Row): boolean {
+    return kind > OP.FEED && this.head.inMotion({ kind, value, output });
+  }
+
   /** Plans all waiting moves up to the next row that is not one. */
   private planStretch(speed = 0): void {
     const rows: Row[] = [];
-    while (this.queue.length > 0 && this.queue[0].kind <= OP.FEED && rows.length < QUEUE_LIMIT) rows.push(this.queue.shift()!);
+    while (rows.length < QUEUE_LIMIT) {
+      // What is switched in step with the motion goes with the move it stands before; without one it waits.
+      let ahead = 0;
+      while (ahead < this.queue.length && this.isInMotion(this.queue[ahead])) ahead++;
+      if (!(this.queue[ahead]?.kind <= OP.FEED)) break;
+      const switches = this.queue.splice(0, ahead);
+      const move = this.queue.shift()!;
+      rows.push(ahead > 0 ? { ...move, with: [...switches, ...(move.with ?? [])] } : move);
+    }
     this.stretch = new Stretch(rows, this.position, this.limits, this.jogging ? 1 : this.override.feed, speed);
     this.begun = Math.max(this.begun, rows[0].seq);
   }
@@ -440,10 +458,12 @@ export class Controller<H extends Head = Head> {
   /** Gives the seconds that are left over when it ends before. */
   private followStretch(now: Stretch, seconds: number): number {
     // New moves came in: plan on from here, at the present speed, so that it need not stop between.
-    const waiting = this.queue.length > 0 && this.queue[0].kind <= OP.FEED;
+    const next = this.queue.find((row) => !this.isInMotion(row));
+    const waiting = next !== undefined && next.kind <= OP.FEED;
     if (waiting && now.left.length < QUEUE_LIMIT / 2) this.replan(now.speed);
     const stretch = this.stretch!;
     const used = stretch.follow(seconds * this.pace, (to, row, done) => {
+      row.with?.splice(0).forEach((one) => this.head.act(one));
       this.head.sweep(this.position, to, row.kind === OP.RAPID);
       this.position = [...to];
       this.begun = Math.max(this.begun, row.seq);

@@ -9,6 +9,8 @@ import type { z } from 'zod';
 export interface Switch {
   kind: number;
   value: number;
+  /** Which output, of those that are switched in step with the motion. */
+  output?: number;
 }
 
 export interface Head {
@@ -18,6 +20,8 @@ export interface Head {
   slip: [number, number, number];
   /** Why something may not be switched as a line asks for, or null. */
   refused(to: Switch): string | null;
+  /** Is it switched in step with the motion, which does not stop for it? */
+  inMotion(to: Switch): boolean;
   /** Switches something as a line asked for. */
   act(to: Switch): void;
   /** What it is told to do, in words such as “the spindle is turning”, or null: while it is on the machine is not homed. */
@@ -41,7 +45,7 @@ export interface Head {
   /** What was seen is taken note of: the alarm was cleared. */
   clear(): void;
   /** What it says of itself beside what every machine says. */
-  status(): Pick<MachineStatus, 'spindle' | 'sensor' | 'world'>;
+  status(): Pick<MachineStatus, 'spindle' | 'arc' | 'sensor' | 'world'>;
   /** The surface as it is worked so far; null without a board. */
   map(): { columns: number; rows: number; cell: number; revision: number; height: Float32Array } | null;
   /** What a person's hands can do to it, and what of that also while it moves. */

@@ -12,6 +12,10 @@ export interface Row {
   value: number;
   /** Sequence number of the line it came from. */
   seq: number;
+  /** Of an output: which. */
+  output?: number;
+  /** Of a move: what is switched as it begins, in step with the motion. */
+  with?: Row[];
 }
 
 export class Stretch {

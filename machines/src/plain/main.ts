@@ -14,7 +14,6 @@
  */
 import { createServer, type Socket } from 'node:net';
 import { parseArgs } from 'node:util';
-import { QUEUE_LIMIT } from '../controller/controller.ts';
 import { Hands } from '../controller/hands.ts';
 import { router } from '../kinds.ts';
 
@@ -37,7 +36,7 @@ const say = (socket: Socket, text: string) => void (socket.writable && socket.wr
 const answer = (socket: Socket, why: string | null) => say(socket, why === null ? 'fine' : `nope ${why}`);
 
 function take(): void {
-  while (waiting.length > 0 && machine.queued < QUEUE_LIMIT && machine.state !== 'home') {
+  while (waiting.length > 0 && !machine.full && machine.state !== 'home') {
     const { socket, text } = waiting.shift()!;
     // It keeps no count of its own, and forgets nothing when it runs dry: words in force stay in force.
     answer(socket, machine.accept(machine.status().expected, text));

@@ -93,6 +93,10 @@ export class RouterHead implements Head {
     return lidOpen ? 'the lid is open: close it before the spindle turns' : null;
   }
 
+  inMotion(): boolean {
+    return false;
+  }
+
   act({ kind, value }: Switch): void {
     if (kind === OP.SPINDLE) this.target = Math.abs(value);
   }

@@ -1,0 +1,146 @@
+/**
+ * The plate on a simulated torch table: metal that an arc burns away cell by cell, and pieces that come free of
+ * it. A free piece lies, tips or falls by the slats that are under it - found on the grid itself, by other
+ * means than the proof finds it. Coordinates are mm from the plate's lower-left corner.
+ */
+import { HeightMap } from '@kerbe/core/proof';
+
+export interface Slats {
+  along: 'x' | 'y';
+  pitch: number;
+  first: number;
+  thick: number;
+}
+
+export interface FreePiece {
+  lies: 'free' | 'tips' | 'falls';
+  /** mm². */
+  area: number;
+  /** Height of the edge of a tipped one above the plate, mm. */
+  raised: number;
+}
+
+/** A tipped piece stands up by so much of its longer side, and never higher than this, mm. */
+const TIPPED = { share: 0.35, most: 40 };
+
+/** What a cell is: metal of the plate, burned away, or metal of a free piece, whose number is added. */
+const METAL = 0;
+const BURNED = 1;
+const PIECE = 2;
+
+export class Plate {
+  readonly map: HeightMap;
+  readonly thickness: number;
+  readonly pieces: FreePiece[] = [];
+  private readonly slats: Slats;
+  private readonly is: Int32Array;
+  /** Cells burned since pieces were last looked for. */
+  private fresh: number[] = [];
+
+  constructor(width: number, height: number, thickness: number, slats: Slats, cell: number) {
+    this.map = new HeightMap(width, height, cell);
+    this.thickness = thickness;
+    this.slats = slats;
+    this.is = new Int32Array(this.map.height.length);
+  }
+
+  /** Is there metal within so much of a place? What fell is none. */
+  metalWithin(x: number, y: number, radius: number): boolean {
+    let found = false;
+    this.around(x, y, radius, (k) => (found ||= this.is[k] === METAL || (this.is[k] >= PIECE && this.pieces[this.is[k] - PIECE].lies !== 'falls')));
+    return found;
+  }
+
+  /** How high a tipped piece stands here above the plate, mm; 0 where none does. */
+  raisedAt(x: number, y: number, radius: number): number {
+    let high = 0;
+    if (this.pieces.some(({ lies }) => lies === 'tips'))
+      this.around(x, y, radius, (k) => {
+        if (this.is[k] >= PIECE) high = Math.max(high, this.pieces[this.is[k] - PIECE].raised);
+      });
+    return high;
+  }
+
+  /** The arc stands here: metal within its radius is gone. @returns true when there was any */
+  burn(x: number, y: number, radius: number): boolean {
+    let any = false;
+    this.around(x, y, radius, (k) => {
+      if (this.is[k] === BURNED) return;
+      any = true;
+      this.is[k] = BURNED;
+      this.map.height[k] = -this.thickness;
+      this.fresh.push(k);
+    });
+    return any;
+  }
+
+  /** What has come free by what was burned since this was last asked. */
+  freed(): FreePiece[] {
+    const { columns, rows } = this.map;
+    const seen = new Set<number>();
+    const before = this.pieces.length;
+    for (const burned of this.fresh)
+      for (const step of [1, -1, columns, -columns]) {
+        const from = burned + step;
+        if (this.is[from] !== METAL || seen.has(from)) continue;
+        const cells: number[] = [];
+        let held = false;
+        const open = [from];
+        seen.add(from);
+        while (open.length > 0) {
+          const k = open.pop()!;
+          cells.push(k);
+          const i = k % columns;
+          const j = (k - i) / columns;
+          if (i === 0 || j === 0 || i === columns - 1 || j === rows - 1) held = true;
+          for (const next of [i > 0 ? k - 1 : -1, i < columns - 1 ? k + 1 : -1, k - columns, k + columns])
+            if (next >= 0 && next < this.is.length && this.is[next] === METAL && !seen.has(next)) {
+              seen.add(next);
+              open.push(next);
+            }
+        }
+        if (!held) this.free(cells);
+      }
+    this.fresh = [];
+    return this.pieces.slice(before);
+  }
+
+  private free(cells: readonly number[]): void {
+    const { columns, cell } = this.map;
+    const number = this.pieces.length + PIECE;
+    const { along, pitch, first, thick } = this.slats;
+    const bearing: [number, number][] = [];
+    let [sx, sy, minX, maxX, minY, maxY] = [0, 0, Infinity, -Infinity, Infinity, -Infinity];
+    for (const k of cells) {
+      this.is[k] = number;
+      const x = ((k % columns) + 0.5) * cell;
+      const y = (Math.floor(k / columns) + 0.5) * cell;
+      sx += x;
+      sy += y;
+      [minX, maxX, minY, maxY] = [Math.min(minX, x), Math.max(maxX, x), Math.min(minY, y), Math.max(maxY, y)];
+      const across = (along === 'y' ? x : y) - first;
+      if (Math.abs(across - Math.round(across / pitch) * pitch) <= thick / 2) bearing.push([x, y]);
+    }
+    const centre: [number, number] = [sx / cells.length, sy / cells.length];
+    const lies = bearing.length === 0 ? 'falls' : standsOn(bearing, centre) ? 'free' : 'tips';
+    const raised = lies === 'tips' ? Math.min(TIPPED.most, TIPPED.share * Math.max(maxX - minX, maxY - minY)) : 0;
+    this.pieces.push({ lies, area: cells.length * cell * cell, raised });
+  }
+
+  private around(x: number, y: number, radius: number, each: (k: number) => void): void {
+    const { columns, rows, cell } = this.map;
+    const from = (at: number) => Math.max(0, Math.floor((at - radius) / cell));
+    const to = (at: number, count: number) => Math.min(count - 1, Math.floor((at + radius) / cell));
+    for (let j = from(y); j <= to(y, rows); j++)
+      for (let i = from(x); i <= to(x, columns); i++) {
+        const [dx, dy] = [(i + 0.5) * cell - x, (j + 0.5) * cell - y];
+        if (dx * dx + dy * dy <= radius * radius) each(j * columns + i);
+      }
+  }
+}
+
+/** Does a body stand on places when its weight acts there? Not when a line through it has all of them on one side. */
+function standsOn(places: readonly [number, number][], [x, y]: readonly [number, number]): boolean {
+  const ways = places.map(([px, py]) => Math.atan2(py - y, px - x)).sort((a, b) => a - b);
+  return ways.every((way, k) => (k + 1 < ways.length ? ways[k + 1] : ways[0] + 2 * Math.PI) - way < Math.PI);
+}
