@@ -51,7 +51,10 @@ const listens = (port) =>
   });
 
 /** The simulated machines of a shop: one of each kind there is. */
-const SIMULATED = [{ id: 'simulated-router', kind: 'router' }];
+const SIMULATED = [
+  { id: 'simulated-router', kind: 'router' },
+  { id: 'simulated-torch', kind: 'torch' },
+];
 
 /**
  * Everything Kerbe is made of. With `supervise` a process that ends by itself is started again, and so is the

@@ -165,6 +165,8 @@ export class Agent {
     if (world && world.bit !== null && world.bit !== bit) return 'Another bit is fitted than the program asks for now.';
     if (world?.probeClip) return 'The clip of the touch plate is still on the bit. Take it off.';
     if (world?.lidOpen) return 'The lid is open. Close it.';
+    if (world?.table?.ground === false) return 'The work lead is not on the plate. Clamp it to bright metal.';
+    if (world?.table?.air === false) return 'There is no air for the torch. Open it, and look at its pressure.';
     if (spindle?.power === false) return 'The spindle’s own box is switched off. Switch it on.';
     return null;
   }
@@ -177,7 +179,7 @@ export class Agent {
         return `Lines wait in the machine that belong to no run (${this.status.queued}): gone on with, they would be cut and nobody would know. Stop it.`;
       return this.hands.command('resume');
     }
-    const why = this.hands.refusal();
+    const why = this.hands.refusal() ?? runner.out;
     if (why) return why;
     if (runner.changing && !runner.measured)
       return this.setup.sensor
@@ -333,9 +335,9 @@ export class Agent {
 
 const HANDS_OFF = 'Say first that tools are away and hands are off: the bit is about to move.';
 
-/** Nothing waits, nothing moves, and nothing is told to turn. */
-const stands = ({ state, queued, spindle }: MachineStatus) =>
-  queued === 0 && state !== 'run' && state !== 'hold' && state !== 'home' && state !== 'pause' && !spindle?.target;
+/** Nothing waits, nothing moves, and nothing is told to turn or burns. */
+const stands = ({ state, queued, spindle, arc }: MachineStatus) =>
+  queued === 0 && state !== 'run' && state !== 'hold' && state !== 'home' && state !== 'pause' && !spindle?.target && !arc?.wanted && !arc?.burns;
 
 const faceOf = (datum: 'top' | 'spoilboard') => (datum === 'top' ? 'top of the board' : 'spoilboard');
 

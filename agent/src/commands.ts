@@ -4,7 +4,7 @@ import type { Agent } from './agent.ts';
 import type { Who } from './controls.ts';
 
 /** Commands that need no controls: to stop a machine is everybody's, and a person's hands ask nobody. */
-const FREE = new Set<Command['do']>(['take', 'leave', 'renew', 'hold', 'stop', 'jog-end', 'bench']);
+const FREE = new Set<Command['do']>(['take', 'leave', 'renew', 'present', 'hold', 'stop', 'jog-end', 'bench']);
 
 /** Carries out a command. Resolves to why it was refused, or null. */
 export async function carryOut(agent: Agent, command: Command, who: Who): Promise<string | null> {
@@ -41,9 +41,11 @@ export async function carryOut(agent: Agent, command: Command, who: Who): Promis
     case 'zero-z': {
       const { method, thickness: thick, datum, on, board: wood } = command;
       const set = () =>
-        method === 'plate'
-          ? setup.zeroZByPlate(thick, datum, on ?? datum, wood, command.job)
-          : setup.zeroZByPaper(thick, datum, on ?? datum, wood, command.job);
+        method === 'torch'
+          ? setup.zeroZByTorch(command.job)
+          : method === 'plate'
+            ? setup.zeroZByPlate(thick, datum, on ?? datum, wood, command.job)
+            : setup.zeroZByPaper(thick, datum, on ?? datum, wood, command.job);
       return agent.zeroZ(set, command.handsOff);
     }
     case 'probe-block':
@@ -97,6 +99,8 @@ export async function carryOut(agent: Agent, command: Command, who: Who): Promis
     case 'unconfirm':
       setup.unconfirm(command.id);
       return null;
+    case 'present':
+      return agent.runner.present(who.by);
     case 'hold':
       return agent.runner.hold(who.by);
     case 'resume':

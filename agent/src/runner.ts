@@ -34,6 +34,8 @@ export interface RunOrder {
   workOffset?: string;
   /** The board is held by vacuum: lost, it holds. */
   vacuum?: boolean;
+  /** Seconds within which somebody must say that they are there, where the process may not be left alone. */
+  presence?: number;
   /** For the record: what was confirmed and skipped, and where it goes on from. */
   note?: string;
 }
@@ -59,6 +61,9 @@ const AHEAD = 500;
 const isHeld = ({ state, queued }: MachineStatus) => state !== 'run' && (state !== 'idle' || queued === 0);
 
 const isPause = (line: string) => pauseIn(line) !== null;
+
+/** Where nobody has said otherwise somebody is asked for every five minutes. */
+const fullPresence = ({ presence = 300 }: RunOrder) => ({ left: presence, every: presence });
 
 /** Hash of a program's text. */
 export const textHash = (program: string): string => createHash('sha256').update(program).digest('hex');
@@ -103,6 +108,8 @@ export class Runner {
   private bytesOut = 0;
   private readonly sizes: number[] = [];
   private lastKept = 0;
+  /** When presence was last counted, milliseconds; null when the run has just begun or gone on. */
+  private watchedAt: number | null = null;
   private readonly spindle = new SpindleWatch();
 
   constructor(link: Link, hands: ManualControl, journal: Journal, ended: (state: RunState['state']) => void) {
@@ -148,6 +155,7 @@ export class Runner {
       endedAt: null,
       seconds: 0,
       bitSeconds: {},
+      ...(PROCESSES[order.process].attended ? { presence: fullPresence(order) } : {}),
     };
     try {
       this.journal.save(`order-${id}`, order);
@@ -162,6 +170,7 @@ export class Runner {
     this.process = PROCESSES[order.process];
     this.bitIndex = this.pauses = this.sent = this.acked = this.base = this.promised = this.lastKept = 0;
     this.atPause = false;
+    this.watchedAt = null;
     this.vacuum = order.vacuum ?? false;
     this.tag = tag;
     this.boot = this.link.status!.boot;
@@ -178,9 +187,31 @@ export class Runner {
     const refused =
       (await this.hands.command('hold')) ??
       (await this.hands.confirmed(isHeld, 'The hold was sent, and the machine has not confirmed it. Use its own button.'));
-    if (!refused && this.run?.state === 'running') this.change('held', `Held by ${by}.`, { kind: 'held', by: 'person' });
+    if (!refused && this.run?.state === 'running') this.heldBy('person', `Held by ${by}.`);
     this.holder = null;
     return refused;
+  }
+
+  private heldBy(by: 'person' | 'machine' | 'vacuum' | 'nobody', message: string): void {
+    const out = this.process.held === 'is out' ? ' The arc went out with it: stop, and go on from the contour that was being cut.' : '';
+    this.change('held', message + out, { kind: 'held', by });
+  }
+
+  /** Why a run that stands cannot simply go on, or null. */
+  get out(): string | null {
+    const stands = this.run?.state === 'held' || this.run?.state === 'link-lost';
+    return stands && this.process.held === 'is out'
+      ? 'The arc went out when it held: going on it would cut nothing. Stop, and go on from the contour that was being cut.'
+      : null;
+  }
+
+  /** Somebody is there. */
+  present(by: string): string | null {
+    const { run } = this;
+    if (!run?.presence || !this.running) return 'Nothing runs that asks for it.';
+    run.presence = { ...run.presence, left: run.presence.every };
+    this.note('present', `${by} is there`);
+    return null;
   }
 
   /** Goes on after a hold, a lost link, or a bit change that is done. */
@@ -204,6 +235,7 @@ export class Runner {
     this.forgetBytes();
     this.run.pause = null;
     this.spindle.accept();
+    this.watchedAt = null;
     this.change('running', '');
     this.pump();
     return null;
@@ -302,13 +334,13 @@ export class Runner {
       this.finish('done', 'Finished.');
     } else if (run.state === 'running') {
       if (status.state === 'hold')
-        this.change('held', this.holder ? `Held by ${this.holder}.` : 'The machine holds by itself: its lid, or its own button.', {
-          kind: 'held',
-          by: this.holder ? 'person' : 'machine',
-        });
+        this.heldBy(this.holder ? 'person' : 'machine', this.holder ? `Held by ${this.holder}.` : 'The machine holds by itself: its lid, or its own button.');
       else if (this.vacuum && !status.world?.vacuum) {
         void this.link.command('hold');
-        this.change('held', 'The vacuum was lost: nothing holds the board. Look at it before going on; it may have moved.', { kind: 'held', by: 'vacuum' });
+        this.heldBy('vacuum', 'The vacuum was lost: nothing holds the board. Look at it before going on; it may have moved.');
+      } else if (!this.isWatched(now)) {
+        void this.link.command('hold');
+        this.heldBy('nobody', 'Nobody said that they are there.');
       } else this.watchSpindle(status, passed);
       if (now - this.lastKept > 1000) {
         this.lastKept = now;
@@ -342,7 +374,10 @@ export class Runner {
       return this.acknowledged(taken - this.base);
     }
     this.run!.line = Math.max(this.run!.line, this.lineOf(Math.min(this.lines.length, this.base + status.done)));
-    this.change('link-lost', `The link is back and the machine is holding after line ${this.run!.line}. Resume when all is clear.`);
+    this.change(
+      'link-lost',
+      `The link is back and the machine is holding after line ${this.run!.line}. ${this.process.held === 'is out' ? 'Its arc is out: stop, and go on from the contour that was being cut.' : 'Resume when all is clear.'}`,
+    );
   }
 
   // ---- inside -----------------------------------------------------------------------------
@@ -400,6 +435,16 @@ export class Runner {
   private forgetBytes(): void {
     this.sizes.length = 0;
     this.bytesOut = 0;
+  }
+
+  /** Counts down to when somebody must have said that they are there: by the clock on the wall, however fast a simulated machine is. */
+  private isWatched(now: number): boolean {
+    const { presence } = this.run!;
+    const passed = this.watchedAt === null ? 0 : (now - this.watchedAt) / 1000;
+    this.watchedAt = now;
+    if (!presence) return true;
+    presence.left = Math.max(0, presence.left - passed);
+    return presence.left > 0;
   }
 
   private watchSpindle({ spindle }: MachineStatus, passed: number): void {

@@ -187,6 +187,15 @@ export class SetUp {
     });
   }
 
+  /** Sets Z0 where the torch itself feels the plate: its program feels for it again before it pierces. */
+  zeroZByTorch(job: string | null): Promise<string | null> {
+    return this.hands.macro('feeling for the plate', async () => {
+      const touch = await this.probeDown();
+      if (typeof touch === 'string') return touch;
+      return this.setZ(touch[2], 'top', 'torch on the plate', 'torch', job);
+    });
+  }
+
   /** Sets Z0 with the bit just gripping a paper. */
   zeroZByPaper(thickness: number, datum: ZeroZ['datum'], on: ZeroZ['datum'], board: number, job: string | null): Promise<string | null> {
     return this.hands.macro('setting zero', () =>

@@ -7,6 +7,7 @@ import { parseArgs } from 'node:util';
 import { placeThings, readSvg } from '@kerbe/core/artwork/import';
 import { FACES, faceById } from '@kerbe/core/artwork/text';
 import { readChart, STARTING_CHART } from '@kerbe/core/bits/chart';
+import { chartedFigures, nozzleFor } from '@kerbe/core/bits/nozzle';
 import { thicknessOfGauge } from '@kerbe/core/board/gauge';
 import { bitsFor, kindNamed, kindsOf } from '@kerbe/core/cuts';
 import { PROCESS_NAMES, type ProcessName } from '@kerbe/core/process';
@@ -112,7 +113,7 @@ export async function newCommand(args: string[]): Promise<number> {
     const right = fitting[0] ?? bits[0];
     const mates = references.filter(({ to, required }) => to === 'tool' && required).map(({ field }) => [field, (fitting[1] ?? right).id]);
     const on = usualTarget === 'outline' ? 'outline' : 'art';
-    job.cuts[id] = { kind, id, on, tool: right.id, ...Object.fromEntries(mates), ...charted(right, thickness) } as JobInput['cuts'][string];
+    job.cuts[id] = { kind, id, on, tool: right.id, ...Object.fromEntries(mates), ...chartedFigures(right, thickness) } as JobInput['cuts'][string];
     if (innerFirst && right.kind !== 'nozzle') {
       // A bit drawn up for this job reaches through its board; a stated flute length stays.
       const bit = job.tools[right.id];
@@ -147,15 +148,7 @@ function nozzleOf(text: string | undefined, thickness: number): JobInput['tools'
   const reading = readChart(rows, thickness)!;
   if (reading.beyond)
     io.stderr.write(`kerbe: the chart has nothing for plate of ${thickness} mm; the row of ${reading.between[0]} mm is taken. Your maker’s chart decides.\n`);
-  return { kind: 'nozzle', id: 'nozzle1', diameter: reading.row.kerf, chart: rows, chartSource: 'starting values from memory; the maker’s chart decides' };
-}
-
-/** What a nozzle's chart says of this plate, as figures of its cut. */
-function charted(bit: Bit, thickness: number): object {
-  const row = bit.kind === 'nozzle' ? readChart(bit.chart, thickness)?.row : undefined;
-  if (!row) return {};
-  const { feed, kerf, pierceDelay, pierceHeight, cutHeight, volts } = row;
-  return { feed: Math.round(feed), kerf, pierceDelay, pierceHeight, cutHeight, volts: Math.round(volts) };
+  return nozzleFor(thickness, rows);
 }
 
 function dimensions(text: string, count: number, what: string): string[] {

@@ -2,7 +2,7 @@ import { fail, redirect } from '@sveltejs/kit';
 import { sql } from 'kysely';
 import type { Job } from '@kerbe/core/job';
 import { z } from 'zod';
-import { beginPiece, PIECE_NAMES } from '@kerbe/core/artwork/begin';
+import { beginPiece, PIECE_NAMES, PIECES } from '@kerbe/core/artwork/begin';
 import { wordOf } from '$lib/server/body';
 import { inChild, WorkLimitError } from '$lib/server/children';
 import { cribBits } from '$lib/server/crib';
@@ -81,7 +81,7 @@ export const actions: Actions = {
     const asked = NewSign.safeParse(Object.fromEntries(await request.formData()));
     if (!asked.success) return fail(400, { why: 'A board needs a width, a height and a thickness.' });
     const { piece, units, ...board } = asked.data;
-    const machine = await machineFor({ machine: { id: (await shopSettings()).machine ?? undefined }, process: 'router' });
+    const machine = await machineFor({ machine: { id: (await shopSettings()).machine ?? undefined }, process: PIECES[piece].process });
     const limits = machine ? { ...machine.profile.limits, id: machine.id } : undefined;
     redirect(303, `/job/${await createJob(textOf(beginPiece({ piece, board, units, machine: limits }, await cribBits())), locals.user!)}`);
   },

@@ -2,10 +2,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { USUAL } from '../bits/usual.ts';
-import { planJob } from '../plan/index.ts';
+import { piecesOf, planJob } from '../plan/index.ts';
 import type { LengthUnit } from '../length/index.ts';
 import type { Item, Job } from '../job/index.ts';
-import { beginPiece, PIECE_NAMES, startLayout, type PieceName } from './begin.ts';
+import { beginPiece, PIECE_NAMES, PIECES, startLayout, type PieceName } from './begin.ts';
 import { resizedBoard } from './board.ts';
 import { fontOf } from '../reference/fixtures.ts';
 
@@ -40,20 +40,23 @@ describe('a new piece', () => {
     expect((width - edge.width) / 2).toBeGreaterThan(bit.diameter);
     expect((height - edge.height) / 2).toBeGreaterThan(bit.diameter);
   });
-  it.each(PIECE_NAMES.filter((name) => name !== 'blank'))('%s: with words typed nothing forbids cutting it, on three boards', async (piece) => {
-    for (const [width, height, thickness, material] of [
-      // Letters of 14 mm have eyes no bit fits that reaches through half an inch: that is found, and not begun with.
-      [100, 60, piece === 'letters' ? 3 : 12, 'oak'],
-      [400, 150, 18, 'pine'],
-      [610, 190, 6, 'birch ply'],
-    ] as const) {
-      const job = begin(piece, width, height, thickness, material);
-      (job.items.words as { text: string }).text = 'Reed';
-      const plan = await planJob(job, { fonts: fontOf });
-      expect(plan.findings.filter(({ severity }) => severity === 'error')).toEqual([]);
-      expect(plan.cuts.every(({ facts }) => facts.moves > 0)).toBe(true);
-    }
-  });
+  it.each(PIECE_NAMES.filter((name) => PIECES[name].cuts('pine').length > 0))(
+    '%s: with words typed nothing forbids cutting it, on three boards',
+    async (piece) => {
+      for (const [width, height, thickness, material] of [
+        // Letters of 14 mm have eyes no bit fits that reaches through half an inch: that is found, and not begun with.
+        [100, 60, piece === 'letters' ? 3 : 12, 'oak'],
+        [400, 150, 18, 'pine'],
+        [610, 190, 6, 'birch ply'],
+      ] as const) {
+        const job = begin(piece, width, height, thickness, material);
+        (job.items.words as { text: string }).text = 'Reed';
+        const plan = await planJob(job, { fonts: fontOf });
+        expect(plan.findings.filter(({ severity }) => severity === 'error')).toEqual([]);
+        expect(plan.cuts.every(({ facts }) => facts.moves > 0)).toBe(true);
+      }
+    },
+  );
   it.each([
     ['sign', 400, 150, 18, 'pine'],
     ['sign', 610, 190, 18, 'oak'],
@@ -66,6 +69,18 @@ describe('a new piece', () => {
     (job.items.words as { text: string }).text = 'Reed Gate';
     const { findings } = await planJob(job, { fonts: fontOf });
     expect(findings.filter(({ severity }) => severity !== 'note')).toEqual([]);
+  });
+  it.each([
+    [400, 150, 3],
+    [900, 300, 6],
+  ])('a sign cut out of %d x %d x %d steel: scrap that tips, and bridges as thin as the plate, are all there is to say', async (width, height, thickness) => {
+    const job = begin('steel', width, height, thickness, 'mild steel');
+    (job.items.words as { text: string }).text = 'Reed Gate';
+    const { findings, cuts } = await planJob(job, { fonts: fontOf });
+    expect(findings.filter(({ severity, code }) => severity !== 'note' && !['torch-tips', 'torch-thin-web'].includes(code))).toEqual([]);
+    expect(cuts[0].torch!.pierces).toBeGreaterThan(8);
+    // No island in a stencil face: what is kept is one piece.
+    expect(piecesOf(job.board, cuts).filter(({ part }) => part)).toHaveLength(1);
   });
   it('in inches every length is a sixteenth and every feed whole inches a minute', () => {
     const inch = 25.4;

@@ -1,9 +1,12 @@
 /** What a new piece begins with: board, text, outline and a sensible first cut, all following the board until they are touched. */
 import { deepestOfV, isPointed } from '../bits/index.ts';
 import type { Bit } from '../bits/schema.ts';
+import { chartedFigures, nozzleFor } from '../bits/nozzle.ts';
 import { TO_HAND, usualBit } from '../bits/usual.ts';
 import { suggestFeeds, type FeedAdvice } from '../feeds/index.ts';
 import { Cut, JOB_VERSION, readJob, type Item, type Job, type JobInput, type Machine } from '../job/index.ts';
+import { TORCH_TABLE } from '../machine/index.ts';
+import type { ProcessName } from '../process/index.ts';
 import type { LengthUnit } from '../length/index.ts';
 
 const SIXTEENTH = 25.4 / 16;
@@ -24,7 +27,7 @@ interface Given {
 interface Work {
   kind: Cut['kind'];
   name: string;
-  on: 'words' | 'outline';
+  on: 'words' | 'outline' | 'art';
   bit: string;
   /** Taken instead where the board is thicker than the bit reaches. */
   longer?: string;
@@ -53,7 +56,20 @@ const engrave: Work = {
 };
 const scratch: Work = { kind: 'drag', name: 'Engrave the words', on: 'words', bit: 'drag', figures: () => ({}) };
 
+/** Everything drawn, by what lies in what: the sign is kept, letters are openings in it. */
+const cutPlate: Work = {
+  kind: 'torch',
+  name: 'Cut the plate',
+  on: 'art',
+  bit: 'nozzle1',
+  figures: ({ board, units, bit }) => {
+    const { feed = 1000, ...charted } = chartedFigures(bit, board.thickness) as { feed?: number };
+    return { ...charted, feed: neatFeed(feed, units), speed: 0 };
+  },
+};
+
 export interface Piece {
+  process: ProcessName;
   title: string;
   says: string;
   /** Its cuts in order, on a board of that material. */
@@ -61,21 +77,25 @@ export interface Piece {
   /** Has it an outline that is drawn? */
   edge: boolean;
   holdDown: Job['board']['holdDown'];
+  /** Words in another face than usual: without islands that would fall out. */
+  face?: string;
 }
 
 const METAL = /\b(brass|alumini?um|steel|copper|bronze)\b/i;
 
-/** Pieces of a router. */
+/** What can be begun, by kind of machine. */
 export const PIECES = {
   sign: {
+    process: 'router',
     title: 'Carved sign',
     says: 'Words V-carved, the sign cut out of the board.',
     cuts: () => [carve, cutOut({ name: 'Cut out the sign', on: 'outline', bit: 'end6' }, 4)],
     edge: true,
     holdDown: 'screws',
   },
-  panel: { title: 'Carved panel', says: 'Words V-carved; the board stays whole.', cuts: () => [carve], edge: false, holdDown: 'screws' },
+  panel: { process: 'router', title: 'Carved panel', says: 'Words V-carved; the board stays whole.', cuts: () => [carve], edge: false, holdDown: 'screws' },
   letters: {
+    process: 'router',
     title: 'Cut-out letters',
     says: 'Each letter cut out through the board.',
     cuts: () => [cutOut({ name: 'Cut out the letters', on: 'words', bit: 'end3', longer: 'end6' }, 2)],
@@ -83,6 +103,7 @@ export const PIECES = {
     holdDown: 'tape',
   },
   plate: {
+    process: 'router',
     title: 'Engraved plate',
     says: 'Fine lines in a plate that is already to size.',
     // Metal is scratched: a cutter that engraves wood breaks in it.
@@ -90,10 +111,30 @@ export const PIECES = {
     edge: false,
     holdDown: 'tape',
   },
-  blank: { title: 'Empty board', says: 'For a drawing of your own.', cuts: () => [], edge: false, holdDown: 'screws' },
+  blank: { process: 'router', title: 'Empty board', says: 'For a drawing of your own.', cuts: () => [], edge: false, holdDown: 'screws' },
+  steel: {
+    process: 'torch',
+    title: 'Cut-out sign',
+    says: 'Words cut through the plate in a stencil face, the sign cut out of it.',
+    cuts: () => [cutPlate],
+    edge: true,
+    holdDown: 'slats',
+    face: 'saira',
+  },
+  drawn: {
+    process: 'torch',
+    title: 'Empty plate',
+    says: 'For a silhouette or a drawing of your own.',
+    cuts: () => [],
+    edge: false,
+    holdDown: 'slats',
+  },
 } satisfies Record<string, Piece>;
 export type PieceName = keyof typeof PIECES;
 export const PIECE_NAMES = Object.keys(PIECES) as [PieceName, ...PieceName[]];
+
+/** Travel over letters that have tipped up in their openings, within what a torch table can lift, mm. */
+const overTipped = (capHeight: number): number => Math.min(60, Math.max(15, Math.ceil(1.5 * capHeight)));
 
 /** What a cut through the board goes deeper than it, mm, and a little. */
 const THROUGH = 0.5;
@@ -116,7 +157,7 @@ export function startLayout(board: { width: number; height: number }, units: Len
 
 /** A thing as it was made for a board, made for another; null when somebody has touched it since. */
 export function followed(job: Pick<Job, 'board' | 'outline' | 'units'>, item: Item, board: { width: number; height: number }): Item | null {
-  const role = item.kind === 'text' ? 'words' : item.id === job.outline && item.kind === 'rectangle' ? 'edge' : null;
+  const role = item.kind === 'text' ? 'words' : (item.id === job.outline || item.id === 'edge') && item.kind === 'rectangle' ? 'edge' : null;
   if (role === null || item.angle !== 0) return null;
   const figures = item as unknown as Record<string, number>;
   return Object.entries(startLayout(job.board, job.units)[role]).every(([key, value]) => figures[key] === value)
@@ -136,28 +177,34 @@ export interface Beginning {
  * elsewhere; feeds are what is suggested for bit, material and machine.
  */
 export function beginPiece({ piece, board, units, machine }: Beginning, crib: readonly Bit[]): Job {
-  const { title, edge, holdDown, cuts }: Piece = PIECES[piece];
+  const { process, title, edge, holdDown, cuts, face = 'cinzel' }: Piece = PIECES[piece];
   const layout = startLayout(board, units);
   const works = cuts(board.material);
   const words = works.length > 0;
   const bitFor = ({ bit, longer }: Work): Bit => {
+    if (process === 'torch') return crib.find(({ kind }) => kind === 'nozzle') ?? nozzleFor(board.thickness);
     const first = usualBit(bit, crib);
     return longer && first.fluteLength < board.thickness + THROUGH ? usualBit(longer, crib) : first;
   };
   const job = read({
     kerbe: JOB_VERSION,
+    process,
     name: `New ${title.toLowerCase()}`,
     units,
-    board: { ...board, holdDown },
+    board: { ...board, holdDown, ...(process === 'torch' && { slats: {} }) },
     items: {
-      ...(words && { words: { kind: 'text', id: 'words', name: 'Words', text: '', face: 'cinzel', ...layout.words } }),
+      ...(words && { words: { kind: 'text', id: 'words', name: 'Words', text: '', face, ...layout.words } }),
       ...(edge && { edge: { kind: 'rectangle', id: 'edge', name: 'Sign outline', ...layout.edge } }),
     },
     itemOrder: [...(words ? ['words'] : []), ...(edge ? ['edge'] : [])],
-    outline: edge ? 'edge' : null,
-    tools: Object.fromEntries([...works.map(bitFor), ...TO_HAND.map((id) => usualBit(id, crib))].map((bit) => [bit.id, bit])),
+    // A torch cuts by what lies in what: there the outline is artwork as everything else.
+    outline: edge && process === 'router' ? 'edge' : null,
+    tools: Object.fromEntries(
+      [...works.map(bitFor), ...(process === 'router' ? TO_HAND.map((id) => usualBit(id, crib)) : [bitFor(cutPlate)])].map((bit) => [bit.id, bit]),
+    ),
     cuts: {},
     cutOrder: [],
+    ...(process === 'torch' && { machine: TORCH_TABLE, program: { clearance: overTipped(layout.words.capHeight) } }),
     ...(machine && { machine }),
   } satisfies JobInput);
   for (const work of works) {
@@ -165,7 +212,7 @@ export function beginPiece({ piece, board, units, machine }: Beginning, crib: re
     const bit = bitFor(work);
     const advice = suggestFeeds(bit, board.material, job.machine);
     const [feed, plunge] = [neatFeed(advice.feed, units), neatFeed(advice.plunge, units)];
-    const id = on === 'outline' ? 'edge' : 'carve';
+    const id = { outline: 'edge', words: 'carve', art: 'cut' }[on];
     job.cuts[id] = Cut.parse({ kind, id, name, on, tool: bit.id, feed, plunge, speed: advice.speed, ...work.figures({ board, units, bit, advice }) });
     job.cutOrder.push(id);
   }

@@ -48,7 +48,7 @@ export const Command = z.discriminatedUnion('do', [
     job,
   }),
   z.object({ do: z.literal('move-over'), x: number, y: number }),
-  z.object({ do: z.literal('zero-z'), method: z.enum(['plate', 'paper']), thickness, datum: face, on: face.optional(), board, job, handsOff }),
+  z.object({ do: z.literal('zero-z'), method: z.enum(['plate', 'paper', 'torch']), thickness, datum: face, on: face.optional(), board, job, handsOff }),
   z.object({
     do: z.literal('probe-block'),
     axis: z.enum(['x', 'y', 'z']),
@@ -86,6 +86,8 @@ export const Command = z.discriminatedUnion('do', [
   z.object({ do: z.literal('forget-place'), name: words }),
   z.object({ do: z.literal('confirm'), id: z.string().max(40), key: z.string().max(200), skipped: z.boolean().default(false) }),
   z.object({ do: z.literal('unconfirm'), id: z.string().max(40) }),
+  /** Somebody is there, at a run that may not be left alone. */
+  z.object({ do: z.literal('present') }),
   z.object({ do: z.literal('hold') }),
   z.object({ do: z.literal('resume'), handsOff }),
   /** Ends the record of a run whose machine does not answer any more. */
@@ -113,6 +115,8 @@ export const Command = z.discriminatedUnion('do', [
       extents,
       workOffset: z.string().optional(),
       vacuum: z.boolean().optional(),
+      /** Seconds within which somebody must say that they are there, where the process may not be left alone. */
+      presence: z.number().min(5).max(3600).optional(),
       note: z.string().max(4000).optional(),
     }),
   }),

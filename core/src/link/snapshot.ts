@@ -20,6 +20,8 @@ export interface RunState {
   pause: Pause | null;
   startedAt: string;
   endedAt: string | null;
+  /** Where nobody may leave it alone: seconds until it holds unless somebody says that they are there, of so many. */
+  presence?: { left: number; every: number };
   /** Seconds under way, holds and bit changes left out; and of these with each bit, by its id. */
   seconds: number;
   bitSeconds: Record<string, number>;
@@ -43,7 +45,7 @@ export interface ZeroZ extends SetFor {
   datum: 'top' | 'spoilboard';
   /** How it was found, in words, and with what; states kept by an older agent do not say with what. */
   method: string;
-  with?: 'plate' | 'paper' | 'block';
+  with?: 'plate' | 'paper' | 'block' | 'torch';
   /** Set lower by hand since, mm; higher when below zero. */
   deeper?: number;
   /** Reading of the tool sensor of the bit it was set with; null where it was not measured. */
@@ -57,8 +59,8 @@ export type RunFacts =
   | { kind: 'override'; feed: number; spindle: number }
   | { kind: 'spindle-slow'; asked: number; actual: number }
   | { kind: 'paused'; pause: Pause }
-  /** By a person, by the machine's own lid or button, or because nothing held the board. */
-  | { kind: 'held'; by: 'person' | 'machine' | 'vacuum' };
+  /** By a person, by the machine's own lid or button, because nothing held the board, or because nobody said that they were there. */
+  | { kind: 'held'; by: 'person' | 'machine' | 'vacuum' | 'nobody' };
 
 /** The run that is set up for: which released program, and the line it begins at. */
 export interface NextRun {

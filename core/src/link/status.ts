@@ -18,14 +18,15 @@ const world = z.object({
   pin: z.boolean().optional(),
   plate: place.extend({ thickness: number }).nullable().optional(),
   probeClip: z.boolean().optional(),
-  block: z.object({ corner: z.string().max(20), size: number, lip: number, thickness: number }).nullable().optional(),
+  block: z
+    .object({ corner: z.string().max(20), size: number, lip: number, thickness: number })
+    .nullable()
+    .optional(),
   lidOpen: z.boolean().optional(),
   vacuum: z.boolean().optional(),
   dust: z.boolean().optional(),
   pinsUp: z.boolean().optional(),
-  table: z
-    .object({ ground: z.boolean(), air: z.boolean(), water: z.boolean(), worn: number, free: count, tipped: count, fallen: count })
-    .optional(),
+  table: z.object({ ground: z.boolean(), air: z.boolean(), water: z.boolean(), worn: number, free: count, tipped: count, fallen: count }).optional(),
 });
 
 /** What only some machines say may be left out; what is said must be right. */

@@ -26,6 +26,10 @@ export interface ProcessDef {
   pause(next: string | undefined): Pause;
   /** What a new tool needs before its program goes on: to be measured, a person's word, or nothing. */
   change: 'measure' | 'confirm' | 'none';
+  /** What a hold does to the work: it goes on afterwards, or what was lit is out and the run must be taken up anew. */
+  held: 'goes on' | 'is out';
+  /** Does somebody have to say every so often that they are still there? */
+  attended: boolean;
   /** How a program is taken up again in its middle. */
   resume: Reentry;
   /** What a person reads while a run is so, and what its record says; of a pause, one for a tool. */
@@ -56,6 +60,8 @@ export const PROCESSES: Record<ProcessName, ProcessDef> = {
     power: { on: 'M3', scale: 1, level: 'S', heightControl: null, assist: { air: 'M7', mist: 'M8' } },
     pause: (next) => (next === undefined ? { reason: 'person' } : { reason: 'tool-change', tool: next }),
     change: 'measure',
+    held: 'goes on',
+    attended: false,
     resume: 'running before it comes down',
     stages: { running: { now: 'Cutting', record: 'running' }, 'tool-change': { now: 'Change the bit', record: 'at a bit change' }, ...ANY },
     wears: ({ bitSeconds }) => Object.entries(bitSeconds).map(([tool, seconds]) => ({ tool, seconds })),
@@ -71,6 +77,8 @@ export const PROCESSES: Record<ProcessName, ProcessDef> = {
     power: { on: 'M3', scale: 1, level: { output: 0 }, heightControl: 1, assist: { air: 'M7', mist: 'M8' } },
     pause: (next) => (next === undefined ? { reason: 'person' } : { reason: 'tool-change', tool: next }),
     change: 'confirm',
+    held: 'is out',
+    attended: true,
     resume: 'pierce again',
     stages: { running: { now: 'Cutting', record: 'running' }, 'tool-change': { now: 'Change the nozzle', record: 'at a nozzle change' }, ...ANY },
     wears: ({ bitSeconds }) => Object.entries(bitSeconds).map(([tool, seconds]) => ({ tool, seconds })),

@@ -6,8 +6,8 @@ import { formatLength } from '../length/index.ts';
 import { warmSeconds } from '../link/index.ts';
 import { thicknessFacts } from '../board/thickness.ts';
 import { machineSteps } from './machine-steps.ts';
-import { zeroFaults } from './plausible.ts';
-import { CORNER_NAME, staleZero, StepList, type Step, type StepInput } from './step-list.ts';
+import { frameStep, placeStep, xyStep } from './zero-steps.ts';
+import { staleZero, StepList, type Step, type StepInput } from './step-list.ts';
 
 const HOLD: Record<string, string> = {
   clamps: 'Clamps are tight, and the board does not move when you push it.',
@@ -124,27 +124,14 @@ function zeroSteps(list: StepList, input: StepInput): void {
     jobId,
     profile,
     program,
-    machine: { status, setup },
+    machine: { setup },
     isToday,
   } = input;
   const len = lengthIn(input);
   const { bit, ours, called } = firstBit(input);
-  const corner = CORNER_NAME[job.datum.corner];
-  const staleXY = staleZero(setup.zeroXY, jobId, isToday);
   const staleZ = staleZero(setup.zeroZ, jobId, isToday);
   const touched = profile.sensor !== null || setup.zeroZ === null || (ours && setup.zeroZ.bit === bit!.id);
-  list.add(
-    'xy',
-    `Set X and Y at the ${corner}`,
-    'seen',
-    setup.zeroXY?.corner === job.datum.corner && !staleXY,
-    staleXY && setup.zeroXY?.corner === job.datum.corner
-      ? staleXY
-      : setup.zeroXY && setup.zeroXY.corner !== job.datum.corner
-        ? `Zero was set at the ${CORNER_NAME[setup.zeroXY.corner] ?? setup.zeroXY.corner}, and this program counts from the ${corner}. Set it again.`
-        : 'X and Y zero have not been set.',
-    { stale: staleXY !== null && setup.zeroXY?.corner === job.datum.corner, skip: false },
-  );
+  xyStep(list, input);
   const face = job.datum.z === 'top' ? 'top of the board' : 'spoilboard';
   list.add(
     'z',
@@ -175,15 +162,16 @@ function zeroSteps(list: StepList, input: StepInput): void {
       { skip: true },
     );
   }
-  if (program?.extents && status && setup.zeroXY && setup.zeroZ) {
-    const faults = zeroFaults({ job, profile, extents: program.extents, setup, offset: status.offset, there: status.world?.board ?? null });
-    // Another zero, another question.
-    const key = `${program.sha256} ${status.offset.map((v) => v.toFixed(2)).join(' ')} ${setup.bed.x} ${setup.bed.y}`;
-    list.add('place', 'Zero, board and bed agree', 'seen', faults.length === 0, faults.join(' '), { key, skip: true });
-  }
+  placeStep(list, input);
 }
 
-function lastSteps(list: StepList, { job, profile, program, machine: { status, setup } }: StepInput): void {
+function lastSteps(list: StepList, input: StepInput): void {
+  const {
+    job,
+    profile,
+    program,
+    machine: { status },
+  } = input;
   // What a machine does not show is not seen.
   const world = status?.world;
   const clear = world !== undefined && !world.probeClip && !world.plate && !world.block;
@@ -196,16 +184,7 @@ function lastSteps(list: StepList, { job, profile, program, machine: { status, s
   if (profile.has.pins)
     list.either('pins', 'Put the location pins down', world !== undefined && !world.pinsUp, 'The location pins are still up: the bit would run into them.');
   if (profile.has.lid) list.either('lid', 'Close the lid', world !== undefined && !world.lidOpen, 'The lid is open.');
-  list.add(
-    'frame',
-    'Frame the job',
-    'seen',
-    program !== null && setup.framed === program.sha256,
-    'The frame of this program has not been driven since zero was set.',
-    {
-      skip: true,
-    },
-  );
+  frameStep(list, input, 'Frame the job');
   if (profile.has.dust) list.either('dust', 'Dust hose on, extraction running', world?.dust === true, 'The dust extraction is off.');
   if (program?.spindle && profile.spindle.control === 'hand') {
     const speed = Math.max(0, ...Object.values(workingJob(job).cuts).map((cut) => ('speed' in cut && cut.tool === program.bits[0] ? (cut.speed ?? 0) : 0)));

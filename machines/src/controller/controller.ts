@@ -170,6 +170,7 @@ export class Controller<H extends Head = Head> {
     this.holding = true;
     this.state = 'hold';
     this.brakedAt = Date.now();
+    this.head.held();
     return null;
   }
 

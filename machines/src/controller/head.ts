@@ -28,6 +28,8 @@ export interface Head {
   readonly on: string | null;
   /** What it still does, in words, or null: while it turns, burns or shines nothing is touched with it. */
   readonly live: string | null;
+  /** The motion is held: what would burn where it stands goes out. */
+  held(): void;
   /** Off, as soon as it can be. */
   off(): void;
   /** Off at once: its power is gone. */

@@ -101,6 +101,10 @@ export class RouterHead implements Head {
     if (kind === OP.SPINDLE) this.target = Math.abs(value);
   }
 
+  held(): void {
+    // A bit goes on turning where it stands.
+  }
+
   off(): void {
     this.target = 0;
   }

@@ -81,9 +81,7 @@ const hands = z.strictObject({
   water: z.boolean().optional(),
   warp: z.number().min(-10).max(10).optional(),
   float: z.number().min(0).max(10).nullable().optional(),
-  slats: z
-    .strictObject({ along: z.enum(['x', 'y']), pitch: z.number().gt(1).max(500), first: place, thick: z.number().gt(0).max(50) })
-    .optional(),
+  slats: z.strictObject({ along: z.enum(['x', 'y']), pitch: z.number().gt(1).max(500), first: place, thick: z.number().gt(0).max(50) }).optional(),
   cell: z.number().min(0.05).max(5).optional(),
 });
 
@@ -102,7 +100,7 @@ export class TorchHead implements Head {
   private wanted = false;
   /** Seconds since the arc was asked for, and since it took hold; it is through after a while. */
   private asked = 0;
-  private held: number | null = null;
+  private burning: number | null = null;
   private through = false;
   /** Way of the arc that met no metal, mm. */
   private empty = 0;
@@ -131,7 +129,7 @@ export class TorchHead implements Head {
     return this.wanted ? 'the arc is switched on' : null;
   }
   get live(): string | null {
-    return this.held !== null ? 'the arc burns' : null;
+    return this.burning !== null ? 'the arc burns' : null;
   }
 
   /** Outputs are switched in step with the motion: it does not stop for them. */
@@ -154,10 +152,14 @@ export class TorchHead implements Head {
     } else if (kind === OP.OUTPUT && output === 1) this.control = value === 62 ? { on: 0, volts: NaN, speed: NaN } : null;
   }
 
+  held(): void {
+    this.off();
+  }
+
   off(): void {
-    const burned = this.held !== null;
+    const burned = this.burning !== null;
     this.wanted = this.through = false;
-    this.held = this.control = null;
+    this.burning = this.control = null;
     this.correction = 0;
     if (burned && this.plate && this.plate.freed().length > 0) this.revision++;
   }
@@ -196,7 +198,7 @@ export class TorchHead implements Head {
 
   /** What the arc has between nozzle and plate; 0 while it does not burn. */
   get volts(): number {
-    if (this.held === null) return 0;
+    if (this.burning === null) return 0;
     const slow = this.control && this.control.speed > 0 ? Math.max(0, 1 - this.speed / this.control.speed) : 0;
     return 110 + VOLTS.perMm * this.tip(this.at).over + VOLTS.standing * slow;
   }
@@ -207,20 +209,21 @@ export class TorchHead implements Head {
     if (!this.wanted) return;
     const { ground, air } = this.world;
     const { x, y, over } = this.tip(this.at);
-    if (this.held === null) {
+    if (this.burning === null) {
       this.asked += seconds;
       const takes = ground && air && !this.faults['no-arc'] && over <= STRIKE.within && this.plate?.metalWithin(x, y, REACH.metal);
       if (takes && this.asked >= STRIKE.takes) {
-        this.held = 0;
+        this.burning = 0;
         this.pierces++;
         this.wear(WEAR.pierce);
       } else if (this.asked > STRIKE.patience) this.fail(whyNoArc(ground, over, this.plate !== null));
       return;
     }
-    if (!ground || !air || this.faults['arc-lost']) return this.fail(ground ? (air ? 'The arc went out.' : 'The arc went out: the air is gone.') : 'The arc went out: the work lead has come off the plate.');
-    this.held += seconds;
+    if (!ground || !air || this.faults['arc-lost'])
+      return this.fail(ground ? (air ? 'The arc went out.' : 'The arc went out: the air is gone.') : 'The arc went out: the work lead has come off the plate.');
+    this.burning += seconds;
     this.arcSeconds += seconds;
-    if (!this.through && this.held >= PIERCE * this.world.board!.thickness) {
+    if (!this.through && this.burning >= PIERCE * this.world.board!.thickness) {
       this.through = true;
       this.burnAt(x, y);
     }
@@ -264,7 +267,7 @@ export class TorchHead implements Head {
     if (!this.world.bit) return;
     const [a, b] = [this.tip(from), this.tip(to)];
     this.lookForObstacles(to, b, length > 0);
-    if (this.held === null || length === 0) return;
+    if (this.burning === null || length === 0) return;
     if (!this.through) {
       this.wear(1);
       return this.fail('The torch moved on before it was through the plate: metal blew back and the nozzle is spoiled.');
@@ -313,7 +316,7 @@ export class TorchHead implements Head {
     return {
       arc: {
         wanted: this.wanted,
-        burns: this.held !== null,
+        burns: this.burning !== null,
         volts: Math.round(this.volts * 10) / 10,
         over: Math.round(this.tip(this.at).over * 100) / 100,
         heightControl: this.control !== null,

@@ -4,6 +4,7 @@ import { carvePlan, HeightMap } from '@kerbe/core/proof';
 import { STARTING_CHART } from '@kerbe/core/bits/chart';
 import { Bit, readJob } from '@kerbe/core/job';
 import { piecesOf, planJob, releasePrograms } from '@kerbe/core/plan';
+import { fontOf } from '../../../core/src/reference/fixtures.ts';
 import { torch } from '../kinds.ts';
 import { BARE_TABLE, type TorchWorld } from './head.ts';
 import { Plate } from './plate.ts';
@@ -112,6 +113,16 @@ describe('the arc', () => {
     const ended = table();
     run(ended, [...strike(50, 50), 'G1 X60 F1000', 'M2']);
     expect(ended.head.live).toBeNull();
+  });
+  it('held in its cut it goes out at once: nothing burns where it stands', () => {
+    const machine = table();
+    send(machine, [...strike(50, 50), 'G1 X150 F1000', 'M5', 'G0 Z15']);
+    while (machine.position[0] < 180) machine.advance(0.02);
+    expect(machine.hold()).toBeNull();
+    expect([machine.head.live, machine.head.on]).toEqual([null, null]);
+    const before = [...machine.head.map()!.height].filter((h) => h < 0).length;
+    pass(machine, 2);
+    expect([...machine.head.map()!.height].filter((h) => h < 0).length).toBe(before);
   });
   it('nothing is touched while it burns, and it does not home', () => {
     const machine = table();
@@ -257,12 +268,14 @@ describe('a job of Kerbe’s', () => {
       cutOrder: ['a'],
     });
     if (!reading.ok) throw new Error(reading.why.join('\n'));
-    const plan = await planJob(reading.job, { fonts: () => Promise.reject(new Error('no words')) });
+    const plan = await planJob(reading.job, { fonts: fontOf });
     expect(plan.findings.filter(({ severity }) => severity === 'error')).toEqual([]);
     const machine = table({ cell: 0.2 });
     machine.restartLines();
     seq = new WeakMap();
-    const lines = releasePrograms(reading.job, plan, '2026-01-01').files[0].text.split('\n').filter((line) => line.trim() !== '');
+    const lines = releasePrograms(reading.job, plan, '2026-01-01')
+      .files[0].text.split('\n')
+      .filter((line) => line.trim() !== '');
     run(machine, lines);
     expect(machine.message).toBe('');
     const { map } = machine.head.plate!;

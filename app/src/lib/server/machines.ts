@@ -1,7 +1,7 @@
 /** The shop's machines: their profiles, and which of them are linked. */
 import { env } from '$env/dynamic/private';
 import { formatLength } from '@kerbe/core/length';
-import { kerbeLink, linkedOf, MachineProfile } from '@kerbe/core/machine';
+import { kerbeLink, linkedOf, MachineProfile, TORCH_TABLE } from '@kerbe/core/machine';
 import { meantOf } from '$lib/machine';
 import type { ProcessName } from '@kerbe/core/process';
 import { z } from 'zod';
@@ -14,14 +14,31 @@ import { shopSettings } from './shop';
 const simulated = (): { id: string; kind: ProcessName }[] => JSON.parse(env.KERBE_SIMULATED ?? '[]') as { id: string; kind: ProcessName }[];
 export const isSimulated = (id: string): boolean => simulated().some((one) => one.id === id);
 
-const simulatedProfile = (name: string): MachineProfile =>
-  MachineProfile.parse({
+/** What the simulated machines are, each as a shop would write it down. */
+const SIMULATED: Partial<Record<ProcessName, (name: string) => object>> = {
+  router: (name) => ({
     // Nothing of it gets warm: a minute is enough to practise on.
     limits: { name, warmUpSeconds: 60 },
-    shows: true,
     has: { vacuum: true, dust: true, pins: true, lid: false },
+  }),
+  torch: (name) => ({
+    limits: { ...TORCH_TABLE, name },
+    sensor: null,
+    plates: [],
+    blocks: [],
+    devices: [{ name: 'Magnet', kind: 'clamp', width: 40, depth: 40, height: 25 }],
+    slots: null,
+    has: { vacuum: false, dust: false, pins: false, lid: false },
+  }),
+};
+
+const simulatedProfile = (kind: ProcessName, name: string): MachineProfile =>
+  MachineProfile.parse({
+    kind,
+    ...SIMULATED[kind]?.(name),
+    shows: true,
     link: kerbeLink('127.0.0.1', 4001),
-    notes: 'Comes with Kerbe: no wood, no noise, every fault to order on its bench.',
+    notes: 'Comes with Kerbe: no material, no noise, every fault to order on its bench.',
   });
 
 /** A real machine as a shop would write it down, to start from; nobody has tried it on hardware. */
@@ -58,7 +75,7 @@ export async function fillMachines(): Promise<void> {
     if (known.includes(id)) continue;
     await db()
       .insertInto('machine')
-      .values(row(id, simulatedProfile(`Simulated ${kind}${count > 1 ? ` ${count}` : ''}`), true))
+      .values(row(id, simulatedProfile(kind, `Simulated ${kind}${count > 1 ? ` ${count}` : ''}`), true))
       .execute();
     await db().insertInto('spoilboard_skim').values({ machine_id: id, height: 18, note: 'New board, planed on both sides', author: 'owner' }).execute();
   }

@@ -1,0 +1,35 @@
+/** Steps of any machine around its zero: X and Y at the corner, whether all of it can be right, and the frame. */
+import { CORNER_NAME, staleZero, type StepInput, type StepList } from './step-list.ts';
+import { zeroFaults } from './plausible.ts';
+
+export function xyStep(list: StepList, { job, jobId, machine: { setup }, isToday }: StepInput): void {
+  const corner = CORNER_NAME[job.datum.corner];
+  const staleXY = staleZero(setup.zeroXY, jobId, isToday);
+  list.add(
+    'xy',
+    `Set X and Y at the ${corner}`,
+    'seen',
+    setup.zeroXY?.corner === job.datum.corner && !staleXY,
+    staleXY && setup.zeroXY?.corner === job.datum.corner
+      ? staleXY
+      : setup.zeroXY && setup.zeroXY.corner !== job.datum.corner
+        ? `Zero was set at the ${CORNER_NAME[setup.zeroXY.corner] ?? setup.zeroXY.corner}, and this program counts from the ${corner}. Set it again.`
+        : 'X and Y zero have not been set.',
+    { stale: staleXY !== null && setup.zeroXY?.corner === job.datum.corner, skip: false },
+  );
+}
+
+export function placeStep(list: StepList, { job, profile, program, machine: { status, setup } }: StepInput): void {
+  if (program?.extents && status && setup.zeroXY && setup.zeroZ) {
+    const faults = zeroFaults({ job, profile, extents: program.extents, setup, offset: status.offset, there: status.world?.board ?? null });
+    // Another zero, another question.
+    const key = `${program.sha256} ${status.offset.map((v) => v.toFixed(2)).join(' ')} ${setup.bed.x} ${setup.bed.y}`;
+    list.add('place', 'Zero, board and bed agree', 'seen', faults.length === 0, faults.join(' '), { key, skip: true });
+  }
+}
+
+export function frameStep(list: StepList, { program, machine: { setup } }: StepInput, title: string): void {
+  list.add('frame', title, 'seen', program !== null && setup.framed === program.sha256, 'The frame of this program has not been driven since zero was set.', {
+    skip: true,
+  });
+}
