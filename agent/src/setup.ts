@@ -115,9 +115,10 @@ export class SetUp {
     if (this.boot === status.boot && this.fitting !== null && this.fitting !== fitting)
       this.remember({
         bitReading: null,
-        bitFitted: null,
+        // What is measured is fitted; without a sensor it is what the machine shows.
+        bitFitted: this.sensor ? null : (status.world?.bit ?? null),
         measuredAt: null,
-        changing: true,
+        changing: this.sensor !== null || !status.world?.bit,
         zeroZ: state.zeroZ?.reading == null ? null : state.zeroZ,
         confirmed: this.state.confirmed.filter(({ id }) => id !== 'collet' && id !== 'bit'),
       });

@@ -4,8 +4,7 @@ import { circle, contourOf, rectangle, type Region } from '../src/geometry/index
 import { nest } from '../src/nest/index.ts';
 import { planTorch, TorchCut } from '../src/cuts/torch/torch.ts';
 import { piecesOf } from '../src/planned/pieces.ts';
-import { arcPath, carve, HeightMap } from '../src/proof/index.ts';
-import { shapeOf } from '../src/bits/index.ts';
+import { carve, HeightMap, removalOf } from '../src/proof/index.ts';
 import type { PlannedCut } from '../src/plan/index.ts';
 
 const nozzle = Bit.parse({ kind: 'nozzle', id: 'n' });
@@ -38,10 +37,9 @@ export function benchTorch(time: (work: () => unknown, runs?: number) => number,
   const board = Board.parse({ ...PLATE, material: 'mild steel', holdDown: 'slats', slats: {} });
   row('torch: 1,000 parts and 1,000 slugs - free, tips, falls', s(time(() => piecesOf(board, [one]))), '< 1 s');
   // The same ways again and again, until they are 100,000 moves.
-  const way = arcPath(one);
+  const { path: way, shape } = removalOf(one);
   const times = Math.ceil(100_000 / way.kind.length);
   const map = new HeightMap(PLATE.width, PLATE.height, 0.25);
-  const shape = { ...shapeOf(nozzle), outer: cut.kerf / 2, flat: cut.kerf / 2 };
   row(
     `torch: proof of ${times * way.kind.length} moves on 1250 x 2500 mm at 0.25 mm`,
     s(time(() => Array.from({ length: times }, () => carve(map, way, shape)), 1)),

@@ -32,7 +32,11 @@ export const load: PageServerLoad = async ({ url }) => {
   let query = db()
     .selectFrom('job')
     .select(['id', 'name', 'state', 'revision', 'picture', 'updated_at'])
-    .select([sql<Job['board']>`doc->'board'`.as('board'), sql<Job['units']>`doc->>'units'`.as('units')])
+    .select([
+      sql<Job['board']>`doc->'board'`.as('board'),
+      sql<Job['units']>`doc->>'units'`.as('units'),
+      sql<Job['process']>`coalesce(doc->>'process', 'router')`.as('process'),
+    ])
     .where('archived_at', away ? 'is not' : 'is', null)
     .where('template', '=', false)
     .limit(PAGE + 1);

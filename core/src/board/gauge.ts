@@ -32,3 +32,10 @@ export const gaugeOf = (mm: number): number | null => {
   const found = Object.entries(STEEL_GAUGES).find(([, thickness]) => Math.abs(thickness - mm) < 0.01);
   return found ? Number(found[0]) : null;
 };
+
+/** Weight of a cubic centimetre, g: handbook values. What is not known is taken for steel. */
+const DENSITY: Record<string, number> = { steel: 7.85, 'mild steel': 7.85, 'stainless steel': 7.9, stainless: 7.9, aluminium: 2.7, brass: 8.5, copper: 8.96 };
+export const densityOf = (material: string): number => DENSITY[material.toLowerCase()] ?? DENSITY.steel;
+
+/** Weight of an area of plate, kg. @example 1 m² of steel, 1 mm: 7.85 */
+export const weightOf = (area: number, thickness: number, material: string): number => (area * thickness * densityOf(material)) / 1e6;

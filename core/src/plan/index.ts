@@ -21,7 +21,7 @@ import { memoryFindings, ownLineFindings } from './programs.ts';
 export { CutCache, planCut, type PlannedCut } from '../planned/cut.ts';
 export { comesTo } from '../planned/artorder.ts';
 export { targetRegions, type PlannedItem } from '../planned/items.ts';
-export { piecesOf, weightOf, type Piece } from '../planned/pieces.ts';
+export { piecesOf, type Piece } from '../planned/pieces.ts';
 export { orderFindings, usualOrder } from './order.ts';
 export { sectionsOf } from '../planned/sections.ts';
 export { releasePrograms, writePrograms, type ProgramFile } from './programs.ts';

@@ -6,7 +6,8 @@ import { JOB_VERSION, readJob, type Job, type JobInput } from '../job/index.ts';
 import { planJob, releasePrograms } from '../plan/index.ts';
 import { fontOf } from '../reference/fixtures.ts';
 import { carvePlan, differenceOf, HeightMap } from '../proof/index.ts';
-import { centreOf, liesOn, piecesOf, weightOf } from './pieces.ts';
+import { weightOf } from '../board/gauge.ts';
+import { centreOf, liesOn, piecesOf } from './pieces.ts';
 
 const torchJob = (items: JobInput['items'], cut: object = {}, board: object = {}): Job => {
   const reading = readJob({

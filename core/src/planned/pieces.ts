@@ -7,6 +7,7 @@
  * it. (Statics: a body stands while its weight acts within its base.)
  */
 import { boardThickness, type Board } from '../board/index.ts';
+import { weightOf } from '../board/gauge.ts';
 import { insideRegion, rectangle, regionArea, regionsBox, strokeRegions, subtract, unite, contoursOf, type Contour, type Region } from '../geometry/index.ts';
 import type { PlannedCut } from './cut.ts';
 import type { Toolpath } from '../toolpath/index.ts';
@@ -26,13 +27,6 @@ export interface Piece {
   centre: [number, number];
   region: Region;
 }
-
-/** Weight of a cubic centimetre, g: handbook values. What is not known is taken for steel. */
-const DENSITY: Record<string, number> = { steel: 7.85, 'mild steel': 7.85, 'stainless steel': 7.9, stainless: 7.9, aluminium: 2.7, brass: 8.5, copper: 8.96 };
-export const densityOf = (material: string): number => DENSITY[material.toLowerCase()] ?? DENSITY.steel;
-
-/** Weight of an area of plate, kg. @example 1 m² of steel, 1 mm: 7.85 */
-export const weightOf = (area: number, thickness: number, material: string): number => (area * thickness * densityOf(material)) / 1e6;
 
 /** Ways of the arc, each from where it is struck to where it goes off. */
 export function arcWays({ x, y, power }: Toolpath): number[][] {

@@ -19,49 +19,73 @@ import type { PlannedCut } from '../planned/cut.ts';
 import { FEED, RAPID, type Toolpath } from '../toolpath/index.ts';
 import { HeightMap } from './heightmap.ts';
 
-/** What each process does to a board: a router takes away what its bit goes through. */
-const WORK: Record<ProcessName, (map: HeightMap, planned: PlannedCut) => void> = {
-  router: (map, planned) => carve(map, effectivePath(planned), shapeOf(planned.bit)),
-  torch: (map, planned) =>
-    carve(map, arcPath(planned), { ...shapeOf(planned.bit), outer: (planned.torch?.kerf ?? 0) / 2, flat: (planned.torch?.kerf ?? 0) / 2 }),
+/** What a cut takes away: a shape swept along moves, and how many of them belong to the first `i` rows of its toolpath. */
+export interface Removal {
+  path: Pick<Toolpath, 'kind' | 'x' | 'y' | 'z'>;
+  shape: BitShape;
+  upTo(i: number): number;
+}
+
+/** What each process does to a board: a router takes away what its bit goes through, a torch what its arc burns, down through the plate. */
+const REMOVES: Record<ProcessName, (planned: PlannedCut, written: boolean) => Removal> = {
+  router: (planned) => ({ path: scratched(planned), shape: shapeOf(planned.bit), upTo: (i) => i }),
+  torch: (planned, written) => {
+    const { kerf = 0, arc, depth = 0 } = planned.torch ?? {};
+    return { ...arcWay((written ? null : arc) ?? planned.path, depth), shape: { ...shapeOf(planned.bit), outer: kerf / 2, flat: kerf / 2 } };
+  },
 };
+
+/** @param way where the work really is done, or `as written`: that differs where the machine itself moves a torch off its path by half the kerf */
+export const removalOf = (planned: PlannedCut, way: 'real' | 'as written' = 'real'): Removal =>
+  REMOVES[kindOf(planned.cut).process](planned, way === 'as written');
 
 /** Carves all cuts of a plan, each as its own process does. */
 export function carvePlan(map: HeightMap, cuts: readonly PlannedCut[]): HeightMap {
-  for (const planned of cuts) WORK[kindOf(planned.cut).process](map, planned);
+  for (const planned of cuts) {
+    const { path, shape } = removalOf(planned);
+    carve(map, path, shape);
+  }
   return map;
 }
 
-/** The path along which a bit really takes something away: one that only marks the surface goes no deeper than that, whatever Z is programmed. */
-export function effectivePath({ cut, path }: Pick<PlannedCut, 'cut' | 'path'>): Toolpath {
+/** How deep the work goes at each row of a cut's toolpath, as it is drawn: Z of the bit, or the depth the arc goes down to. */
+export function workHeights(planned: PlannedCut): Float64Array {
+  const { path, torch } = planned;
+  if (!torch) return scratched(planned).z;
+  return path.z.map((z, i) => (path.power && !Number.isNaN(path.power[i]) ? -torch.depth : z));
+}
+
+/** A bit that only marks the surface goes no deeper than that, whatever Z is programmed. */
+function scratched({ cut, path }: PlannedCut): Toolpath {
   const { scratchDepth } = kindOf(cut);
   return scratchDepth === undefined ? path : { ...path, z: path.z.map((z) => Math.max(z, -scratchDepth)) };
 }
 
-/** The ways of a torch with its arc on, down through the plate: what it takes away. Between them it is lifted straight up. */
-export function arcPath({ path: written, torch }: Pick<PlannedCut, 'path' | 'torch'>): Toolpath {
-  const path = torch?.arc ?? written;
-  const depth = torch?.depth ?? 0;
+/** The ways of a torch with its arc on; between them it is lifted straight up. */
+function arcWay(path: Toolpath, depth: number): Omit<Removal, 'shape'> {
   const [kind, x, y, z]: number[][] = [[], [], [], []];
+  const until = new Uint32Array(path.kind.length + 1);
   const put = (how: number, px: number, py: number, pz: number) => {
     kind.push(how);
     x.push(px);
     y.push(py);
     z.push(pz);
   };
-  for (let i = 1; i < path.kind.length; i++) {
-    if (path.power === undefined || Number.isNaN(path.power[i])) continue;
-    const [px, py] = [path.x[i - 1], path.y[i - 1]];
-    if (Number.isNaN(path.power[i - 1])) {
-      // Where it is pierced.
-      if (x.length > 0) put(RAPID, x.at(-1)!, y.at(-1)!, 1);
-      put(RAPID, px, py, 1);
-      put(FEED, px, py, -depth);
+  for (let i = 0; i < path.kind.length; i++) {
+    if (i > 0 && path.power !== undefined && !Number.isNaN(path.power[i])) {
+      const [px, py] = [path.x[i - 1], path.y[i - 1]];
+      if (Number.isNaN(path.power[i - 1])) {
+        // Where it is pierced.
+        if (x.length > 0) put(RAPID, x.at(-1)!, y.at(-1)!, 1);
+        put(RAPID, px, py, 1);
+        put(FEED, px, py, -depth);
+      }
+      put(FEED, path.x[i], path.y[i], -depth);
     }
-    put(FEED, path.x[i], path.y[i], -depth);
+    until[i + 1] = x.length;
   }
   const of = (values: number[]) => Float64Array.from(values);
-  return { kind: Uint8Array.from(kind), x: of(x), y: of(y), z: of(z), feed: new Float64Array(x.length), spans: [] };
+  return { path: { kind: Uint8Array.from(kind), x: of(x), y: of(y), z: of(z) }, upTo: (i) => until[i] };
 }
 
 /** Sweeps a bit along moves `from`..`to` (all by default) and lowers the map to what it leaves. */

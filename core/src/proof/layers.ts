@@ -3,9 +3,8 @@
  * only those it touches. The surface is the lowest of all layers; when a cut changes, its layer
  * alone is carved again, and only the tiles it touched or touches are put together anew.
  */
-import { shapeOf } from '../bits/index.ts';
 import type { PlannedCut } from '../plan/index.ts';
-import { carve, effectivePath } from './carve.ts';
+import { carve, removalOf } from './carve.ts';
 import { HeightMap } from './heightmap.ts';
 import { eachRow, TILE } from './tiles.ts';
 
@@ -71,7 +70,7 @@ export class LayeredBoard {
   /** Carves one cut on a map of its own, no larger than what it reaches, and cuts that into tiles. */
   private carved(planned: PlannedCut): Layer {
     const layer: Layer = new Map();
-    const shape = shapeOf(planned.bit);
+    const { path, shape } = removalOf(planned);
     const { cell, columns, rows } = this.map;
     const { minX, minY, maxX, maxY } = planned.facts.box;
     const span = TILE * cell;
@@ -82,7 +81,6 @@ export class LayeredBoard {
     const [ox, oy] = [tx * TILE, ty * TILE];
     if (!(endX > ox && endY > oy)) return layer;
     const own = new HeightMap((endX - ox) * cell, (endY - oy) * cell, cell);
-    const path = effectivePath(planned);
     const moved = (values: Float64Array, by: number) => (by === 0 ? values : values.map((v) => v - by));
     carve(own, { kind: path.kind, x: moved(path.x, ox * cell), y: moved(path.y, oy * cell), z: path.z }, shape);
     for (let j = 0; j < own.rows; j += TILE)

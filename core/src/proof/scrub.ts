@@ -1,8 +1,7 @@
 /** The board at any second of the job: carved on from the nearest state that was kept, so that going back is as quick as going on. */
-import { shapeOf } from '../bits/index.ts';
 import type { Job } from '../job/index.ts';
 import type { PlannedCut } from '../plan/index.ts';
-import { carve, effectivePath } from './carve.ts';
+import { carve, removalOf, type Removal } from './carve.ts';
 import { HeightMap } from './heightmap.ts';
 import { momentAt, timelineOf, type Moment, type Timeline } from './timeline.ts';
 
@@ -18,7 +17,7 @@ interface State {
 export class Scrubber {
   readonly timeline: Timeline;
   private readonly cuts: readonly PlannedCut[];
-  private readonly paths: ReturnType<typeof effectivePath>[];
+  private readonly removed: Removal[];
   /** Moves before each cut, and in all. */
   private readonly before: number[] = [];
   private readonly total: number;
@@ -29,7 +28,8 @@ export class Scrubber {
   /** @param cell edge of a cell, mm */
   constructor(job: Pick<Job, 'machine' | 'program' | 'board'>, cuts: readonly PlannedCut[], cell: number) {
     this.cuts = cuts;
-    this.paths = cuts.map(effectivePath);
+    // Time runs along the path as it is written, also where the machine itself moves a torch off it by half the kerf.
+    this.removed = cuts.map((planned) => removalOf(planned, 'as written'));
     this.timeline = timelineOf(job, cuts);
     let sum = 0;
     for (const { path } of cuts) {
@@ -51,19 +51,23 @@ export class Scrubber {
     this.carveTo(whole);
     map.height.set(this.now.height);
     if (moment.doing === 'cut' && moment.move > 0) {
-      const path = this.paths[moment.cut];
-      const i = moment.move;
-      const two = (values: Float64Array, end: number) => Float64Array.of(values[i - 1], end);
-      carve(
-        map,
-        {
-          kind: path.kind.slice(i - 1, i + 1),
-          x: two(path.x, moment.x),
-          y: two(path.y, moment.y),
-          z: two(path.z, Math.max(moment.z, Math.min(path.z[i - 1], path.z[i]))),
-        },
-        shapeOf(this.cuts[moment.cut].bit),
-      );
+      const { path, shape, upTo } = this.removed[moment.cut];
+      // The move under way is the last row of what belongs to it; one that takes nothing away has none.
+      const i = upTo(moment.move + 1) - 1;
+      if (i > 0 && i >= upTo(moment.move)) {
+        const two = (values: Float64Array, end: number) => Float64Array.of(values[i - 1], end);
+        const z = Math.max(moment.z, Math.min(path.z[i - 1], path.z[i]));
+        carve(
+          map,
+          {
+            kind: path.kind.slice(i - 1, i + 1),
+            x: two(path.x, moment.x),
+            y: two(path.y, moment.y),
+            z: two(path.z, this.cuts[moment.cut].torch ? path.z[i] : z),
+          },
+          shape,
+        );
+      }
     }
     return { map, moment };
   }
@@ -94,10 +98,11 @@ export class Scrubber {
 
   /** Carves moves `from` to `to`, counted through all cuts. */
   private carveMoves(from: number, to: number): void {
-    for (const [k, { bit, path }] of this.cuts.entries()) {
+    for (const [k, { path: written }] of this.cuts.entries()) {
       const a = Math.max(0, from - this.before[k]);
-      const b = Math.min(path.kind.length, to - this.before[k]);
-      if (a < b) carve(this.now, this.paths[k], shapeOf(bit), a, b);
+      const b = Math.min(written.kind.length, to - this.before[k]);
+      const { path, shape, upTo } = this.removed[k];
+      if (a < b) carve(this.now, path, shape, upTo(a), upTo(b));
     }
   }
 }

@@ -45,7 +45,7 @@ export const BARE_TABLE: TorchWorld = {
 };
 
 /** Height of the carriage above the slats when Z is at the top, mm. */
-const CARRIAGE = 120;
+const CARRIAGE = 140;
 /** It strikes within this height, and takes this long to; after so long it gives up. mm, seconds. */
 const STRIKE = { within: 8, takes: 0.1, patience: 1.5 };
 /** An arc that finds no metal within this of its middle goes out after so much of the way, mm. */

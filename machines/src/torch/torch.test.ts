@@ -25,7 +25,7 @@ function table(change: Partial<TorchWorld> = {}) {
   machine.home();
   pass(machine, 60);
   expect(machine.homed).toBe(true);
-  const top = 3 - 120 + 60;
+  const top = 3 - 140 + 60;
   send(machine, ['G21 G90', 'G53 G0 Z0', 'G53 G0 X100 Y100', `G10 L20 P0 X0 Y0 Z${-top}`]);
   pass(machine, 60);
   return machine;

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The foot of a job: the facts that are wanted at every stage. */
+  import { processOf } from '@kerbe/core/process';
   import { duration, len, num } from '$lib/ui/format';
   import type { JobSession } from './session.svelte';
 
@@ -10,6 +11,8 @@
   const errors = $derived(count('error'));
   const warnings = $derived(count('warning'));
   const bits = $derived(new Set((session.plan?.cuts ?? []).filter(({ facts }) => facts.moves > 0).map(({ bit }) => bit.id)).size);
+  const process = $derived(processOf(job));
+  const pierces = $derived((session.plan?.cuts ?? []).reduce((sum, { lifts }) => sum + lifts, 0));
   const changes = $derived(session.plan?.time.changeCount ?? 0);
 </script>
 
@@ -19,11 +22,19 @@
     {job.board.material}</span
   >
   {#if session.plan}
-    <span>deepest <b class="figure">{len(session.plan.deepest, job.units)}</b></span>
-    <span><b class="figure">{bits}</b> {bits === 1 ? 'bit' : 'bits'}</span>
+    {#if process.header.depths}
+      <span>deepest <b class="figure">{len(session.plan.deepest, job.units)}</b></span>
+    {:else}
+      {@const parts = session.plan.pieces.filter(({ part }) => part).length}
+      <span><b class="figure">{parts}</b> {parts === 1 ? 'part' : 'parts'}, <b class="figure">{pierces}</b> {pierces === 1 ? 'pierce' : 'pierces'}</span>
+    {/if}
+    <span><b class="figure">{bits}</b> {bits === 1 ? process.tool.one : process.tool.many}</span>
     <span title="At the machine: cutting, starting the spindle, changing bits"
-      ><b class="figure">{duration(session.plan.time.atMachine)}</b>{changes > 0 ? ` with ${changes === 1 ? 'a bit change' : `${changes} bit changes`}` : ''}
-      {#if session.plan.cuts.length > 0}<button class="px-1 text-primary-600-400 underline" onclick={onfaster}>faster?</button>{/if}</span
+      ><b class="figure">{duration(session.plan.time.atMachine)}</b>{changes > 0
+        ? ` with ${changes === 1 ? `a ${process.tool.one} change` : `${changes} ${process.tool.one} changes`}`
+        : ''}
+      {#if session.plan.cuts.length > 0 && job.process === 'router'}<button class="px-1 text-primary-600-400 underline" onclick={onfaster}>faster?</button
+        >{/if}</span
     >
     <span class={[errors > 0 && 'text-error-600-400 font-semibold', errors === 0 && warnings > 0 && 'text-warning-600-400 font-semibold']}
       >{errors ? `✕ ${errors} to fix` : warnings ? `▲ ${warnings} ${warnings === 1 ? 'warning' : 'warnings'}` : 'no problems found'}</span

@@ -6,7 +6,7 @@ import type { Amount, Moment, Stretch } from '@kerbe/core/proof';
 import { applyTiles } from '@kerbe/core/proof/tiles';
 import type { Showing, TimeReport } from '@kerbe/core/advise';
 import type { Bit, Job } from '@kerbe/core/job';
-import type { ProgramFile } from '@kerbe/core/plan';
+import type { Piece, ProgramFile } from '@kerbe/core/plan';
 import type { Finding } from '@kerbe/core/preflight';
 import type { PathFacts } from '@kerbe/core/toolpath';
 
@@ -32,6 +32,9 @@ export interface CutView {
   fit?: { plug: Float64Array[]; recess: Float64Array[]; gap: { min: number; max: number } };
 }
 
+/** A piece of a plate once it is cut; its outlines x y, mm. */
+export type PieceView = Pick<Piece, 'part' | 'lies' | 'holds' | 'area' | 'weight' | 'centre'> & { rings: Float64Array[] };
+
 /** Heights of the carved board, as the proof has them. */
 export interface BoardMap {
   columns: number;
@@ -56,6 +59,8 @@ export interface PlanView {
   stretches: Stretch[];
   shows: Showing[];
   thumbnail: { width: number; height: number; data: Uint8ClampedArray };
+  /** Of a torch job: what becomes of the plate. */
+  pieces: PieceView[];
 }
 
 /** Heights as they come from the worker: all of them, or tiles that changed. */

@@ -9,13 +9,13 @@ import { whereTimeGoes, willItShow } from '@kerbe/core/advise';
 import { ArtCache } from '@kerbe/core/artwork';
 import { boardThickness, type Job } from '@kerbe/core/job';
 import { contoursOf, type Region } from '@kerbe/core/geometry';
-import { comesTo, CutCache, planJob, writePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
-import { boardStl, differenceOf, HeightMap, LayeredBoard, effectivePath, Scrubber, speedOver, thumbnail, tilesOf, timelineOf } from '@kerbe/core/proof';
+import { comesTo, CutCache, piecesOf, planJob, writePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
+import { boardStl, differenceOf, HeightMap, LayeredBoard, Scrubber, speedOver, thumbnail, tilesOf, timelineOf, workHeights } from '@kerbe/core/proof';
 import { fontSource, loadFonts } from './fonts.ts';
 import { answer, transfer } from '../workers/answering.ts';
 import { Superseded } from '../workers/superseded.ts';
 import type { Answers, Progress } from '../workers/workroom.ts';
-import type { CutView, PlanView, Questions, SentMap } from './planner.ts';
+import type { CutView, PieceView, PlanView, Questions, SentMap } from './planner.ts';
 
 /** Drawings, cuts, and findings of single things, kept from plan to plan. */
 const art = new ArtCache();
@@ -62,11 +62,12 @@ async function plan({ job, date, crib }: Questions['plan'][0], progress?: Progre
     cuts: planned.cuts.map(viewOf),
     findings: planned.findings,
     files: writePrograms(job, planned, date),
-    deepest: Math.max(0, ...planned.cuts.map(({ cut, facts }) => kindOf(cut).scratchDepth ?? facts.deepest)),
+    deepest: Math.max(0, ...planned.cuts.map(({ cut, facts, torch }) => kindOf(cut).scratchDepth ?? torch?.depth ?? facts.deepest)),
     time: whereTimeGoes(job, planned.cuts),
     stretches: timelineOf(job, planned.cuts).stretches,
     shows: willItShow(job, planned.cuts),
     thumbnail: thumbnail(map, job.board),
+    pieces: piecesView(job, planned.cuts),
   };
   const sent: SentMap = same
     ? { ...gridOf(map), tiles: dirty, data: tilesOf(map, dirty) }
@@ -129,6 +130,15 @@ const answers: Answers<Questions> = {
   },
 };
 
+/** What becomes of a plate, as it is shown; nothing where no torch cuts. */
+function piecesView(job: Job, planned: readonly PlannedCut[]): PieceView[] {
+  if (!planned.some(({ torch }) => torch)) return [];
+  return piecesOf(job.board, planned).map(({ part, lies, holds, area, weight, centre, region }) => ({
+    ...{ part, lies, holds, area, weight, centre },
+    rings: contoursOf(region).map(({ xy }) => xy),
+  }));
+}
+
 /** Pieces that are numbered on the board, at most. */
 const MOST_PIECES = 200;
 
@@ -143,7 +153,7 @@ function viewOf(planned: PlannedCut): CutView {
     x: path.x.slice(),
     y: path.y.slice(),
     // What a diamond is pressed by is no depth.
-    z: effectivePath(planned).z.slice(),
+    z: workHeights(planned).slice(),
     facts,
     seconds,
     lifts,

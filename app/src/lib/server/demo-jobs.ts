@@ -2,6 +2,7 @@
 import { layPlates } from '@kerbe/core/artwork/list';
 import { Cut, makeItem, readJob, type Job } from '@kerbe/core/job';
 import { TO_HAND, usualBit } from '@kerbe/core/bits/usual';
+import { torchJobs } from './demo-torch';
 
 /** Every demo job and the name of the account that made it. */
 export function demoJobs(): [Job, string][] {
@@ -16,7 +17,7 @@ export function demoJobs(): [Job, string][] {
   gate.items.words = { ...gate.items.words, x: 225, y: 100, text: 'Reed Gate\nclosed at dusk', face: 'lobster', capHeight: 34 } as typeof gate.items.words;
   gate.items.edge = { ...gate.items.edge, x: 225, y: 100, width: 420, height: 170, radius: 40 } as typeof gate.items.edge;
   jobs.push([gate, 'operator'], [speciesPlates(), 'owner'], [raisedMap(), 'owner'], [benchPlate(), 'owner'], [leafInlay(), 'owner'], [hideSign(), 'operator']);
-  return jobs;
+  return [...jobs, ...torchJobs().map((job): [Job, string] => [job, 'owner'])];
 }
 
 /** A row of plates for the tree garden, from a list: names carved, plates cut out along their edges. */

@@ -13,6 +13,7 @@ import type { MachineSnapshot } from '$lib/machine';
 import { db, type ProgramRecord } from './db';
 import { machineFor, type MachineRow } from './machines';
 import { programOf } from './releases';
+import { shopSettings } from './shop';
 
 interface Released {
   release: { id: string; job_id: string };
@@ -175,6 +176,7 @@ export async function startRun(
     extents: program.extents,
     workOffset: job.program.workOffset,
     vacuum: shop.profile.shows && job.board.holdDown === 'vacuum',
+    ...(processOf(job).attended ? { presence: 60 * (await shopSettings()).presence } : {}),
     note,
   };
   const why = await agentCommand(machine, { do: 'start', order }, person, key);

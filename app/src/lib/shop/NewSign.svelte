@@ -2,17 +2,19 @@
   /** Three questions a new piece is made from: what it is, its size, its material. */
   import { PIECES, PIECE_NAMES, type PieceName } from '@kerbe/core/artwork/begin';
   import type { Job } from '@kerbe/core/job';
+  import type { ProcessName } from '@kerbe/core/process';
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import Segments from '$lib/ui/Segments.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import { num } from '$lib/ui/format';
-  import { materialNames } from './materials';
+  import Gauge from '$lib/ui/Gauge.svelte';
+  import { materialNames, METALS } from './materials';
   import type { ShopSettings } from './settings';
 
   interface Props {
     /** Jobs of the wall, the newest first: their boards are offered again. */
-    jobs: readonly { id: string; name: string; picture: string | null; board: Job['board']; units: Job['units'] }[];
+    jobs: readonly { id: string; name: string; picture: string | null; process: ProcessName; board: Job['board']; units: Job['units'] }[];
     /** Jobs that are kept to start others from. */
     templates: readonly { id: string; name: string; picture: string | null }[];
     shop: ShopSettings;
@@ -25,7 +27,7 @@
   let { jobs, templates, shop, onbegin, onaway, onclose }: Props = $props();
   let piece = $state<PieceName>('sign');
   // svelte-ignore state_referenced_locally
-  const first = jobs[0];
+  const first = jobs.find(({ process: kind }) => kind === 'router');
   // svelte-ignore state_referenced_locally
   let units = $state(first?.units ?? shop.units);
   let board = $state({
@@ -35,24 +37,37 @@
     // svelte-ignore state_referenced_locally
     material: first?.board.material ?? shop.material,
   });
+  const process = $derived(PIECES[piece].process);
+  /** Another kind of machine works other material: what it is mostly made of stands there at once. */
+  const USUAL: Record<ProcessName, { thickness: number; material: string }> = {
+    // svelte-ignore state_referenced_locally
+    router: { thickness: first?.board.thickness ?? 18, material: first?.board.material ?? shop.material },
+    torch: { thickness: 3, material: 'mild steel' },
+  };
+  function choose(name: PieceName) {
+    if (PIECES[name].process !== process) Object.assign(board, USUAL[PIECES[name].process]);
+    piece = name;
+  }
   const SHOWN = 4;
   /** The last boards, each size and wood once. */
   const last = $derived.by(() => {
     const seen: Record<string, (typeof jobs)[number]> = {};
-    for (const job of jobs) {
+    for (const job of jobs.filter((one) => one.process === process)) {
       const { width, height, thickness, material } = job.board;
       seen[[width, height, thickness, material].join('|')] ??= job;
     }
     return Object.values(seen).slice(0, SHOWN);
   });
   const same = (other: Job['board']) => (['width', 'height', 'thickness', 'material'] as const).every((key) => other[key] === board[key]);
-  /** One line drawing for each: a V in a board, a board kept whole, a letter cut free, lines in a plate, an empty board. */
+  /** One line drawing for each: a V in a board, a board kept whole, a letter cut free, lines in a plate, an empty board; words through a plate, a plate on its slats. */
   const DRAWINGS: Record<PieceName, string> = {
     sign: 'M3 6h34v14H3zM7 2h26M12 9l4 8 4-8M24 9l4 8 4-8',
     panel: 'M3 4h34v16H3zM12 8l4 8 4-8M24 8l4 8 4-8',
     letters: 'M10 20 18 4h4l8 16h-5l-2-4h-6l-2 4z',
     plate: 'M3 4h34v16H3zM8 10h24M8 14h16',
     blank: 'M3 4h34v16H3z',
+    steel: 'M3 4h34v16H3zM9 8v8M9 12h5M14 8v8M19 8v8h5M29 8v8M29 8h4M29 12h3M29 16h4',
+    drawn: 'M3 4h34v16H3zM3 24v-4M12 24v-4M21 24v-4M30 24v-4',
   };
 </script>
 
@@ -61,13 +76,13 @@
     {#each Object.entries({ piece, units, ...board }) as [name, value] (name)}<input type="hidden" {name} {value} />{/each}
     <fieldset>
       <legend class="pb-1.5 font-semibold">What is it?</legend>
-      <div class="grid grid-cols-5 gap-2">
+      <div class="grid grid-cols-7 gap-2">
         {#each PIECE_NAMES as name (name)}
           <button
             type="button"
             class="btn grid content-start justify-items-start gap-1.5 preset-outlined-surface-300-700 py-3 text-left"
             aria-pressed={piece === name}
-            onclick={() => (piece = name)}
+            onclick={() => choose(name)}
           >
             <svg viewBox="0 0 40 24" class="h-9 w-15 fill-none stroke-primary-600-400 stroke-[1.6]" aria-hidden="true"><path d={DRAWINGS[name]} /></svg>
             <b>{PIECES[name].title}</b>
@@ -79,7 +94,8 @@
     <div class="grid grid-cols-2 gap-6">
       <fieldset>
         <legend class="flex w-full items-center justify-between pb-1.5 font-semibold"
-          >Size of the board <Segments
+          >Size of the {process === 'torch' ? 'plate' : 'board'}
+          <Segments
             label="Units"
             value={units}
             options={[
@@ -92,10 +108,11 @@
         <LengthField label="Width, left to right" value={board.width} unit={units} min={5} max={20_000} onchange={(mm) => (board.width = mm)} />
         <LengthField label="Height, front to back" value={board.height} unit={units} min={5} max={20_000} onchange={(mm) => (board.height = mm)} />
         <LengthField label="Thickness" value={board.thickness} unit={units} min={0.3} max={1000} onchange={(mm) => (board.thickness = mm)} />
+        {#if process === 'torch'}<Gauge thickness={board.thickness} unit={units} onchange={(mm) => (board.thickness = mm)} />{/if}
         <Choice
           label="Material"
           value={board.material}
-          options={materialNames(board.material).map((m) => ({ value: m, label: m }))}
+          options={(process === 'torch' ? METALS : materialNames(board.material)).map((m) => ({ value: m, label: m }))}
           onchange={(m) => (board.material = m)}
         />
       </fieldset>

@@ -15,5 +15,7 @@ export const ShopSettings = z.strictObject({
   /** What a new sign is for when nothing else is said. */
   machine: z.string().max(60).nullable().default(null),
   material: z.string().max(60).default('pine'),
+  /** At a machine that may not be left alone somebody says every so many minutes that they are there. */
+  presence: z.number().min(1, 'At least a minute.').max(30, 'At most half an hour.').default(5),
 });
 export type ShopSettings = z.infer<typeof ShopSettings>;

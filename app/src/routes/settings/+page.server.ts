@@ -12,8 +12,8 @@ export const load: PageServerLoad = async ({ locals }) => {
 
 export const actions: Actions = {
   default: async ({ request }) => {
-    const { logo, fraction, machine, ...form } = await formOf(request);
-    const asked = ShopSettings.safeParse({ ...form, fraction: Number(fraction), logo: logo || null, machine: machine || null });
+    const { logo, fraction, machine, presence, ...form } = await formOf(request);
+    const asked = ShopSettings.safeParse({ ...form, fraction: Number(fraction), presence: Number(presence), logo: logo || null, machine: machine || null });
     if (!asked.success) return fail(400, { why: asked.error.issues.map(({ message }) => message).join(' ') });
     await keepShopSettings(asked.data);
     return { said: 'Kept.' };

@@ -2,6 +2,7 @@
   /** What is said of the shop as a whole. */
   import { enhance } from '$app/forms';
   import Choice from '$lib/ui/Choice.svelte';
+  import NumberField from '$lib/ui/NumberField.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import { materialNames } from '$lib/shop/materials';
 
@@ -47,7 +48,7 @@
     </div>
     <fieldset class="grid gap-1">
       <legend class="pb-1 font-semibold">A new sign begins with</legend>
-      {#each Object.entries( { units: settings.units, fraction: settings.fraction, machine: settings.machine ?? '', material: settings.material } ) as [name, value] (name)}<input
+      {#each Object.entries( { units: settings.units, fraction: settings.fraction, machine: settings.machine ?? '', material: settings.material, presence: String(settings.presence) } ) as [name, value] (name)}<input
           type="hidden"
           {name}
           {value}
@@ -84,6 +85,18 @@
         options={[{ value: '', label: 'the first that is linked' }, ...data.machines.map(({ id, name }) => ({ value: id, label: name }))]}
         onchange={(machine) => (settings.machine = machine || null)}
       />
+    </fieldset>
+    <fieldset class="grid gap-1">
+      <legend class="pb-1 font-semibold">A torch may not be left alone</legend>
+      <NumberField
+        label="At the machine somebody is asked for every"
+        unit="minutes"
+        value={settings.presence}
+        min={1}
+        max={30}
+        onchange={(minutes) => (settings.presence = minutes)}
+      />
+      <p class="text-sm text-surface-600-400">When nobody answers, the run holds and the arc goes out.</p>
     </fieldset>
     {#if why || form?.why}<p class="caution" role="alert">{why || form?.why}</p>{/if}
     <p class="flex items-center gap-3">

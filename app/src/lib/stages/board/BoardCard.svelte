@@ -4,7 +4,9 @@
   import type { MachineView } from '../types';
   import type { Holder } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
-  import { materialNames } from '$lib/shop/materials';
+  import { materialNames, METALS } from '$lib/shop/materials';
+  import { weightOf } from '@kerbe/core/board/gauge';
+  import Gauge from '$lib/ui/Gauge.svelte';
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import { len } from '$lib/ui/format';
@@ -13,6 +15,13 @@
   const job = $derived(session.job);
   const unit = $derived(job.units);
   const board = $derived(job.board);
+  const torch = $derived(job.process === 'torch');
+  const slats = $derived(board.slats ?? { along: 'y' as const, pitch: 100, first: 50, thick: 4 });
+  const SLATS = [
+    ['pitch', 'They stand apart', 1],
+    ['first', 'First one from the edge of the plate', undefined],
+    ['thick', 'Thickness of a slat', 0.5],
+  ] as const;
   const corners = ['Front left', 'Front right', 'Back right', 'Back left'];
   const spread = $derived(board.measured ? Math.max(...board.measured) - Math.min(...board.measured) : null);
 
@@ -68,7 +77,7 @@
   }
 </script>
 
-<h2>The board</h2>
+<h2>The {torch ? 'plate' : 'board'}</h2>
 {#if alike.length > 1}
   <Choice
     label="Machine"
@@ -82,69 +91,93 @@
   <button class="btn preset-outlined-surface-300-700" onclick={() => planFor(shop)}>Plan it for {shop.name}</button>
 {/if}
 <Choice
-  label="Wood or other material"
+  label={torch ? 'Metal' : 'Wood or other material'}
   value={board.material}
-  options={materialNames(board.material).map((m) => ({ value: m, label: m }))}
+  options={(torch ? [...new Set([...METALS, board.material])] : materialNames(board.material)).map((m) => ({ value: m, label: m }))}
   onchange={(m) => session.edit('Material', (d) => void (d.board.material = m))}
 />
 <LengthField label="Width, left to right" value={board.width} {unit} min={1} onchange={(width) => resize('Board width', { width })} />
 <LengthField label="Height, front to back" value={board.height} {unit} min={1} onchange={(height) => resize('Board depth', { height })} />
 <LengthField label="Thickness" value={board.thickness} {unit} min={0.5} onchange={(v) => session.edit('Thickness', (d) => void (d.board.thickness = v))} />
-
-<h3>Thickness at the four corners</h3>
-{#if board.measured}
-  {#each corners as corner, i (corner)}
-    <LengthField label={corner} value={board.measured[i]} {unit} min={0.5} onchange={(v) => measure(i, v)} />
-  {/each}
+{#if torch}
+  <Gauge thickness={board.thickness} {unit} onchange={(mm) => session.edit('Gauge', (d) => void (d.board.thickness = mm))} />
   <p class="text-surface-600-400">
-    Spread {len(spread!, unit)}. Zero Z on the highest corner; through cuts reckon with the thickest reading, {len(Math.max(...board.measured), unit)}.
+    Weighs {weightOf(board.width * board.height, board.thickness, board.material).toFixed(1)} kg. The cut chart is read anew for another thickness: press
+    <i>Take the chart’s figures</i> on the cut.
   </p>
-  <button class="btn preset-outlined-surface-300-700" onclick={() => session.edit('No measured thickness', (d) => void delete d.board.measured)}
-    >Clear readings</button
-  >
-{:else}
-  <p class="text-surface-600-400">Four readings with the calliper show whether a shallow carve will fade where the board is low.</p>
-  <button class="btn preset-outlined-surface-300-700" onclick={() => measure(0, board.thickness)}>Enter four readings</button>
-{/if}
-
-<h3>Under it</h3>
-<label class="flex items-center gap-2 py-1.5 text-sm"
-  ><input
-    class="checkbox"
-    type="checkbox"
-    checked={board.carrier !== undefined}
-    onchange={(e) => {
-      const on = e.currentTarget.checked;
-      session.edit(on ? 'On a carrier' : 'Without a carrier', (d) => {
-        if (on) d.board.carrier = { thickness: 12 };
-        else delete d.board.carrier;
-      });
-    }}
-  /> It is fixed to a carrier board</label
->
-{#if board.carrier}
-  <LengthField
-    label="Thickness of the carrier"
-    value={board.carrier.thickness}
-    {unit}
-    min={1}
-    hint="Z from the spoilboard counts it; through cuts end in it, and never go through it."
-    onchange={(v) => session.edit('Thickness of the carrier', (d) => void (d.board.carrier = { thickness: v }))}
+  <h3>Slats of the table</h3>
+  <Choice
+    label="They run"
+    value={slats.along}
+    options={[
+      { value: 'y', label: 'front to back' },
+      { value: 'x', label: 'left to right' },
+    ]}
+    onchange={(along) => session.edit('Way of the slats', (d) => void (d.board.slats = { ...slats, along }))}
   />
-{:else}<p class="text-surface-600-400">A small board is screwed or taped to a larger one that vacuum, clamps or pins can hold.</p>{/if}
+  {#each SLATS as [key, label, min] (key)}
+    <LengthField {label} value={slats[key]} {unit} {min} onchange={(v) => session.edit(label, (d) => void (d.board.slats = { ...slats, [key]: v }))} />
+  {/each}
+  <p class="text-surface-600-400">Whether a piece lies, tips or falls when it comes free is reckoned from them.</p>
+{:else}
+  {@render wood()}
+{/if}
+{#snippet wood()}
+  <h3>Thickness at the four corners</h3>
+  {#if board.measured}
+    {#each corners as corner, i (corner)}
+      <LengthField label={corner} value={board.measured[i]} {unit} min={0.5} onchange={(v) => measure(i, v)} />
+    {/each}
+    <p class="text-surface-600-400">
+      Spread {len(spread!, unit)}. Zero Z on the highest corner; through cuts reckon with the thickest reading, {len(Math.max(...board.measured), unit)}.
+    </p>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => session.edit('No measured thickness', (d) => void delete d.board.measured)}
+      >Clear readings</button
+    >
+  {:else}
+    <p class="text-surface-600-400">Four readings with the calliper show whether a shallow carve will fade where the board is low.</p>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => measure(0, board.thickness)}>Enter four readings</button>
+  {/if}
 
-<h3>How it is held and where zero is</h3>
-<Choice
-  label="Held down by"
-  value={board.holdDown}
-  options={[
-    { value: 'screws', label: 'screws outside the sign' },
-    { value: 'clamps', label: 'clamps' },
-    { value: 'tape', label: 'tape and glue (no tabs needed)' },
-    { value: 'vacuum', label: 'vacuum' },
-  ]}
-  onchange={(v) => session.edit('Hold-down', (d) => void (d.board.holdDown = v))}
-/>
+  <h3>Under it</h3>
+  <label class="flex items-center gap-2 py-1.5 text-sm"
+    ><input
+      class="checkbox"
+      type="checkbox"
+      checked={board.carrier !== undefined}
+      onchange={(e) => {
+        const on = e.currentTarget.checked;
+        session.edit(on ? 'On a carrier' : 'Without a carrier', (d) => {
+          if (on) d.board.carrier = { thickness: 12 };
+          else delete d.board.carrier;
+        });
+      }}
+    /> It is fixed to a carrier board</label
+  >
+  {#if board.carrier}
+    <LengthField
+      label="Thickness of the carrier"
+      value={board.carrier.thickness}
+      {unit}
+      min={1}
+      hint="Z from the spoilboard counts it; through cuts end in it, and never go through it."
+      onchange={(v) => session.edit('Thickness of the carrier', (d) => void (d.board.carrier = { thickness: v }))}
+    />
+  {:else}<p class="text-surface-600-400">A small board is screwed or taped to a larger one that vacuum, clamps or pins can hold.</p>{/if}
+{/snippet}
+
+<h3>{torch ? 'Where zero is' : 'How it is held and where zero is'}</h3>
+{#if !torch}<Choice
+    label="Held down by"
+    value={board.holdDown}
+    options={[
+      { value: 'screws', label: 'screws outside the sign' },
+      { value: 'clamps', label: 'clamps' },
+      { value: 'tape', label: 'tape and glue (no tabs needed)' },
+      { value: 'vacuum', label: 'vacuum' },
+    ]}
+    onchange={(v) => session.edit('Hold-down', (d) => void (d.board.holdDown = v))}
+  />{/if}
 {#if board.holdDown === 'clamps' || board.holdDown === 'screws'}
   <LengthField
     label="It stands above the board by"
@@ -204,17 +237,17 @@
   ]}
   onchange={(v) => session.edit('Datum', (d) => void (d.datum.corner = v))}
 />
-<Choice
-  label="Z zero on"
-  value={job.datum.z}
-  options={[
-    { value: 'top', label: 'top of the board' },
-    { value: 'spoilboard', label: 'the spoilboard' },
-  ]}
-  onchange={(v) => session.edit('Z datum', (d) => void (d.datum.z = v))}
-/>
-<p class="text-surface-600-400">
-  {job.datum.z === 'top'
-    ? 'From the top, carving depth is true even when the thickness is a guess.'
-    : 'From the spoilboard, through cuts leave it hardly marked; the measured thickness must be right.'}
-</p>
+{#if !torch}<Choice
+    label="Z zero on"
+    value={job.datum.z}
+    options={[
+      { value: 'top', label: 'top of the board' },
+      { value: 'spoilboard', label: 'the spoilboard' },
+    ]}
+    onchange={(v) => session.edit('Z datum', (d) => void (d.datum.z = v))}
+  />
+  <p class="text-surface-600-400">
+    {job.datum.z === 'top'
+      ? 'From the top, carving depth is true even when the thickness is a guess.'
+      : 'From the spoilboard, through cuts leave it hardly marked; the measured thickness must be right.'}
+  </p>{/if}

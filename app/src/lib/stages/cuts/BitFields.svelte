@@ -8,6 +8,7 @@
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import { len } from '$lib/ui/format';
+  import ChartFields from './ChartFields.svelte';
 
   interface Props {
     bit: Bit;
@@ -45,55 +46,62 @@
 <label class="name gap-2.5 flex items-center justify-between text-sm"
   >Name <input class="input w-57.5" value={bit.name} maxlength="80" onchange={(e) => set({ name: e.currentTarget.value.trim() })} /></label
 >
-<Choice label="Kind" value={bit.kind} options={KINDS} onchange={become} />
-<LengthField label="Cutting diameter" value={bit.diameter} {unit} min={0.05} onchange={(v) => set({ diameter: v })} />
-{#if isPointed(bit)}
-  <NumberField label="Included angle" value={bit.angle} unit="degrees" min={1} max={170} step={0.1} onchange={(v) => set({ angle: v })} />
-  <LengthField label="Flat of the tip" value={bit.tipFlat} {unit} min={0} onchange={(v) => set({ tipFlat: v, ...(v > 0 ? { tipRadius: 0 } : {}) })} />
-  <LengthField label="Radius of the tip" value={bit.tipRadius} {unit} min={0} onchange={(v) => set({ tipRadius: v, ...(v > 0 ? { tipFlat: 0 } : {}) })} />
-  <p class="text-surface-600-400">Deepest before its shank meets the wood: {len(deepestOfV(bit), unit)}.</p>
-{:else if bit.kind === 'end'}
-  <Choice
-    label="Flutes run"
-    value={bit.spiral}
-    options={[
-      { value: 'up', label: 'upwards' },
-      { value: 'down', label: 'downwards' },
-      { value: 'compression', label: 'both ways (compression)' },
-      { value: 'straight', label: 'straight' },
-    ]}
-    onchange={(v) => set({ spiral: v })}
-  />
-  {#if bit.spiral === 'compression'}
+{#if bit.kind === 'nozzle'}
+  <ChartFields {bit} {unit} onchange={set} />
+{:else}
+  {@render ofBit()}
+{/if}
+{#snippet ofBit()}
+  <Choice label="Kind" value={bit.kind} options={KINDS} onchange={become} />
+  <LengthField label="Cutting diameter" value={bit.diameter} {unit} min={0.05} onchange={(v) => set({ diameter: v })} />
+  {#if isPointed(bit)}
+    <NumberField label="Included angle" value={bit.angle} unit="degrees" min={1} max={170} step={0.1} onchange={(v) => set({ angle: v })} />
+    <LengthField label="Flat of the tip" value={bit.tipFlat} {unit} min={0} onchange={(v) => set({ tipFlat: v, ...(v > 0 ? { tipRadius: 0 } : {}) })} />
+    <LengthField label="Radius of the tip" value={bit.tipRadius} {unit} min={0} onchange={(v) => set({ tipRadius: v, ...(v > 0 ? { tipFlat: 0 } : {}) })} />
+    <p class="text-surface-600-400">Deepest before its shank meets the wood: {len(deepestOfV(bit), unit)}.</p>
+  {:else if bit.kind === 'end'}
+    <Choice
+      label="Flutes run"
+      value={bit.spiral}
+      options={[
+        { value: 'up', label: 'upwards' },
+        { value: 'down', label: 'downwards' },
+        { value: 'compression', label: 'both ways (compression)' },
+        { value: 'straight', label: 'straight' },
+      ]}
+      onchange={(v) => set({ spiral: v })}
+    />
+    {#if bit.spiral === 'compression'}
+      <LengthField
+        label="Up-cutting part"
+        value={bit.upLength}
+        {unit}
+        min={0.1}
+        hint="The first pass should go deeper than this, or the top frays."
+        onchange={(v) => set({ upLength: v })}
+      />
+    {/if}
+  {:else if bit.kind === 'drag'}
+    <LengthField label="Width of its line" value={bit.lineWidth} {unit} min={0.02} onchange={(v) => set({ lineWidth: v })} />
+  {:else if bit.kind === 'drill'}
+    <NumberField label="Angle of the point" value={bit.pointAngle} unit="degrees" min={60} max={180} onchange={(v) => set({ pointAngle: v })} />
+  {/if}
+  {#if bit.kind !== 'drag'}
     <LengthField
-      label="Up-cutting part"
-      value={bit.upLength}
+      label="Slot it really cuts"
+      value={bit.measuredWidth}
       {unit}
-      min={0.1}
-      hint="The first pass should go deeper than this, or the top frays."
-      onchange={(v) => set({ upLength: v })}
+      min={0.05}
+      placeholder="not measured"
+      hint={bit.measuredWidth === undefined ? 'Cut a slot, measure it: bits run out and flex.' : undefined}
+      onclear={() => set({ measuredWidth: undefined })}
+      onchange={(v) => set({ measuredWidth: v })}
     />
   {/if}
-{:else if bit.kind === 'drag'}
-  <LengthField label="Width of its line" value={bit.lineWidth} {unit} min={0.02} onchange={(v) => set({ lineWidth: v })} />
-{:else if bit.kind === 'drill'}
-  <NumberField label="Angle of the point" value={bit.pointAngle} unit="degrees" min={60} max={180} onchange={(v) => set({ pointAngle: v })} />
-{/if}
-{#if bit.kind !== 'drag'}
-  <LengthField
-    label="Slot it really cuts"
-    value={bit.measuredWidth}
-    {unit}
-    min={0.05}
-    placeholder="not measured"
-    hint={bit.measuredWidth === undefined ? 'Cut a slot, measure it: bits run out and flex.' : undefined}
-    onclear={() => set({ measuredWidth: undefined })}
-    onchange={(v) => set({ measuredWidth: v })}
-  />
-{/if}
-<LengthField label="Shank" value={bit.shank} {unit} min={0.5} hint="It decides the collet." onchange={(v) => set({ shank: v })} />
-<LengthField label="Cutting length" value={bit.fluteLength} {unit} min={0.1} onchange={(v) => set({ fluteLength: v })} />
-<NumberField label="Flutes" value={bit.flutes} min={1} max={12} onchange={(v) => set({ flutes: v })} />
+  <LengthField label="Shank" value={bit.shank} {unit} min={0.5} hint="It decides the collet." onchange={(v) => set({ shank: v })} />
+  <LengthField label="Cutting length" value={bit.fluteLength} {unit} min={0.1} onchange={(v) => set({ fluteLength: v })} />
+  <NumberField label="Flutes" value={bit.flutes} min={1} max={12} onchange={(v) => set({ flutes: v })} />
+{/snippet}
 {#if why}<p class="caution" role="alert">{why}</p>{/if}
 {#if presets.length}
   <h3>Presets</h3>

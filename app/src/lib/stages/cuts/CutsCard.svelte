@@ -10,6 +10,7 @@
   import Choice from '$lib/ui/Choice.svelte';
   import { repair } from '$lib/job/repair';
   import Findings from '../Findings.svelte';
+  import ChartedFeeds from './ChartedFeeds.svelte';
   import CutFeeds from './CutFeeds.svelte';
   import CutFields from './CutFields.svelte';
   import CutFigures from './CutFigures.svelte';
@@ -175,7 +176,7 @@
               {/if}
             {/if}
             <Choice
-              label="Bit"
+              label={job.process === 'router' ? 'Bit' : 'Nozzle'}
               value={cut.tool}
               options={[
                 ...bitsFor(cut.kind, job.tools).map((b) => ({ value: b.id, label: bitName(b, job.units) })),
@@ -184,12 +185,14 @@
               onchange={(v) => edit(id, 'Bit', (c) => void (c.tool = v))}
             />
             {#if !kindOf(cut).wholeBoard}
-              <button class="px-1 pb-1 text-sm text-primary-600-400 underline" onclick={() => onfinder(id)}>Which bit would be best?</button>
+              {#if job.process === 'router'}<button class="px-1 pb-1 text-sm text-primary-600-400 underline" onclick={() => onfinder(id)}
+                  >Which bit would be best?</button
+                >{/if}
             {/if}
             {#key id}<CutFields {session} {cut} />{/key}
             {#if !kindOf(cut).wholeBoard}<CutOrder {session} {editor} {cut} />{/if}
             {#if Extra}<Extra {session} {editor} {cut} {view} onopen={(id) => (open = id)} />{/if}
-            <CutFeeds {session} {cut} />
+            {#if job.process === 'torch'}<ChartedFeeds {session} {cut} />{:else}<CutFeeds {session} {cut} />{/if}
             <div class="gap-1.5 flex flex-wrap pt-2.5">
               <button class="btn preset-outlined-surface-300-700" disabled={index === 0} onclick={() => move(id, -1)}>Earlier</button>
               <button class="btn preset-outlined-surface-300-700" disabled={index === cuts.length - 1} onclick={() => move(id, 1)}>Later</button>
@@ -215,7 +218,7 @@
 {/if}
 <div class="gap-1.5 flex flex-wrap pt-2.5">
   <button class="btn preset-outlined-surface-300-700" aria-expanded={adding} onclick={() => (adding = !adding)}>Add a cut…</button>
-  <button class="btn preset-outlined-surface-300-700" onclick={() => (sheet = 'bits')}>Bits of this job…</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => (sheet = 'bits')}>{job.process === 'router' ? 'Bits' : 'Nozzles'} of this job…</button>
   <button class="btn preset-outlined-surface-300-700" onclick={() => (sheet = 'templates')}>Cut templates…</button>
 </div>
 {#if adding}

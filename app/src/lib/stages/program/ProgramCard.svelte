@@ -52,15 +52,15 @@
 </script>
 
 <h2>The program</h2>
-<Choice
-  label="Bit changes"
-  value={job.program.split}
-  options={[
-    { value: 'pauses', label: 'one program that pauses' },
-    { value: 'tool', label: 'one program for each bit' },
-  ]}
-  onchange={(v) => session.edit('Bit changes', (d) => void (d.program.split = v))}
-/>
+{#if job.process === 'router'}<Choice
+    label="Bit changes"
+    value={job.program.split}
+    options={[
+      { value: 'pauses', label: 'one program that pauses' },
+      { value: 'tool', label: 'one program for each bit' },
+    ]}
+    onchange={(v) => session.edit('Bit changes', (d) => void (d.program.split = v))}
+  />{/if}
 <Choice
   label="Written in"
   value={job.program.units}
@@ -71,19 +71,19 @@
   onchange={(v) => session.edit('Program units', (d) => void (d.program.units = v))}
 />
 <LengthField
-  label="Travel height above the board"
+  label={job.process === 'router' ? 'Travel height above the board' : 'Travel height above the plate'}
   value={job.program.clearance}
   unit={job.units}
   min={1}
   onchange={(v) => session.edit('Clearance', (d) => void (d.program.clearance = v))}
 />
-<LengthField
-  label="Plunges from, above the board"
-  value={job.program.approach}
-  unit={job.units}
-  min={0.1}
-  onchange={(v) => session.edit('Height it plunges from', (d) => void (d.program.approach = v))}
-/>
+{#if job.process === 'router'}<LengthField
+    label="Plunges from, above the board"
+    value={job.program.approach}
+    unit={job.units}
+    min={0.1}
+    onchange={(v) => session.edit('Height it plunges from', (d) => void (d.program.approach = v))}
+  />{/if}
 <ProgramSettings {session} />
 
 {#if current}

@@ -11,7 +11,9 @@
   import FasterWays from '$lib/stages/proof/FasterWays.svelte';
   import { FEED_UNIT, feedNumber } from '@kerbe/core/length';
   import { duration, len } from '$lib/ui/format';
+  import { processOf } from '@kerbe/core/process';
   import Findings from '../Findings.svelte';
+  import PlatePieces from './PlatePieces.svelte';
 
   interface Props {
     session: JobSession;
@@ -29,6 +31,8 @@
   const job = $derived(session.job);
   const plan = $derived(session.plan);
   const learned = $derived(learnedFactor(past));
+  const process = $derived(processOf(job));
+  const depths = $derived(process.header.depths);
   const nameOf = (cut: string) => job.cuts[cut]?.name || (job.cuts[cut] ? bitName(job.tools[job.cuts[cut].tool], job.units) : cut);
   const byBit = $derived.by(() => {
     const sums = new Map<string, number>();
@@ -53,7 +57,7 @@
 {#if plan}
   <p class="big figure text-4xl leading-tight">{duration(plan.time.atMachine)}</p>
   {#if plan.time.changes > 0}<p class="text-surface-600-400">
-      {duration(plan.time.running)} running, {duration(plan.time.changes)} for changing bits.
+      {duration(plan.time.running)} running, {duration(plan.time.changes)} for changing {process.tool.many}.
     </p>{/if}
   {#if learned}
     <p>
@@ -64,22 +68,33 @@
     </p>
   {/if}
   <table class="table tabular-nums [&_:is(td,th):not(:first-child)]:text-right [&_:is(td,th):not(:first-child)]:whitespace-nowrap">
-    <thead><tr><th>Cut</th><th>Deepest</th><th>Lifts</th><th>Time</th></tr></thead>
+    <thead
+      ><tr
+        ><th>Cut</th>{#if depths}<th>Deepest</th>{/if}<th>{depths ? 'Lifts' : 'Pierces'}</th><th>Time</th></tr
+      ></thead
+    >
     <tbody>
       {#each plan.cuts as cut (cut.id)}
         <tr
-          ><td>{job.cutOrder.indexOf(cut.id) + 1}. {nameOf(cut.id)}</td><td>{len(cut.facts.deepest, job.units)}</td><td>{cut.lifts}</td><td
+          ><td>{job.cutOrder.indexOf(cut.id) + 1}. {nameOf(cut.id)}</td>{#if depths}<td>{len(cut.facts.deepest, job.units)}</td>{/if}<td>{cut.lifts}</td><td
             >{duration(cut.seconds)}</td
           ></tr
         >
       {/each}
-      <tr><td>Spindle and bit changes</td><td></td><td></td><td>{duration(plan.time.spinUp + plan.time.changes)}</td></tr>
-      <tr class="text-surface-600-400"><td>Before it: zero and measuring bits</td><td></td><td></td><td>{duration(plan.time.measuring)}</td></tr>
+      {#if plan.time.spinUp + plan.time.changes > 0}<tr
+          ><td>Spindle and bit changes</td>{#if depths}<td></td>{/if}<td></td><td>{duration(plan.time.spinUp + plan.time.changes)}</td></tr
+        >{/if}
+      <tr class="text-surface-600-400"
+        ><td>{depths ? 'Before it: zero and measuring bits' : 'Before it: setting zero'}</td>{#if depths}<td></td>{/if}<td></td><td
+          >{duration(plan.time.measuring)}</td
+        ></tr
+      >
       {#if plan.time.warmUp > 0}<tr class="text-surface-600-400"
           ><td>First cut of the day: warming the spindle</td><td></td><td></td><td>{duration(plan.time.warmUp)}</td></tr
         >{/if}
     </tbody>
   </table>
+  {#if plan.pieces.length > 0}<PlatePieces {job} pieces={plan.pieces} />{/if}
   <details class="py-2" ontoggle={(event) => (charts = event.currentTarget.open)}>
     <summary class="cursor-pointer text-base font-semibold">Where the time goes</summary>
     {#if charts}
@@ -103,7 +118,7 @@
       <p class="text-surface-600-400">Feeds in {FEED_UNIT[job.units]} while cutting. Speed is planned with this machine’s own limits and acceleration.</p>
     {/if}
   </details>
-  <div id="faster"><FasterWays {session} {crib} /></div>
+  {#if job.process === 'router'}<div id="faster"><FasterWays {session} {crib} /></div>{/if}
 
   <h2>As it was drawn?</h2>
   <div class="py-1.5 gap-1.5 flex flex-wrap">
@@ -176,11 +191,13 @@
     </p>
   {/each}
 
-  <h2>Another way?</h2>
-  <div class="py-1.5 gap-1.5 flex flex-wrap">
-    <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('finder')}>Find the right bit…</button>
-    <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('trial')}>{job.trial ? 'Which place was best?' : 'Trial board…'}</button>
-  </div>
+  {#if job.process === 'router'}
+    <h2>Another way?</h2>
+    <div class="py-1.5 gap-1.5 flex flex-wrap">
+      <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('finder')}>Find the right bit…</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('trial')}>{job.trial ? 'Which place was best?' : 'Trial board…'}</button>
+    </div>
+  {/if}
 
   <h2 id="found">Found</h2>
   {#if found.length === 0}

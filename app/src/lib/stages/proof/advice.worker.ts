@@ -1,10 +1,9 @@
 /** Judgement calls that need plans of their own: bits tried one after another, changes timed, trial boards laid out. */
 import { fasterWays, trialBoard, tryBit, type BitTrial } from '@kerbe/core/advise';
 import { ArtCache } from '@kerbe/core/artwork';
-import { shapeOf } from '@kerbe/core/bits';
 import type { Job } from '@kerbe/core/job';
 import { drawJob, planCut, planJob, type PlannedItem } from '@kerbe/core/plan';
-import { carve, effectivePath, HeightMap, thumbnail } from '@kerbe/core/proof';
+import { carve, HeightMap, removalOf, thumbnail } from '@kerbe/core/proof';
 import { fontSource, loadFonts } from '../../job/fonts.ts';
 import { answer, transfer } from '../../workers/answering.ts';
 import type { Answers } from '../../workers/workroom.ts';
@@ -28,9 +27,9 @@ function pictureOf(job: Job, items: readonly PlannedItem[], trial: BitTrial): Tr
   const height = Math.min(PIECE.height, Math.max(6, maxY - minY + 4));
   const map = new HeightMap(width, height, PIECE.cell);
   if (planned.facts.moves > 0) {
-    const path = effectivePath(planned);
+    const { path, shape } = removalOf(planned);
     const [ox, oy] = [minX - 2, maxY + 2 - height];
-    carve(map, { ...path, x: path.x.map((x) => x - ox), y: path.y.map((y) => y - oy) }, shapeOf(planned.bit));
+    carve(map, { ...path, x: path.x.map((x) => x - ox), y: path.y.map((y) => y - oy) }, shape);
   }
   return thumbnail(map, job.board);
 }

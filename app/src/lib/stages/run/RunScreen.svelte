@@ -25,6 +25,7 @@
   import type { RunDesk } from './desk.svelte';
   import Overrides from './Overrides.svelte';
   import { duration, len, place } from '$lib/ui/format';
+  import { beep } from '$lib/ui/beep';
   import ProgressBar from '$lib/ui/ProgressBar.svelte';
 
   interface Props {
@@ -61,6 +62,22 @@
   });
   const process = $derived(processOf(job));
   const nextBit = $derived(run?.pause?.reason === 'tool-change' ? job.tools[run.pause.tool] : null);
+  /** What is said before the start, and when it is over. */
+  const WATCH = {
+    router: 'Stay at the machine while it runs. Eyes, ears and dust protection on; loose sleeves away; hands off the bed.',
+    torch: 'Stay at the table until it ends. Shade for the eyes of everybody near, gloves and sleeves on, fumes led away, an extinguisher at hand.',
+  };
+  const DONE = {
+    router: 'Let the spindle stop and the dust settle before you reach in. The tabs are cut by hand.',
+    torch: 'The plate is hot, and its edges are sharp: tongs and gloves. Watch for embers under the table until it is cold.',
+  };
+  /** Near the end of the time somebody is asked for, it is asked loudly. */
+  const asks = $derived(run?.presence !== undefined && run.presence.left < Math.min(60, run.presence.every / 3));
+  $effect(() => {
+    if (!asks || run?.state !== 'running') return;
+    const beeping = setInterval(beep, 2000);
+    return () => clearInterval(beeping);
+  });
   let here = $state(false);
   let why = $state<string | null>(null);
   let busy = $state(false);
@@ -218,10 +235,11 @@
             <p class="text-base pt-1.5 [@media(max-height:480px)]:text-base">
               <b class="text-xl">{duration(left)}</b> left
               <span class="text-surface-600-400"
-                >· line {run.line} of {run.lines}{status.spindle ? ` · spindle ${status.spindle.actual} rev/min` : ''} · {formatFeed(
-                  status.speed * 60,
-                  unit,
-                )}{status.rate !== 1 ? ` · simulated ${status.rate}× faster` : ''}</span
+                >· line {run.line} of {run.lines}{status.spindle ? ` · spindle ${status.spindle.actual} rev/min` : ''}{status.arc
+                  ? status.arc.burns
+                    ? ` · arc ${status.arc.volts.toFixed(0)} V, ${len(status.arc.over, unit)} over the plate${status.arc.heightControl ? ', height control on' : ''}`
+                    : ` · arc off, pierce ${status.arc.pierces}`
+                  : ''} · {formatFeed(status.speed * 60, unit)}{status.rate !== 1 ? ` · simulated ${status.rate}× faster` : ''}</span
               >
             </p>
             {#if cutting}<p class="text-base pt-1.5 [@media(max-height:480px)]:text-base"><b class="text-xl">{saidOf(cutting, job.items)}</b></p>{/if}
@@ -242,6 +260,18 @@
 
       {#if machine.fresh && active && run?.state === 'running'}<Overrides {machine} onrefused={(text) => (why = text)} />{/if}
 
+      {#if machine.fresh && run?.presence && run.state === 'running'}
+        <div class={['flex items-center justify-between gap-3', asks && 'border-l-3 border-warning-600-400 pl-2.5']} role={asks ? 'alert' : undefined}>
+          <p class="text-lg [@media(max-height:480px)]:text-base">
+            {asks ? 'Is somebody there? It holds in' : 'Asked again in'} <b class="tabular-nums">{duration(run.presence.left)}</b>
+          </p>
+          <button
+            class={[asks ? 'btn preset-filled-brand' : 'btn preset-outlined-surface-300-700', 'min-h-14 px-4 text-xl font-semibold']}
+            onclick={() => send({ do: 'present' })}>I am here</button
+          >
+        </div>
+      {/if}
+
       <div class="act gap-2.5 flex flex-col flex-1">
         {#if why && !goOn}<p class="text-lg text-error-600-400 font-semibold [@media(max-height:480px)]:text-base" role="alert">{why}</p>{/if}
         {#if !program}
@@ -251,8 +281,7 @@
           <!-- Only Hold and Stop. -->
         {:else if !active && run?.state !== 'done'}
           <p class="text-lg [@media(max-height:480px)]:text-base">
-            Stay at the machine while it runs. Eyes, ears and dust protection on; loose sleeves away; hands off the bed. The red button on the machine is the
-            emergency stop, this screen is not.
+            {WATCH[job.process]} The red button on the machine is the emergency stop, this screen is not.
           </p>
           <label class="gap-3 flex items-center min-h-12 text-lg"
             ><input class="checkbox w-6 h-6" type="checkbox" bind:checked={here} /> I am at the machine and it is clear</label
@@ -351,6 +380,10 @@
             disabled={busy || !changed}
             onclick={async () => ((await send({ do: 'resume', handsOff: changed })) ? (changed = false) : null)}>Go on cutting</button
           >
+        {:else if (run?.state === 'held' || run?.state === 'link-lost') && process.held === 'is out'}
+          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={busy || !now.link} onclick={() => send({ do: 'stop' })}
+            >Stop, then choose the contour it goes on from</button
+          >
         {:else if run?.state === 'held' || run?.state === 'link-lost'}
           <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={busy || !now.link} onclick={() => send({ do: 'resume' })}
             >Resume</button
@@ -361,7 +394,7 @@
               >The machine is off: end the record of this run</button
             >{/if}
         {:else if run?.state === 'done'}
-          <p class="text-lg [@media(max-height:480px)]:text-base">Let the spindle stop and the dust settle before you reach in. The tabs are cut by hand.</p>
+          <p class="text-lg [@media(max-height:480px)]:text-base">{DONE[job.process]}</p>
           {#if again}
             <p class="text-lg [@media(max-height:480px)]:text-base">
               Everything stays where it is; Z0 goes down by what is missing, and the program runs once more.
@@ -386,8 +419,12 @@
             {:else}
               <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={onrecord}>See the record</button>
             {/if}
-            <button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => next(0, 'new')}>Cut another, on a new board</button>
-            <button class="btn preset-outlined-surface-300-700" onclick={() => (again = true)}>A little shallow? Again, deeper by…</button>
+            <button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => next(0, 'new')}
+              >Cut another, on a new {job.process === 'torch' ? 'plate' : 'board'}</button
+            >
+            {#if job.process === 'router'}<button class="btn preset-outlined-surface-300-700" onclick={() => (again = true)}
+                >A little shallow? Again, deeper by…</button
+              >{/if}
           {/if}
         {/if}
       </div>

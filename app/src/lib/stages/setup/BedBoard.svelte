@@ -104,108 +104,110 @@
 </script>
 
 <figure class="py-2.5 px-3.5 h-full grid grid-rows-[minmax(0,1fr)_auto] relative">
-  <svg
-    class="w-full h-full touch-none"
-    bind:this={svg}
-    viewBox="-30 {-h - 30} {w + 60} {h + 60}"
-    role="group"
-    aria-label="The bed from above, with the board and what stands on it"
-    onpointermove={move}
-    onpointerup={up}
-    onpointercancel={up}
-  >
-    <rect class="fill-surface-100-900 stroke-surface-300-700" x="0" y={-h} width={w} height={h} stroke-width="3" />
-    {#each slotsAlong as at (at)}
-      {#if profile.slots?.axis === 'y'}<line x1="0" x2={w} y1={-at} y2={-at} class="stroke-surface-300-700 stroke-5 opacity-45" />{:else}<line
-          x1={at}
-          x2={at}
-          y1={-h}
-          y2="0"
-          class="stroke-surface-300-700 stroke-5 opacity-45"
-        />{/if}
-    {/each}
-    <rect
-      x={usable.x}
-      y={-usable.y - usable.height}
-      width={usable.width}
-      height={usable.height}
-      class="fill-none stroke-surface-300-700 stroke-2 [stroke-dasharray:12_10]"
-    />
-    {#each profile.vacuum as zone (zone)}<rect
-        x={zone.x}
-        y={-zone.y - zone.height}
-        width={zone.width}
-        height={zone.height}
-        class="fill-none stroke-primary-600-400 [stroke-dasharray:4_8] stroke-2"
-      />{/each}
-    {#if status?.world?.board}
-      {@const b = status.world?.board}
-      <rect x={b.x} y={-b.y - b.height} width={b.width} height={b.height} class="fill-tertiary-200-800 stroke-[none] opacity-90" />
-    {/if}
-    <rect
-      x={bed.x}
-      y={-bed.y - job.board.height}
-      width={job.board.width}
-      height={job.board.height}
-      class={[
-        'board fill-tertiary-200-800 [fill-opacity:0.45] stroke-[2.5] cursor-move focus-visible:outline-none focus-visible:stroke-primary-600-400 focus-visible:stroke-6',
-        faults.length > 0 ? 'stroke-error-600-400 [stroke-dasharray:14_6]' : 'stroke-surface-950-50',
-      ]}
-      role="button"
-      tabindex="0"
-      aria-label="The board, at X {bed.x} Y {bed.y}: pull it, or use the arrow keys"
-      onpointerdown={(event) => down(event, null)}
-      onkeydown={(event) => nudge(event, null)}
-    />
-    {#if box}
-      <g transform="translate({zero[0]} {-zero[1]}) rotate({-turn})">
-        <rect
-          x={box.min[0]}
-          y={-box.max[1]}
-          width={box.max[0] - box.min[0]}
-          height={box.max[1] - box.min[1]}
-          class="fill-none stroke-surface-950-50 stroke-2 [stroke-dasharray:6_6] pointer-events-none"
-        />
-      </g>
-    {/if}
-    {#each job.board.holders as holder, k (k)}
-      {@const at = holderAt?.k === k ? holderAt : holder}
+  <div class="relative min-h-0">
+    <svg
+      class="absolute inset-0 w-full h-full touch-none"
+      bind:this={svg}
+      viewBox="-30 {-h - 30} {w + 60} {h + 60}"
+      role="group"
+      aria-label="The bed from above, with the board and what stands on it"
+      onpointermove={move}
+      onpointerup={up}
+      onpointercancel={up}
+    >
+      <rect class="fill-surface-100-900 stroke-surface-300-700" x="0" y={-h} width={w} height={h} stroke-width="3" />
+      {#each slotsAlong as at (at)}
+        {#if profile.slots?.axis === 'y'}<line x1="0" x2={w} y1={-at} y2={-at} class="stroke-surface-300-700 stroke-5 opacity-45" />{:else}<line
+            x1={at}
+            x2={at}
+            y1={-h}
+            y2="0"
+            class="stroke-surface-300-700 stroke-5 opacity-45"
+          />{/if}
+      {/each}
       <rect
-        x={bed.x + at.x - holder.width / 2}
-        y={-bed.y - at.y - holder.depth / 2}
-        width={holder.width}
-        height={holder.depth}
-        class="fill-surface-950-50 [fill-opacity:0.75] cursor-move focus-visible:outline-none focus-visible:stroke-primary-600-400 focus-visible:stroke-6"
+        x={usable.x}
+        y={-usable.y - usable.height}
+        width={usable.width}
+        height={usable.height}
+        class="fill-none stroke-surface-300-700 stroke-2 [stroke-dasharray:12_10]"
+      />
+      {#each profile.vacuum as zone (zone)}<rect
+          x={zone.x}
+          y={-zone.y - zone.height}
+          width={zone.width}
+          height={zone.height}
+          class="fill-none stroke-primary-600-400 [stroke-dasharray:4_8] stroke-2"
+        />{/each}
+      {#if status?.world?.board}
+        {@const b = status.world?.board}
+        <rect x={b.x} y={-b.y - b.height} width={b.width} height={b.height} class="fill-tertiary-200-800 stroke-[none] opacity-90" />
+      {/if}
+      <rect
+        x={bed.x}
+        y={-bed.y - job.board.height}
+        width={job.board.width}
+        height={job.board.height}
+        class={[
+          'board fill-tertiary-200-800 [fill-opacity:0.45] stroke-[2.5] cursor-move focus-visible:outline-none focus-visible:stroke-primary-600-400 focus-visible:stroke-6',
+          faults.length > 0 ? 'stroke-error-600-400 [stroke-dasharray:14_6]' : 'stroke-surface-950-50',
+        ]}
         role="button"
         tabindex="0"
-        aria-label="{holder.kind} at X {at.x.toFixed(0)} Y {at.y.toFixed(0)} of the board: pull it, or use the arrow keys"
-        onpointerdown={(event) => down(event, k)}
-        onkeydown={(event) => nudge(event, k)}
+        aria-label="The {profile.kind === 'torch' ? 'plate' : 'board'}, at X {bed.x} Y {bed.y}: pull it, or use the arrow keys"
+        onpointerdown={(event) => down(event, null)}
+        onkeydown={(event) => nudge(event, null)}
       />
-    {/each}
-    {#if status?.world?.plate}<rect x={status.world?.plate.x - 15} y={-status.world?.plate.y - 15} width="30" height="30" class="fill-surface-600-400" />{/if}
-    {#if status?.world?.block && status.world?.board}
-      {@const { corner, size, lip } = status.world.block}
-      {@const b = status.world?.board}
-      <rect
-        x={corner.endsWith('left') ? b.x - lip : b.x + b.width - size}
-        y={corner.startsWith('lower') ? -b.y - size : -b.y - b.height - lip}
-        width={size + lip}
-        height={size + lip}
-        class="fill-surface-600-400"
-      />
-    {/if}
-    {#if profile.sensor}<circle cx={profile.sensor.x} cy={-profile.sensor.y} r={profile.sensor.radius + 3} class="fill-surface-600-400" />
-      <text class="text-2xl fill-surface-600-400" x={profile.sensor.x + 22} y={-profile.sensor.y + 8}>sensor</text>{/if}
-    <path d="M{profile.limits.park[0] - 9} {-profile.limits.park[1]}h18m-9 -9v18" class="stroke-surface-600-400 stroke-3 fill-none" />
-    <circle cx={zero[0]} cy={-zero[1]} r="15" class="fill-none stroke-surface-950-50 stroke-4 pointer-events-none" />
-    {#if status?.homed}
-      <path
-        d="M{status.machine[0] - 30} {-status.machine[1]}h60M{status.machine[0]} {-status.machine[1] - 30}v60"
-        class="bit stroke-primary-600-400 stroke-7 pointer-events-none"
-      />
-    {/if}
-  </svg>
+      {#if box}
+        <g transform="translate({zero[0]} {-zero[1]}) rotate({-turn})">
+          <rect
+            x={box.min[0]}
+            y={-box.max[1]}
+            width={box.max[0] - box.min[0]}
+            height={box.max[1] - box.min[1]}
+            class="fill-none stroke-surface-950-50 stroke-2 [stroke-dasharray:6_6] pointer-events-none"
+          />
+        </g>
+      {/if}
+      {#each job.board.holders as holder, k (k)}
+        {@const at = holderAt?.k === k ? holderAt : holder}
+        <rect
+          x={bed.x + at.x - holder.width / 2}
+          y={-bed.y - at.y - holder.depth / 2}
+          width={holder.width}
+          height={holder.depth}
+          class="fill-surface-950-50 [fill-opacity:0.75] cursor-move focus-visible:outline-none focus-visible:stroke-primary-600-400 focus-visible:stroke-6"
+          role="button"
+          tabindex="0"
+          aria-label="{holder.kind} at X {at.x.toFixed(0)} Y {at.y.toFixed(0)} of the board: pull it, or use the arrow keys"
+          onpointerdown={(event) => down(event, k)}
+          onkeydown={(event) => nudge(event, k)}
+        />
+      {/each}
+      {#if status?.world?.plate}<rect x={status.world?.plate.x - 15} y={-status.world?.plate.y - 15} width="30" height="30" class="fill-surface-600-400" />{/if}
+      {#if status?.world?.block && status.world?.board}
+        {@const { corner, size, lip } = status.world.block}
+        {@const b = status.world?.board}
+        <rect
+          x={corner.endsWith('left') ? b.x - lip : b.x + b.width - size}
+          y={corner.startsWith('lower') ? -b.y - size : -b.y - b.height - lip}
+          width={size + lip}
+          height={size + lip}
+          class="fill-surface-600-400"
+        />
+      {/if}
+      {#if profile.sensor}<circle cx={profile.sensor.x} cy={-profile.sensor.y} r={profile.sensor.radius + 3} class="fill-surface-600-400" />
+        <text class="text-2xl fill-surface-600-400" x={profile.sensor.x + 22} y={-profile.sensor.y + 8}>sensor</text>{/if}
+      <path d="M{profile.limits.park[0] - 9} {-profile.limits.park[1]}h18m-9 -9v18" class="stroke-surface-600-400 stroke-3 fill-none" />
+      <circle cx={zero[0]} cy={-zero[1]} r="15" class="fill-none stroke-surface-950-50 stroke-4 pointer-events-none" />
+      {#if status?.homed}
+        <path
+          d="M{status.machine[0] - 30} {-status.machine[1]}h60M{status.machine[0]} {-status.machine[1] - 30}v60"
+          class="bit stroke-primary-600-400 stroke-7 pointer-events-none"
+        />
+      {/if}
+    </svg>
+  </div>
   <!-- Over the drawing, so that nothing below moves away under a finger. -->
   <div class="absolute left-5 bottom-28 bg-surface-50-950" aria-live="polite">
     {#each faults as fault (fault)}<p class="caution">{fault}</p>{/each}
@@ -216,7 +218,7 @@
       {#if status?.homed}{now.setup.zeroXY ? 'Work' : 'Machine'} X <b>{placeOf(status.work[0], job.units)}</b> Y <b>{placeOf(status.work[1], job.units)}</b> Z
         <b>{placeOf(status.work[2], job.units)}</b>
         {job.units} · {status.workOffset}{:else}The machine does not know where it is yet.{/if}
-      <span>· board at X {num(bed.x, job.units)} Y {num(bed.y, job.units)} of the bed</span>
+      <span>· {profile.kind === 'torch' ? 'plate' : 'board'} at X {num(bed.x, job.units)} Y {num(bed.y, job.units)} of the bed</span>
     </p>
     <p class="gap-1.5 flex flex-wrap items-center text-xs">
       {#each profile.devices as device (device.name)}<button class="btn" onclick={() => add(device)}>+ {device.name}</button>{/each}

@@ -36,6 +36,7 @@
   // svelte-ignore state_referenced_locally
   const act = new Act(machine);
   const job = $derived(session.job);
+  const torch = $derived(job.process === 'torch');
   const unit = $derived(job.units);
   const now = $derived(machine.now);
   const status = $derived(now.status);
@@ -92,6 +93,8 @@
   const confirm = async (step: Step, skipped = false) => {
     if (await act.send({ do: 'confirm', id: step.id, key: step.key, skipped })) chosen = null;
   };
+  /** How far the torch’s tip stands below its carriage, mm. */
+  const STICK_OUT = 60;
   type Where = 'head' | 'step' | 'hand' | 'flat' | 'offset';
   /** Where the last press was: what is refused is said there. */
   let origin = $state<Where>('head');
@@ -208,7 +211,8 @@
                 <button
                   class={boardThere ? 'btn preset-outlined-surface-300-700' : 'btn preset-filled-brand px-4 py-2.5 font-semibold'}
                   disabled={act.busy !== null}
-                  onclick={() => act.bench(simulatedBoard(job, now.setup.bed))}>{boardThere ? 'Lay down a fresh board' : 'Lay it on the simulated bed'}</button
+                  onclick={() => act.bench(simulatedBoard(job, now.setup.bed))}
+                  >{boardThere ? `Lay down a fresh ${torch ? 'plate' : 'board'}` : `Lay it on the simulated ${torch ? 'table' : 'bed'}`}</button
                 >
               {/if}
               <details class="py-2 border-t border-surface-200-800">
@@ -228,6 +232,45 @@
                 <p>{step.holds}</p>
                 <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Confirm</button>
               {/if}
+            {:else if step.id === 'nozzle' && firstBit}
+              <p class="caution">{step.holds}</p>
+              <button
+                class={step.done ? 'btn preset-outlined-surface-300-700' : 'btn preset-filled-brand px-4 py-2.5 font-semibold'}
+                disabled={act.busy !== null}
+                onclick={() =>
+                  shop.profile.shows ? act.bench({ bit: { shape: firstBit, stickOut: STICK_OUT } }) : act.send({ do: 'fitted', bit: firstBit.id })}
+                >{shop.profile.shows ? 'Fit it on the simulated table' : `${bitName(firstBit, unit)} is fitted`}</button
+              >
+            {:else if step.id === 'ground' || step.id === 'air' || step.id === 'water'}
+              <p class={step.done ? '' : 'caution'}>{step.done ? 'As it should be.' : step.holds}</p>
+              {#if step.how === 'confirmed'}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Done</button>
+              {:else if !step.done}
+                <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => act.bench({ [step.id]: true })}
+                  >Do it on the simulated table</button
+                >
+              {/if}
+            {:else if step.id === 'z' && job.process === 'torch'}
+              <p>{step.holds}</p>
+              {@render keep(step.stale)}
+              {#if shop.profile.shows && status?.world?.board}
+                {@const there = status.world.board}
+                <button
+                  class="btn preset-outlined-surface-300-700"
+                  disabled={act.busy !== null}
+                  onclick={() => act.send({ do: 'move-over', x: there.x + there.width / 2, y: there.y + there.height / 2 })}
+                  >Go over the middle of the plate</button
+                >
+              {/if}
+              <p class="caution">Arc off, hands away: the torch comes down until it feels the plate.</p>
+              <button
+                class="btn preset-filled-brand px-4 py-2.5 font-semibold"
+                disabled={act.busy !== null}
+                onclick={() => act.send({ do: 'zero-z', method: 'torch', thickness: 0, datum: 'top', job: session.id })}
+                >{act.busy === 'zero-z' ? 'Feeling for the plate…' : 'Touch the plate'}</button
+              >
+            {:else if step.id === 'fire' || step.id === 'shade'}
+              <p class="caution">{step.holds} The torch’s manual and the shop’s own rules come first.</p>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Confirm</button>
             {:else if step.id === 'bare'}
               <p class="caution">{step.holds}</p>
               <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>It is bare</button>
@@ -320,12 +363,22 @@
               {/if}
             {:else if step.id === 'frame'}
               <p class="caution">It moves over the whole job at that height. Hands off the bed, a hand near the red button.</p>
-              <p>Spindle off, above the wood, the bit goes round the job. Watch that it stays over the board and clear of what holds it.</p>
+              <p>
+                {torch
+                  ? 'Arc off, the torch goes round the job. Watch that it stays over the plate and clear of clamps, cable and hose.'
+                  : 'Spindle off, above the wood, the bit goes round the job. Watch that it stays over the board and clear of what holds it.'}
+              </p>
               <div class="gap-1.5 flex flex-wrap" role="group" aria-label="What it goes round">
                 <button class="btn preset-outlined-surface-300-700" aria-pressed={shape === 'box'} onclick={() => (shape = 'box')}>the box</button>
                 <button class="btn preset-outlined-surface-300-700" aria-pressed={shape === 'outline'} onclick={() => (shape = 'outline')}>the outline</button>
               </div>
-              <LengthField label="Height above the board" value={frameHeight} {unit} min={5} onchange={(mm) => (frameHeight = mm)} />
+              <LengthField
+                label={torch ? 'Height above the plate' : 'Height above the board'}
+                value={frameHeight}
+                {unit}
+                min={5}
+                onchange={(mm) => (frameHeight = mm)}
+              />
               <button
                 class="btn preset-filled-brand px-4 py-2.5 font-semibold"
                 disabled={act.busy !== null}
@@ -378,11 +431,13 @@
     <Places {act} {shop} board={{ ...now.setup.bed, width: job.board.width, height: job.board.height }} />
     {@render refusal('hand')}
   </details>
-  <details class="py-2 border-t border-surface-200-800" {@attach pressed('flat')}>
-    <summary class="cursor-pointer text-sm">How flat the board lies</summary>
-    <Flatness {job} machine={shop} {act} />
-    {@render refusal('flat')}
-  </details>
+  {#if !torch}
+    <details class="py-2 border-t border-surface-200-800" {@attach pressed('flat')}>
+      <summary class="cursor-pointer text-sm">How flat the board lies</summary>
+      <Flatness {job} machine={shop} {act} />
+      {@render refusal('flat')}
+    </details>
+  {/if}
   {#if shop.profile.offsets > 1}
     <details class="py-2 border-t border-surface-200-800" {@attach pressed('offset')}>
       <summary class="cursor-pointer text-sm"
@@ -402,5 +457,5 @@
       {@render refusal('offset')}
     </details>
   {/if}
-  <p class="text-surface-600-400">Board thickness reckoned with: {len(boardThickness(job.board), unit)}.</p>
+  <p class="text-surface-600-400">{torch ? 'Plate' : 'Board'} thickness reckoned with: {len(boardThickness(job.board), unit)}.</p>
 {/if}

@@ -20,7 +20,8 @@
     (
       [
         { value: 'here', label: 'Jog to the corner by eye' },
-        ...(corner === 'centre'
+        // A torch touches nothing with its side.
+        ...(corner === 'centre' || job.process === 'torch'
           ? []
           : [
               { value: 'block', label: 'Corner block' } as const,

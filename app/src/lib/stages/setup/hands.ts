@@ -6,12 +6,15 @@ export const stickOut = (id: string): number => 30 + ((id.charCodeAt(0) * 7 + id
 
 /** A fresh board where it is to lie, with what holds it. */
 export function simulatedBoard(job: Job, bed: { x: number; y: number }): Record<string, unknown> {
-  const { width, height, holders, holdDown } = job.board;
+  const { width, height, holders, holdDown, slats } = job.board;
   // What lies there is as high as board and carrier together.
   const thickness = topHeight(job.board);
   return {
     board: { x: bed.x, y: bed.y, width, height, thickness },
-    vacuumHeld: holdDown === 'vacuum',
+    // A table shows the slats the job reckons with; a router has none.
+    ...(job.process === 'torch'
+      ? { ...(slats ? { slats: { ...slats, first: slats.first + (slats.along === 'y' ? bed.x : bed.y) } } : {}) }
+      : { vacuumHeld: holdDown === 'vacuum' }),
     clamps: holders.map((h) => ({ x: bed.x + h.x, y: bed.y + h.y, width: h.width, depth: h.depth, height: Math.max(0.5, thickness + h.height) })),
   };
 }

@@ -36,7 +36,7 @@
   const arrivals = new Arrivals(editor, () => invalidate('kerbe:job'));
   const proof = new ProofDesk(session);
   const job = $derived(session.job);
-  /** The machine of the shop this job is for. A shop always has one of every kind a job can be of. */
+  /** The machine of the shop this job is for. A shop always has a simulated one of every kind a job can be of. */
   const shop = $derived(meantOf(data.machines, job)!);
   const machine = untrack(() => new MachineLink(shop.id));
   $effect(() => machine.use(shop.id));

@@ -1,0 +1,21 @@
+<script lang="ts">
+  /** Sheet steel by its gauge: the number sets the thickness, and the thickness shows its number. */
+  import { gaugeOf, STEEL_GAUGES } from '@kerbe/core/board/gauge';
+  import type { LengthUnit } from '@kerbe/core/length';
+  import Choice from './Choice.svelte';
+  import { len } from './format';
+
+  let { thickness, unit, onchange }: { thickness: number; unit: LengthUnit; onchange: (mm: number) => void } = $props();
+  const gauge = $derived(gaugeOf(thickness));
+  const options = $derived([
+    { value: '', label: 'no gauge: as typed' },
+    ...Object.entries(STEEL_GAUGES).map(([number, mm]) => ({ value: number, label: `${number} ga, ${len(mm, unit)}` })),
+  ]);
+</script>
+
+<Choice
+  label="Steel gauge"
+  value={gauge === null ? '' : String(gauge)}
+  {options}
+  onchange={(number) => number !== '' && onchange(STEEL_GAUGES[Number(number)])}
+/>
