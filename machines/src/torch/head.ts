@@ -56,6 +56,8 @@ const VOLTS = { perMm: 8, standing: 18 };
 const CONTROL = { measures: 0.2, follows: 0.15 };
 /** How far a tip may press on the plate before the torch breaks away, mm. */
 const PRESSES = 0.3;
+/** Half the width of the torch’s tip, mm. */
+const TIP = 3;
 /** Seconds the arc needs to get through a mm. */
 const PIERCE = 0.05;
 /** Share of its life that a pierce takes from a nozzle, and how much wider a worn one cuts. */
@@ -286,7 +288,7 @@ export class TorchHead implements Head {
   private lookForObstacles(at: readonly number[], { x, y, over, on }: { x: number; y: number; over: number; on: boolean }, along: boolean): void {
     if (on && this.plate) {
       // Straight up from the end of its own cut it clears what tips there.
-      const raised = along ? this.plate.raisedAt(x, y, 6) : 0;
+      const raised = along ? this.plate.raisedAt(x, y, TIP) : 0;
       if (raised > 0 && over < raised) return this.fail('The torch met a piece that had tipped up, and broke away.');
       if (over < -PRESSES - (this.world.float ?? 0) && this.plate.metalWithin(x, y, 1)) return this.fail('The torch ran into the plate and broke away.');
     } else if (this.tipHeight(at[2]) < 0) this.fail('The torch ran into the slats and broke away.');

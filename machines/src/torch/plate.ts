@@ -16,12 +16,16 @@ export interface FreePiece {
   lies: 'free' | 'tips' | 'falls';
   /** mm². */
   area: number;
-  /** Height of the edge of a tipped one above the plate, mm. */
-  raised: number;
 }
 
-/** A tipped piece stands up by so much of its longer side, and never higher than this, mm. */
-const TIPPED = { share: 0.35, most: 40 };
+/** A piece that tips turns about the slat it lay on: what is heavy goes down, and the other side stands up so steeply, and never higher than this, mm. */
+const TIPPED = { slope: 0.6, most: 40 };
+
+/** How a tipped piece stands: it turns about a place, and rises from there this way. */
+interface Tilt {
+  pivot: readonly [number, number];
+  up: readonly [number, number];
+}
 
 /** What a cell is: metal of the plate, burned away, or metal of a free piece, whose number is added. */
 const METAL = 0;
@@ -32,6 +36,7 @@ export class Plate {
   readonly map: HeightMap;
   readonly thickness: number;
   readonly pieces: FreePiece[] = [];
+  private readonly tilts = new Map<number, Tilt>();
   private readonly slats: Slats;
   private readonly is: Int32Array;
   /** Cells burned since pieces were last looked for. */
@@ -54,9 +59,10 @@ export class Plate {
   /** How high a tipped piece stands here above the plate, mm; 0 where none does. */
   raisedAt(x: number, y: number, radius: number): number {
     let high = 0;
-    if (this.pieces.some(({ lies }) => lies === 'tips'))
+    if (this.tilts.size > 0)
       this.around(x, y, radius, (k) => {
-        if (this.is[k] >= PIECE) high = Math.max(high, this.pieces[this.is[k] - PIECE].raised);
+        const tilt = this.tilts.get(this.is[k]);
+        if (tilt) high = Math.max(high, Math.min(TIPPED.most, TIPPED.slope * ((x - tilt.pivot[0]) * tilt.up[0] + (y - tilt.pivot[1]) * tilt.up[1])));
       });
     return high;
   }
@@ -110,21 +116,25 @@ export class Plate {
     const number = this.pieces.length + PIECE;
     const { along, pitch, first, thick } = this.slats;
     const bearing: [number, number][] = [];
-    let [sx, sy, minX, maxX, minY, maxY] = [0, 0, Infinity, -Infinity, Infinity, -Infinity];
+    let [sx, sy] = [0, 0];
     for (const k of cells) {
       this.is[k] = number;
       const x = ((k % columns) + 0.5) * cell;
       const y = (Math.floor(k / columns) + 0.5) * cell;
       sx += x;
       sy += y;
-      [minX, maxX, minY, maxY] = [Math.min(minX, x), Math.max(maxX, x), Math.min(minY, y), Math.max(maxY, y)];
       const across = (along === 'y' ? x : y) - first;
       if (Math.abs(across - Math.round(across / pitch) * pitch) <= thick / 2) bearing.push([x, y]);
     }
     const centre: [number, number] = [sx / cells.length, sy / cells.length];
     const lies = bearing.length === 0 ? 'falls' : standsOn(bearing, centre) ? 'free' : 'tips';
-    const raised = lies === 'tips' ? Math.min(TIPPED.most, TIPPED.share * Math.max(maxX - minX, maxY - minY)) : 0;
-    this.pieces.push({ lies, area: cells.length * cell * cell, raised });
+    if (lies === 'tips') {
+      const pivot = [0, 1].map((axis) => bearing.reduce((sum, at) => sum + at[axis], 0) / bearing.length) as [number, number];
+      const way = [pivot[0] - centre[0], pivot[1] - centre[1]];
+      const length = Math.max(1e-9, Math.hypot(way[0], way[1]));
+      this.tilts.set(number, { pivot, up: [way[0] / length, way[1] / length] });
+    }
+    this.pieces.push({ lies, area: cells.length * cell * cell });
   }
 
   private around(x: number, y: number, radius: number, each: (k: number) => void): void {

@@ -28,6 +28,11 @@
     onclose: () => void;
   }
   let { text, spans, items, unit, finished, sent, spindleSeconds, reentry, busy, why, onsetup, onstart, onclose }: Props = $props();
+  const pierced = $derived(reentry === 'pierce again');
+  const WAY_IN: Record<Reentry, string> = {
+    'running before it comes down': 'To get there: up to the top, the spindle to speed, across, then down slowly.',
+    'pierce again': 'To get there: up to the top, across with the arc off, the plate felt for, and pierced anew.',
+  };
   const places = $derived(resumePoints(text));
   const lines = $derived(text.split(/\r?\n/).filter((line) => line.trim() !== '').length);
   /** The place where it stopped: the first that is not finished. */
@@ -79,7 +84,10 @@
 <Sheet title="Go on from the middle" wide {onclose}>
   <p>
     {finished > 0 ? `Line ${finished} was finished.` : 'Nothing of it was finished.'}
-    {sent > finished ? `Lines up to ${sent} had been sent and may have been cut.` : ''} Cutting a stroke again does no harm; leaving one out does.
+    {sent > finished ? `Lines up to ${sent} had been sent and may have been cut.` : ''}
+    {pierced
+      ? 'A contour that is cut again only opens its kerf a little; one left out stays in the plate.'
+      : 'Cutting a stroke again does no harm; leaving one out does.'}
   </p>
   <svg class="my-1.5 w-full max-h-64 bg-surface-100-900" viewBox={box} role="group" aria-label="Strokes of the program: press the one to begin with">
     {#each drawn as points, k (k)}
@@ -114,16 +122,20 @@
   </div>
   {#if places[here]}
     <p>
-      Stroke {here + 1} of {places.length}: <b>{saidAt(here)}</b>, line {places[here].line} to {places[here].last}, to {len(-places[here].deepest, unit)} below Z0.
+      Stroke {here + 1} of {places.length}: <b>{saidAt(here)}</b>, line {places[here].line} to {places[here].last}{pierced
+        ? ''
+        : `, to ${len(-places[here].deepest, unit)} below Z0`}.
     </p>
   {/if}
   {#if entry}
-    <p class="text-surface-600-400">To get there: up to the top, the spindle to speed, across, then down slowly.</p>
+    <p class="text-surface-600-400">{WAY_IN[reentry]}</p>
     <ol class="entry py-1.5 px-2.5 flex flex-wrap gap-y-0.5 gap-x-4.5 text-xs bg-surface-100-900" aria-label="How it goes in">
       {#each entry as word, k (k)}<li><code>{word}</code></li>{/each}
     </ol>
   {/if}
-  <p class="caution">Is the board where it was, and zero too? After an emergency stop in motion or a power loss: home, and touch zero again.</p>
+  <p class="caution">
+    Is the {pierced ? 'plate' : 'board'} where it was, and zero too? After an emergency stop in motion or a power loss: home, and touch zero again.
+  </p>
   {#if why}<p class="caution" role="alert">{why}</p>{/if}
   <div class="gap-2 flex flex-wrap items-center">
     {#if why}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onsetup}>Set it up for line {line}</button>{/if}

@@ -1,0 +1,189 @@
+/** The torch, from New sign to a cut plate on the simulated table: once, again, held, taken up, and with nobody there. */
+import { expect, test, type Page } from '@playwright/test';
+import { axe, comeIn, finished, openJob, planned, press, release, saved, setUp, stage, startCutting } from './shop';
+
+test.describe.configure({ mode: 'serial' });
+let page: Page;
+let faults: string[];
+
+test.beforeAll(async ({ browser }) => {
+  ({ page, faults } = await comeIn(browser));
+});
+test.afterAll(async () => {
+  expect(faults).toEqual([]);
+  await page.close();
+});
+
+/** A person's hands on the simulated table. */
+const hands = (change: object) =>
+  page.request.post('/api/machines/simulated-torch/command', {
+    data: { do: 'bench', change },
+    headers: { 'idempotency-key': crypto.randomUUID(), origin: new URL(page.url()).origin },
+  });
+const table = async () => {
+  const text = await page.evaluate(
+    () =>
+      new Promise<string>((done) => {
+        const source = new EventSource('/api/machines/events?machine=simulated-torch');
+        source.addEventListener('machine', ({ data }: MessageEvent<string>) => {
+          source.close();
+          done(data);
+        });
+      }),
+  );
+  return (
+    JSON.parse(text) as { snapshot: { status: { arc: { burns: boolean; pierces: number }; world: { table: Record<string, number> }; machine: number[] } } }
+  ).snapshot.status;
+};
+
+test('New sign begins a cut-out sign: a plate of a gauge, its slats, words in a face without islands', async () => {
+  await page.getByRole('button', { name: 'New sign' }).click();
+  const sheet = page.getByRole('dialog', { name: 'New sign' });
+  await sheet.getByRole('button', { name: /^Cut-out sign/ }).click();
+  await expect(sheet.getByLabel('Material')).toHaveValue('mild steel');
+  await sheet.getByLabel('Width, left to right').fill('260 mm');
+  await sheet.getByLabel('Height, front to back').fill('120 mm');
+  await sheet.getByLabel('Steel gauge').selectOption('11');
+  await expect(sheet.getByLabel('Thickness')).toHaveValue('3.038');
+  expect(await axe(page)).toEqual([]);
+  await sheet.getByRole('button', { name: 'Make it' }).click();
+  await stage(page, 'Artwork');
+  await page.getByLabel('What the sign says').fill('Reed');
+  await planned(page);
+  await saved(page);
+  await stage(page, 'Board');
+  await expect(page.getByRole('heading', { name: 'Slats of the table' })).toBeVisible();
+  await page.getByLabel('They stand apart').fill('40 mm');
+  await page.getByLabel('They stand apart').press('Enter');
+  await planned(page);
+  expect(await axe(page)).toEqual([]);
+});
+
+test('the cut takes its figures from the chart, and says when they are another’s', async () => {
+  await stage(page, 'Cuts');
+  await page.getByRole('button', { name: /^Cut the plate/ }).click();
+  await expect(page.getByText('As the chart has it.')).toBeVisible();
+  await expect(page.getByText(/between its rows of 1\.5 mm and 3\.4 mm/)).toBeVisible();
+  await page.getByLabel('Kerf', { exact: true }).fill('1.7 mm');
+  await page.getByLabel('Kerf', { exact: true }).press('Enter');
+  await press(page, /^Take the chart’s figures \(1 differs\)/);
+  await expect(page.getByLabel('Kerf', { exact: true })).toHaveValue('1.48');
+  await press(page, 'Nozzles of this job…');
+  const sheet = page.getByRole('dialog');
+  await expect(sheet.getByRole('heading', { name: 'Cut chart' })).toBeVisible();
+  await sheet.getByText('Kerf from a test cut').click();
+  await sheet.getByLabel('The square measures').fill('59.8 mm');
+  await sheet.getByLabel('The square measures').press('Enter');
+  await sheet.getByLabel('Its hole measures').fill('30.2 mm');
+  await sheet.getByLabel('Its hole measures').press('Enter');
+  await expect(sheet.getByRole('button', { name: 'Set the kerf to 1.6 mm' })).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+  await page.keyboard.press('Escape');
+});
+
+test('the proof says what comes free, tips and falls', async () => {
+  await stage(page, 'Proof');
+  const row = page.getByRole('row', { name: /^Parts come free/ });
+  await expect(row).toBeVisible({ timeout: 60_000 });
+  await expect(row.getByRole('cell').nth(1)).toHaveText('1');
+  await expect(page.getByRole('img', { name: 'The plate after the cut, over its slats' })).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+});
+
+test('released, set up step by step, run to its end: the pieces are as they were proved', async () => {
+  await release(page);
+  await press(page, 'Go to the machine');
+  await hands({ rate: 20, bit: null, ground: false, air: false, water: false });
+  const asked = await setUp(page);
+  expect(asked).toEqual(
+    expect.arrayContaining([
+      'Home it',
+      'Lay the plate on the slats',
+      'Clamp the work lead to the plate',
+      'Air on, dry and at its pressure',
+      'I stay with it until it ends',
+    ]),
+  );
+  expect(await axe(page)).toEqual([]);
+  await press(page, 'Go to the run');
+  await startCutting(page);
+  await finished(page);
+  const { world, arc } = await table();
+  expect(arc.burns).toBe(false);
+  // One part and all the scrap of its letters: nothing is held but the frame.
+  expect(world.table.free + world.table.tipped + world.table.fallen).toBeGreaterThan(5);
+  await expect(page.getByText('The plate is hot, and its edges are sharp')).toBeVisible();
+});
+
+test('cut again on a new plate: held, the arc is out; stopped, it goes on from a contour', async () => {
+  await press(page, 'Cut another, on a new plate');
+  await setUp(page);
+  await press(page, 'Go to the run');
+  await hands({ rate: 1 });
+  await startCutting(page);
+  await expect.poll(async () => (await table()).arc.burns, { timeout: 60_000, intervals: [30] }).toBe(true);
+  await press(page, /^Hold/);
+  await expect(page.getByText(/The arc went out with it/)).toBeVisible();
+  expect((await table()).arc.burns).toBe(false);
+  await press(page, 'Stop, then choose the contour it goes on from');
+  await expect(page.getByText('Stopped', { exact: true })).toBeVisible();
+  await hands({ rate: 20 });
+  await page.getByLabel('I am at the machine and it is clear').check();
+  await press(page, 'Go on from where it stopped…');
+  const sheet = page.getByRole('dialog', { name: 'Go on from the middle' });
+  await expect(sheet.getByText('the plate felt for, and pierced anew')).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+  await sheet.getByRole('button', { name: /^Go on from line/ }).click();
+  await expect(
+    sheet
+      .getByRole('button', { name: /^Set it up for line/ })
+      .or(page.getByText(/^(Cutting|Finished)$/))
+      .first(),
+  ).toBeVisible();
+  if (await sheet.isVisible()) {
+    await sheet.getByRole('button', { name: /^Set it up for line/ }).click();
+    await setUp(page);
+    await press(page, 'Go to the run');
+    await startCutting(page, /^Go on from line/);
+  }
+  await finished(page);
+});
+
+test('with nobody there it holds, and says why', async () => {
+  await page.goto('/settings');
+  await page.getByLabel('At the machine somebody is asked for every').fill('1');
+  await press(page, 'Keep these settings');
+  await expect(page.getByText('Kept.')).toBeVisible();
+  await openJob(page, /New cut-out sign|Reed/, 'Run');
+  await press(page, 'Cut another, on a new plate');
+  await setUp(page);
+  await press(page, 'Go to the run');
+  // So slow that it is cutting for longer than nobody answers.
+  await hands({ rate: 0.2 });
+  await startCutting(page);
+  await expect(page.getByText('Is somebody there? It holds in')).toBeVisible({ timeout: 60_000 });
+  await press(page, 'I am here');
+  await expect(page.getByText('Asked again in')).toBeVisible();
+  await expect(page.getByText(/Nobody said that they are there\./)).toBeVisible({ timeout: 90_000 });
+  expect((await table()).arc.burns).toBe(false);
+  await press(page, 'Stop, then choose the contour it goes on from');
+  await expect(page.getByText('Stopped', { exact: true })).toBeVisible();
+  await hands({ rate: 20 });
+  await page.goto('/settings');
+  await page.getByLabel('At the machine somebody is asked for every').fill('5');
+  await press(page, 'Keep these settings');
+  await expect(page.getByText('Kept.')).toBeVisible();
+});
+
+test('without the work lead it does not start, and on a lost arc it says where', async () => {
+  await openJob(page, /New cut-out sign|Reed/, 'Run');
+  await page.getByLabel('I am at the machine and it is clear').check();
+  await hands({ ground: false });
+  await press(page, 'Start again from the beginning');
+  await expect(
+    page
+      .getByRole('alert')
+      .filter({ hasText: /work lead|Clamp the work lead|Before the start/ })
+      .first(),
+  ).toBeVisible();
+});
