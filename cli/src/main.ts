@@ -4,6 +4,7 @@ import { adviseCommand } from './advise.ts';
 import { checkCommand, exportCommand, importCommand } from './artwork.ts';
 import { fontSource } from './fonts.ts';
 import { nestCommand } from './nest.ts';
+import { cardCommand } from './card.ts';
 import { newCommand } from './new.ts';
 import { pairCommand } from './pair.ts';
 import { planCommand } from './plan.ts';
@@ -19,6 +20,10 @@ const HELP = `kerbe - from drawing to programs, without a browser
             [--outline WxH[:rR]] [--set cuts.0.floorDepth=3 ...] --out job.json
   kerbe new --machine torch --board WxHxT|WxHxGAUGEga --art FILE.svg --cut torch [--nozzle 45] --out job.json
             [--set cuts.0.kerf=1.5 --set cuts.0.side=auto|outside|inside|on --set cuts.0.leadIn=3 ...]
+  kerbe new --machine laser --board WxHxT (--art FILE.svg | --text … | --picture FILE.png --picture-width W) [--watts 10]
+            --cut laser-cut,laser-score,laser-fill,laser-picture [--set cuts.0.power=30 --set cuts.0.interval=0.1 ...] --out job.json
+  kerbe card --board WxHxT --out card.json   a test card for a laser: power down the side, speed along the bottom
+            [--vary power-speed|lines|focus|kerf] [--rows 5] [--columns 5] [--power 10-80] [--speed 600-6000] [--watts 10]
   kerbe plan job.json --out DIR        programs and report.json; exit 2 when a finding forbids cutting
             [--split tool|pauses]       one program for each bit, or one for all; as the job says when left out
   kerbe nest job.json --out other.json  its pieces laid out on the board, and where they are, as JSON; exit 2 when one finds no room
@@ -26,6 +31,7 @@ const HELP = `kerbe - from drawing to programs, without a browser
   kerbe read FILE.nc                   what a program amounts to, as JSON
   kerbe proof job.json --at X,Y ...    carved depth at points (mm from the board's lower-left corner)
               [--png FILE] [--stl FILE] [--cell MM]
+              [--burn FILE]            of a laser job: what the beam leaves, as a picture and as JSON
               [--pieces]               of a torch job: what is free, held, tips or falls, as JSON
               [--diff]                 what was asked against what would be carved, as JSON
               [--diff-png FILE]        where: left standing in stripes, over-cut solid
@@ -54,6 +60,8 @@ export async function main(args: string[]): Promise<number> {
         return await pairCommand(rest);
       case 'read':
         return await readCommand(rest);
+      case 'card':
+        return await cardCommand(rest);
       case 'nest':
         return await nestCommand(rest, fontSource);
       case 'proof':

@@ -11,9 +11,10 @@ import { chartedFigures, nozzleFor } from '@kerbe/core/bits/nozzle';
 import { thicknessOfGauge } from '@kerbe/core/board/gauge';
 import { bitsFor, kindNamed, kindsOf } from '@kerbe/core/cuts';
 import { PROCESS_NAMES, type ProcessName } from '@kerbe/core/process';
-import { TORCH_TABLE } from '@kerbe/core/machine';
+import { LASER_BENCH, TORCH_TABLE } from '@kerbe/core/machine';
 import { JOB_VERSION, readJob, type Bit, type JobInput } from '@kerbe/core/job';
 import { readLength, type LengthUnit } from '@kerbe/core/length';
+import { pictureAddressOf, pixelsOf } from './pictures.ts';
 import { Refusal } from './refusal.ts';
 
 /** `kerbe new`: a job document from a few words on the command line. */
@@ -31,6 +32,9 @@ export async function newCommand(args: string[]): Promise<number> {
       bit: { type: 'string' },
       machine: { type: 'string', default: 'router' },
       nozzle: { type: 'string' },
+      watts: { type: 'string', default: '10' },
+      picture: { type: 'string' },
+      'picture-width': { type: 'string' },
       outline: { type: 'string' },
       set: { type: 'string', multiple: true, default: [] },
       name: { type: 'string' },
@@ -64,7 +68,18 @@ export async function newCommand(args: string[]): Promise<number> {
     job.items[item.id] = item;
     job.itemOrder.push(item.id);
   };
+  /** A picture in the middle of the sheet, at the width that is asked for. */
+  const addPicture = async (file: string, wide: string | undefined) => {
+    if (!wide) throw new Refusal('--picture-width is missing: how wide the picture is to be, for example 50.');
+    const address = pictureAddressOf(file);
+    const pixels = await pixelsOf(address);
+    const pictureWidth = len(wide, '--picture-width');
+    job.assets = { picture: address };
+    const size = { width: pictureWidth, height: (pictureWidth * pixels.height) / pixels.width };
+    add({ kind: 'picture', id: 'picture', x: width / 2, y: height / 2, asset: 'picture', ...size });
+  };
   if (values.text !== undefined && values.art) throw new Refusal('Give --text or --art, not both.');
+  if (values.picture) await addPicture(values.picture, values['picture-width']);
   if (values.text !== undefined) {
     const face = faceById(values.face) ?? FACES.find(({ name }) => name.toLowerCase().startsWith(values.face.toLowerCase()));
     if (!face) throw new Refusal(`There is no face “${values.face}”. Shipped: ${FACES.map(({ id }) => id).join(', ')}.`);
@@ -87,7 +102,7 @@ export async function newCommand(args: string[]): Promise<number> {
     const scale = art.size.known ? 1 : 1 / art.size.mm;
     const dy = art.page ? 0 : height - 150;
     for (const item of placeThings(art.things, { scale, dy, prefix: 'art', taken: job.items }).items) add({ ...item, layer: undefined });
-  } else throw new Refusal('Nothing to carve: give --text or --art.');
+  } else if (!values.picture) throw new Refusal('Nothing to work on: give --text, --art or --picture.');
   if (values.outline) {
     const [size, corner] = values.outline.split(':');
     const [w, h] = dimensions(size, 2, '--outline').map((text) => len(text, '--outline'));
@@ -96,10 +111,12 @@ export async function newCommand(args: string[]): Promise<number> {
     job.outline = 'outline';
   }
   if (process === 'torch') layOnSlats(job);
+  else if (process === 'laser') layOnBench(job);
   else if (!values.bit) throw new Refusal('--bit is missing, for example v:60:12.7,end:6.35.');
-  const specs = process === 'torch' ? [`nozzle:${values.nozzle ?? ''}`] : values.bit!.split(',');
+  const specs = process === 'torch' || process === 'laser' ? [process] : values.bit!.split(',');
   for (const [index, spec] of specs.entries()) {
-    const bit = process === 'torch' ? nozzleOf(values.nozzle, thickness) : bitOf(spec.trim(), `bit${index + 1}`, len);
+    const bit =
+      process === 'torch' ? nozzleOf(values.nozzle, thickness) : process === 'laser' ? headOf(values.watts) : bitOf(spec.trim(), `bit${index + 1}`, len);
     job.tools[bit.id] = bit;
   }
   const bits = Object.values(job.tools) as Bit[];
@@ -114,7 +131,7 @@ export async function newCommand(args: string[]): Promise<number> {
     const mates = references.filter(({ to, required }) => to === 'tool' && required).map(({ field }) => [field, (fitting[1] ?? right).id]);
     const on = usualTarget === 'outline' ? 'outline' : 'art';
     job.cuts[id] = { kind, id, on, tool: right.id, ...Object.fromEntries(mates), ...chartedFigures(right, thickness) } as JobInput['cuts'][string];
-    if (innerFirst && right.kind !== 'nozzle') {
+    if (innerFirst && right.kind !== 'nozzle' && right.kind !== 'head') {
       // A bit drawn up for this job reaches through its board; a stated flute length stays.
       const bit = job.tools[right.id];
       if (bit.fluteLength === undefined) bit.fluteLength = Math.max(25, through);
@@ -128,6 +145,18 @@ export async function newCommand(args: string[]): Promise<number> {
   if (values.out) writeFileSync(values.out, text);
   else io.stdout.write(text);
   return 0;
+}
+
+/** A sheet lies on the honeycomb of the laser, held by its weight. */
+function layOnBench(job: JobInput): void {
+  Object.assign(job.board, { material: 'birch ply', holdDown: 'tape' });
+  job.machine = LASER_BENCH;
+}
+/** A head of so many watts. */
+function headOf(text: string): JobInput['tools'][string] {
+  const watts = Number(text.replace(/\s*W$/i, ''));
+  if (!(watts > 0 && watts <= 1000)) throw new Refusal('--watts is the full power of the head, for example 10.');
+  return { kind: 'head', id: 'head1', watts };
 }
 
 /** A plate lies on the slats of the table; nothing clamps it but its weight. */

@@ -9,6 +9,7 @@ import { bitLabel } from '@kerbe/core/bits';
 import type { TorchContour } from '@kerbe/core/cuts';
 import type { Job } from '@kerbe/core/job';
 import { loadJob } from './jobfile.ts';
+import { picturesOf } from './pictures.ts';
 import { Refusal } from './refusal.ts';
 
 /** `kerbe plan`: programs - one for all or one for each bit, as the job says or `--split` - and report.json. */
@@ -21,7 +22,7 @@ export async function planCommand(args: string[], fonts: FontSource): Promise<nu
   const job = loadJob(positionals[0]);
   if (!values.out) throw new Refusal('--out is missing: the folder for the programs.');
   if (values.split !== undefined && values.split !== 'tool' && values.split !== 'pauses') throw new Refusal('--split is tool or pauses.');
-  const plan = await planJob(job, { fonts });
+  const plan = await planJob(job, { fonts, pictures: picturesOf(job) });
   mkdirSync(values.out, { recursive: true });
   const written = releasePrograms(job, plan, values.date ?? new Date().toISOString().slice(0, 10), values.split);
   plan.findings.push(...written.findings);

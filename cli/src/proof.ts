@@ -4,8 +4,9 @@ import { PNG } from 'pngjs';
 import type { FontSource } from '@kerbe/core/artwork';
 import { boardThickness } from '@kerbe/core/job';
 import { piecesOf, planJob, type Piece } from '@kerbe/core/plan';
-import { boardStl, carvePlan, differenceOf, HeightMap, type Amount } from '@kerbe/core/proof';
+import { boardStl, burnMap, carvePlan, darknessOf, differenceOf, HeightMap, responseOf, type Amount, type BurnMap } from '@kerbe/core/proof';
 import { loadJob } from './jobfile.ts';
+import { picturesOf } from './pictures.ts';
 import { Refusal } from './refusal.ts';
 import { pieceReport, rounded } from './plan.ts';
 
@@ -23,6 +24,7 @@ export async function proofCommand(args: string[], fonts: FontSource): Promise<n
       stl: { type: 'string' },
       diff: { type: 'boolean', default: false },
       pieces: { type: 'boolean', default: false },
+      burn: { type: 'string' },
       'diff-png': { type: 'string' },
       cell: { type: 'string', default: '0.2' },
     },
@@ -35,7 +37,7 @@ export async function proofCommand(args: string[], fonts: FontSource): Promise<n
     if (!Number.isFinite(x) || !Number.isFinite(y)) throw new Refusal(`--at: “${text}” should be X,Y in mm.`);
     return [x, y];
   });
-  const plan = await planJob(job, { fonts });
+  const plan = await planJob(job, { fonts, pictures: picturesOf(job) });
   const thickness = boardThickness(job.board);
   for (const [x, y] of points) {
     // Move the work so that the point is the centre of the only cell: the formula, no grid error.
@@ -55,6 +57,12 @@ export async function proofCommand(args: string[], fonts: FontSource): Promise<n
     const parts = { free: count('free'), held: count('held'), tips: count('tips'), falls: count('falls') };
     process.stdout.write(JSON.stringify({ parts, pieces: pieces.map(pieceReport) }, null, 2) + '\n');
   }
+  if (values.burn) {
+    const map = burnMap(job, plan.cuts, cell);
+    const report = burnReport(map, job.board.material, thickness);
+    writeFileSync(values.burn, burnPicture(map, job.board.material, thickness));
+    process.stdout.write(JSON.stringify(report, null, 2) + '\n');
+  }
   if (values.png || values.stl || values.diff || values['diff-png']) {
     const map = carvePlan(new HeightMap(job.board.width, job.board.height, cell), plan.cuts);
     if (values.diff || values['diff-png']) {
@@ -69,6 +77,38 @@ export async function proofCommand(args: string[], fonts: FontSource): Promise<n
     if (values.stl) writeFileSync(values.stl, boardStl(map, thickness));
   }
   return 0;
+}
+
+/** What the beam leaves, in figures: J, J/mm², and the shares of the sheet that are marked, charred and cut through. */
+function burnReport({ energy, cell, joules }: BurnMap, material: string, thickness: number) {
+  const response = responseOf(material);
+  const share = (least: number) => rounded(energy.reduce((count, one) => count + (one >= least ? 1 : 0), 0) / energy.length);
+  return {
+    joules: rounded(joules),
+    most: rounded(energy.reduce((high, one) => Math.max(high, one), 0)),
+    mean: rounded(energy.reduce((sum, one) => sum + one, 0) / energy.length),
+    marked: share(response.begins),
+    charred: share(response.chars),
+    through: share(response.throughPerMm * thickness),
+    cell,
+  };
+}
+
+/** The sheet as it will look: bare, marked, charred, and cut through as a hole. */
+function burnPicture(map: BurnMap, material: string, thickness: number): Buffer {
+  const response = responseOf(material);
+  const [bare, dark, char] = [
+    [222, 196, 150],
+    [96, 62, 34],
+    [28, 20, 16],
+  ];
+  return painted(map, (i) => {
+    const energy = map.energy[i];
+    if (energy >= response.throughPerMm * thickness) return [255, 255, 255];
+    const tone = darknessOf(energy, response);
+    const burnt = Math.min(1, Math.max(0, (energy - response.full) / (response.chars - response.full)));
+    return bare.map((from, c) => Math.round((from + tone * (dark[c] - from)) * (1 - burnt) + char[c] * burnt));
+  });
 }
 
 const PAPER = [246, 243, 234];
@@ -93,7 +133,7 @@ const differencePicture = (map: HeightMap, by: Float32Array): Buffer =>
   });
 
 /** A map as a picture, one cell a pixel, the far edge on top. */
-function painted(map: HeightMap, colourOf: (cell: number) => number[]): Buffer {
+function painted(map: Pick<HeightMap, 'columns' | 'rows'>, colourOf: (cell: number) => number[]): Buffer {
   const png = new PNG({ width: map.columns, height: map.rows });
   for (let j = 0; j < map.rows; j++)
     for (let i = 0; i < map.columns; i++) png.data.set([...colourOf(j * map.columns + i), 255], 4 * ((map.rows - 1 - j) * map.columns + i));

@@ -131,11 +131,12 @@ const CALLED: Record<Bit['kind'], string> = {
   drag: 'drag diamond',
   drill: 'drill',
   nozzle: 'nozzle',
+  head: 'laser head',
 };
 
 /** Short name for file names. */
 export const bitSlug = (bit: Bit): string =>
-  bit.kind === 'nozzle'
+  bit.kind === 'nozzle' || bit.kind === 'head'
     ? bitLabel(bit).replace(/[^A-Za-z0-9.]+/g, '-')
     : isPointed(bit)
       ? `${bit.kind === 'v' ? 'v' : bit.kind}${num(bit.angle)}-${num(bit.diameter)}`
@@ -146,6 +147,7 @@ export const bitLabel = (bit: Bit, unit: LengthUnit = 'mm'): string => {
   const size = (mm: number) => formatLength(mm, { unit, decimals: 3 });
   if (isPointed(bit)) return `${num(bit.angle)}° ${CALLED[bit.kind]}, ${size(bit.diameter)}`;
   if (bit.kind === 'end' && bit.spiral === 'compression') return `compression bit, ${size(bit.diameter)}`;
+  if (bit.kind === 'head') return `laser head, ${num(bit.watts)} W, spot ${size(bit.diameter)}`;
   if (bit.kind === 'nozzle')
     return `nozzle, ${[...new Set(bit.chart.map(({ amperes }) => amperes))].map((a) => `${num(a)} A`).join(' and ') || size(bit.diameter)}`;
   return bit.kind === 'drag' ? `drag diamond, ${size(bit.lineWidth)} line` : `${CALLED[bit.kind]}, ${size(bit.diameter)}`;

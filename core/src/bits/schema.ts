@@ -81,6 +81,14 @@ export const Bit = z
       chart: z.array(ChartRow).max(100).default([]),
       chartSource: z.string().max(200).default(''),
     }),
+    z.strictObject({
+      ...fields,
+      kind: z.literal('head'),
+      /** Of its spot in focus, mm. */
+      diameter: positive.max(5).default(0.12),
+      /** Full power, W. */
+      watts: positive.max(1_000).default(10),
+    }),
   ])
   .refine((bit) => !('angle' in bit) || bit.tipFlat === 0 || bit.tipRadius === 0, 'A tip is flat or rounded, not both.')
   .refine((bit) => !('angle' in bit) || Math.max(bit.tipFlat, 2 * bit.tipRadius) <= bit.diameter, 'The tip is wider than the bit.');

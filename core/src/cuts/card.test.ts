@@ -17,6 +17,7 @@ const bits = [
   { kind: 'drill', id: 'drill', diameter: 5 },
   { kind: 'surfacing', id: 'plane', diameter: 25 },
   { kind: 'nozzle', id: 'nozzle' },
+  { kind: 'head', id: 'head' },
 ].map((bit) => Bit.parse(bit));
 
 function jobWith(cut: Cut): { ok: boolean; job: Job; why: string[] } {

@@ -15,15 +15,35 @@ import { pocket, pocketMaker } from './router/kinds/pocket.ts';
 import { profile, profileMaker } from './router/kinds/profile.ts';
 import { surface, surfaceMaker } from './router/kinds/surface.ts';
 import { texture, textureMaker } from './router/kinds/texture.ts';
+import { laserCut, laserCutMaker, laserFill, laserFillMaker, laserPicture, laserPictureMaker, laserScore, laserScoreMaker } from './laser/kinds/laser.ts';
 import { mark, markMaker } from './torch/kinds/mark.ts';
 import { torch, torchMaker } from './torch/kinds/torch.ts';
 import { vcarve, vcarveMaker } from './router/kinds/vcarve.ts';
 
 export * from './kind.ts';
+export type { Grey } from './laser/tone.ts';
 export type { TorchContour } from './torch/torch.ts';
 
 /** Every kind, in the order they are offered. */
-const DEFINITIONS = [vcarve, pocket, profile, drill, engrave, drag, recess, plug, chamfer, texture, surface, torch, mark] as const;
+const DEFINITIONS = [
+  vcarve,
+  pocket,
+  profile,
+  drill,
+  engrave,
+  drag,
+  recess,
+  plug,
+  chamfer,
+  texture,
+  surface,
+  torch,
+  mark,
+  laserCut,
+  laserScore,
+  laserFill,
+  laserPicture,
+] as const;
 
 type SchemasOf<T extends readonly unknown[]> = { -readonly [K in keyof T]: T[K] extends { schema: infer S } ? S : never };
 
@@ -47,6 +67,10 @@ const MAKERS: { [K in KindName]: CutMaker<CutOf<K>> } = {
   surface: surfaceMaker,
   torch: torchMaker,
   mark: markMaker,
+  'laser-cut': laserCutMaker,
+  'laser-score': laserScoreMaker,
+  'laser-fill': laserFillMaker,
+  'laser-picture': laserPictureMaker,
 };
 
 const byName = new Map<string, Definition<BaseCut>>(DEFINITIONS.map((kind) => [kind.kind, kind as unknown as Definition<BaseCut>]));

@@ -17,6 +17,7 @@ import type { Work, WorkShape } from './bounds.ts';
 import type { Field } from './card.ts';
 import type { Removal } from './removal.ts';
 import type { ORDERS, Target } from './fields.ts';
+import type { PlacedPicture } from './laser/picture.ts';
 import type { TorchPlan } from './torch/torch.ts';
 
 /** What every cut has. Feeds are mm/min, speed rev/min. */
@@ -58,6 +59,9 @@ export interface CutContext {
   regionsOf(cut: BaseCut): Region[];
   /** Parts that other cuts leave standing beside what this one works on. */
   standing(): Region[];
+  /** Pictures among what it works on, and those whose pixels are not at hand, by their things. */
+  pictures: readonly PlacedPicture[];
+  missing: readonly string[];
   /** The box of a drawn thing that encloses something, mm; null when there is none. */
   boxOf(item: string): Box | null;
 }
@@ -100,6 +104,8 @@ export interface Planned {
   step?: number;
   /** Contours of a torch in cutting order, how often it pierces and feels for the plate, and what stays. */
   torch?: Omit<TorchPlan, 'path'>;
+  /** Of a beam: how wide and how deep it takes away, mm; a mark nothing. */
+  beam?: { width: number; depth: number };
 }
 
 export interface PlannedCut<C extends BaseCut = BaseCut> extends Planned {
@@ -188,6 +194,10 @@ export interface CutKind<C extends BaseCut, S extends z.ZodType<C> = z.ZodType<C
   wholeBoard?: boolean;
   /** Goes along lines; others work on what has an inside. */
   followsLines?: boolean;
+  /** It burns pictures, and nothing that is drawn. */
+  takesPictures?: boolean;
+  /** It has its own order of runs, and is not taken apart by the things it works on. */
+  keepsOrder?: boolean;
   /** What a new one works on. */
   usualTarget: Extract<Target, string>;
   references?: readonly Reference[];

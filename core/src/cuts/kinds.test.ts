@@ -3,7 +3,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { planJob, releasePrograms } from '../plan/index.ts';
 import { carvePlan, differenceOf, HeightMap } from '../proof/index.ts';
-import { CHANGES, jobOf } from '../reference/every-cut.ts';
+import { CHANGES, jobOf, pixelsOf } from '../reference/every-cut.ts';
 import { fontOf } from '../reference/fixtures.ts';
 import { Cut, kindNamed, kindOf, KINDS, kindTable, namedBy, renamed } from './index.ts';
 
@@ -17,7 +17,7 @@ describe.each(KINDS)('%s', (name) => {
     for (const { field } of kind.references ?? []) expect(Object.keys(CHANGES[name])).toContain(field);
   });
   it('is carved as it is asked for, and its programs read back', async () => {
-    const plan = await planJob(job, { fonts: fontOf });
+    const plan = await planJob(job, { fonts: fontOf, pictures: pixelsOf });
     const [planned] = plan.cuts;
     expect(planned.facts.moves).toBeGreaterThan(0);
     expect(planned.findings.filter(({ severity }) => severity === 'error')).toEqual([]);

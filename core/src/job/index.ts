@@ -74,6 +74,16 @@ export const Job = z.strictObject({
   /** The machine it is planned for, and which one of the shop's that is. */
   machine: Machine.extend({ id: z.string().max(60).optional() }).prefault({}),
   program: ProgramSettings.prefault({}),
+  /** Pictures that travel with the document, by their assets: data addresses. */
+  assets: z
+    .record(
+      id,
+      z
+        .string()
+        .max(80_000_000)
+        .regex(/^data:image\/(png|jpeg|webp|bmp);base64,/, 'A picture is a data address.'),
+    )
+    .optional(),
   /** Set on a trial board. */
   trial: Trial.optional(),
   notes: z.string().max(20_000).default(''),

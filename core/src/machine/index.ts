@@ -27,6 +27,8 @@ export const Machine = z.strictObject({
   measureSeconds: notNegative.default(30),
   zeroSeconds: notNegative.default(90),
   warmUpSeconds: notNegative.default(600),
+  /** What S means at full power of a beam: its controller's own scale. */
+  fullPower: positive.default(1_000),
   /** Longest program the controller holds, bytes, when it must hold all of it. */
   memory: z.int().min(1).optional(),
   /** Touch plate or corner block: its size on the board, mm, when probing is to be checked against what holds the board. */
@@ -35,6 +37,20 @@ export const Machine = z.strictObject({
   park: z.tuple([length, length]).default([10, 880]),
 });
 export type Machine = z.infer<typeof Machine>;
+
+/** A laser as small shops have one: what a new laser job is planned for until its machine is known. (Common practice.) */
+export const LASER_BENCH = Machine.parse({
+  name: 'Laser',
+  travel: [600, 400, 60],
+  usable: { x: 0, y: 0, width: 600, height: 400 },
+  maxSpeed: [30_000, 30_000, 1_200],
+  acceleration: [2_000, 2_000, 300],
+  bitChangeSeconds: 60,
+  measureSeconds: 0,
+  warmUpSeconds: 0,
+  spindleSeconds: 0,
+  park: [0, 400],
+});
 
 /** A torch table as small shops have one: what a new torch job is planned for until its machine is known. (Common practice.) */
 export const TORCH_TABLE = Machine.parse({
@@ -190,12 +206,13 @@ export const linkedOf = ({ link, sensor, limits }: MachineProfile): Linked => ({
 
 /** Would a program for one machine be planned the same for the other? What it is called makes no difference. */
 export function plansAlike(a: Machine, b: Machine): boolean {
-  const figures = ({ travel, usable, maxSpeed, acceleration, maxSpindle, park }: Machine) => [
+  const figures = ({ travel, usable, maxSpeed, acceleration, maxSpindle, fullPower, park }: Machine) => [
     ...travel,
     ...[usable.x, usable.y, usable.width, usable.height],
     ...maxSpeed,
     ...acceleration,
     maxSpindle,
+    fullPower,
     ...park,
   ];
   const other = figures(b);

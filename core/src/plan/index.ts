@@ -15,6 +15,7 @@ import { CutCache, type PlannedCut } from '../planned/cut.ts';
 import type { PlannedItem } from '../planned/items.ts';
 import { nameOf, orderFindings } from './order.ts';
 import { sectionsOf } from '../planned/sections.ts';
+import type { Grey } from '../cuts/laser/tone.ts';
 import { schedule, type Schedule } from '../schedule/index.ts';
 import { memoryFindings, ownLineFindings } from './programs.ts';
 
@@ -35,6 +36,8 @@ export interface Plan {
 
 export interface PlanOptions {
   fonts: FontSource;
+  /** Pixels of a picture by its asset; null when they are not at hand. The same object for the same picture, so that nothing is planned anew. */
+  pictures?: (asset: string) => Promise<Grey | null>;
   /** Drawings kept from the last time: only what changed is drawn again. */
   art?: ArtCache;
   /** Cuts kept from the last time: only those whose own facts changed are planned again. */
@@ -99,7 +102,11 @@ export async function planJob(whole: Job, options: PlanOptions): Promise<Plan> {
 }
 
 /** Draws every thing of a job that is not hidden; what is more than can be held is told as a finding instead. */
-export async function drawJob(job: Job, { fonts, art = new ArtCache() }: PlanOptions, onStep: (done: number) => Promise<void>): Promise<PlannedItem[]> {
+export async function drawJob(
+  job: Job,
+  { fonts, pictures, art = new ArtCache() }: PlanOptions,
+  onStep: (done: number) => Promise<void>,
+): Promise<PlannedItem[]> {
   const context = { fonts, tolerance: job.tolerance / 2, items: job.items };
   const items: PlannedItem[] = [];
   art.keepOnly(job.items);
@@ -112,7 +119,8 @@ export async function drawJob(job: Job, { fonts, art = new ArtCache() }: PlanOpt
       items.push({ item, regions: [], lines: [], findings: [finding.tooMuchDrawn(item.id, MOST.points)] });
       continue;
     }
-    const thing = { item, ...art.draw(item, context) };
+    const pixels = item.kind === 'picture' ? ((await pictures?.(item.asset)) ?? undefined) : undefined;
+    const thing: PlannedItem = { item, ...art.draw(item, context), ...(pixels ? { pixels } : {}) };
     items.push(thing);
     points += pointsOf(thing);
   }

@@ -4,7 +4,7 @@
  */
 import { describe, expect, it } from 'vitest';
 import { Cut, type CutKind } from '../job/index.ts';
-import { CHANGES, jobOf } from '../reference/every-cut.ts';
+import { CHANGES, jobOf, pixelsOf } from '../reference/every-cut.ts';
 import { fontOf } from '../reference/fixtures.ts';
 import { planJob } from './index.ts';
 
@@ -12,8 +12,9 @@ import { planJob } from './index.ts';
 const NOT_IN_THE_PATH = ['id', 'kind', 'name', 'speed', 'order', 'sequence', 'off'];
 
 const pathOf = async (kind: CutKind, cut: object) => {
-  const { path } = (await planJob(jobOf(kind, cut), { fonts: fontOf })).cuts[0];
-  return [path.kind, path.x, path.y, path.z, path.feed].map((values) => Array.from(values));
+  const { path } = (await planJob(jobOf(kind, cut), { fonts: fontOf, pictures: pixelsOf })).cuts[0];
+  // What is switched on the way is part of it.
+  return [...[path.kind, path.x, path.y, path.z, path.feed, path.power ?? []].map((values) => Array.from(values)), path.events ?? []];
 };
 
 describe.each(Object.keys(CHANGES) as CutKind[])('%s', (kind) => {
@@ -27,7 +28,7 @@ describe.each(Object.keys(CHANGES) as CutKind[])('%s', (kind) => {
   });
   it.each(Object.entries(CHANGES[kind]).filter(([, { to }]) => Object.keys(to).length > 0))('%s changes the toolpath', async (_field, change) => {
     const before = await pathOf(kind, change.with ?? {});
-    expect(before[0].length).toBeGreaterThan(0);
+    expect((before[0] as number[]).length).toBeGreaterThan(0);
     expect(await pathOf(kind, { ...change.with, ...change.to })).not.toEqual(before);
   });
   it('the same job gives the same toolpath', async () => expect(await pathOf(kind, {})).toEqual(await pathOf(kind, {})));

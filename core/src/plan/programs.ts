@@ -5,7 +5,7 @@ import { boardThickness, datumPoint, topHeight, type Job } from '../job/index.ts
 import { formatFeed, formatNumber } from '../length/index.ts';
 import { finding, type Finding } from '../findings/index.ts';
 import { gateFindings, pauseIn, readProgram, writeProgram, type ProgramSpan } from '../program/index.ts';
-import { processOf } from '../process/index.ts';
+import { powerWordsOf, processOf } from '../process/index.ts';
 import type { PlannedCut } from '../planned/cut.ts';
 import { sectionsOf, type PlannedSection } from '../planned/sections.ts';
 import { schedule, type Schedule } from '../schedule/index.ts';
@@ -87,7 +87,7 @@ export function writePrograms(job: Job, plan: { cuts: readonly PlannedCut[] }, d
         header: headerOf(job, part, date, index + 1, files.length, time),
         sections: part,
         settings: job.program,
-        words: processOf(job).power,
+        words: powerWordsOf(job),
         datum: datumPoint(job),
         zShift: job.datum.z === 'top' ? 0 : -topHeight(job.board),
         spindleSeconds: job.program.spindleDelay ?? job.machine.spindleSeconds,
@@ -125,6 +125,7 @@ export function releasePrograms(
     park: job.program.end === 'park' ? job.machine.park : null,
     overDatum: job.program.end === 'datum',
     own: [...job.program.startLines, ...job.program.endLines],
+    ...(processOf(job).power.darkRapids ? { fullPower: job.machine.fullPower } : {}),
   };
   return {
     files,
@@ -142,7 +143,7 @@ function headerOf(job: Job, sections: readonly PlannedSection[], date: string, n
   return [
     `Job: ${job.name}`,
     `Program ${number} of ${count}, written by Kerbe, ${date}`,
-    `${header.depths ? 'Board' : 'Plate'}: ${board.material}, ${show(board.width)} x ${show(board.height)} x ${show(boardThickness(board))}${board.carrier ? ` on a carrier of ${show(board.carrier.thickness)}` : ''}, held by ${board.holdDown}`,
+    `${header.lies}: ${board.material}, ${show(board.width)} x ${show(board.height)} x ${show(boardThickness(board))}${board.carrier ? ` on a carrier of ${show(board.carrier.thickness)}` : ''}, held by ${board.holdDown}`,
     `Datum: ${job.datum.corner}, Z0 on ${job.datum.z === 'top' ? 'top of board' : 'spoilboard'}`,
     `Extents from datum: X ${show(facts.box.minX - dx)} to ${show(facts.box.maxX - dx)}, Y ${show(facts.box.minY - dy)} to ${show(facts.box.maxY - dy)}`,
     `${header.depths ? `Deepest: ${show(facts.deepest)} below top of board. ` : ''}Clearance: ${show(job.program.clearance)}`,
@@ -151,12 +152,16 @@ function headerOf(job: Job, sections: readonly PlannedSection[], date: string, n
       `${tool.one[0].toUpperCase()}${tool.one.slice(1)} ${section.tool}: ${section.bitLabel}${header.switched(section.speed)}`,
       ...section.cuts.map(
         (planned) =>
-          `- ${calledIn(planned)}: ${header.depths ? `depth ${show(planned.facts.deepest)}, ` : ''}feed ${formatFeed(planned.cut.feed, unit.unit)}, plunge ${formatFeed(planned.cut.plunge, unit.unit)}${kindOf(planned.cut).described(planned, show)}`,
+          `- ${calledIn(planned)}: ${header.depths ? `depth ${show(planned.facts.deepest)}, ` : ''}feed ${formatFeed(planned.cut.feed, unit.unit)}${planned.beam ? levelSaid(job, planned.cut) : `, plunge ${formatFeed(planned.cut.plunge, unit.unit)}`}${kindOf(planned.cut).described(planned, show)}`,
       ),
     ]),
     header.caution,
   ];
 }
+
+/** What a share of full power is on the machine's own scale. @example `, S300 of 1000` */
+const levelSaid = ({ machine }: Job, cut: object): string =>
+  'power' in cut ? `, S${Math.round((Number(cut.power) / 100) * machine.fullPower)} of ${machine.fullPower}` : '';
 
 /** @example 12 min; 12 min, and 4 min for 2 changes of bit */
 function inMinutes({ running, changes, changeCount }: Schedule, tool: string): string {

@@ -1,6 +1,7 @@
 /** One cut of a job to its toolpath, and the store that keeps what did not change. */
 import { cuttingWidth } from '../bits/index.ts';
 import type { Bit } from '../bits/schema.ts';
+import type { PlacedPicture } from '../cuts/laser/picture.ts';
 import { beyondBounds, workShape, type Work } from '../cuts/bounds.ts';
 import { kindOf, makerOf, namedBy, type BaseCut, type CutContext, type Planned, type PlannedCut as PlannedOf, type WrongBit } from '../cuts/index.ts';
 import { finding, type Finding } from '../findings/index.ts';
@@ -44,11 +45,24 @@ export function contextOf(job: Job, cut: BaseCut, items: readonly PlannedItem[])
     },
     regionsOf: (other) => targetRegions(job, other, items),
     standing: () => standingBeside(job, cut, regions, items),
+    ...picturesAmong(targets(job, cut, items)),
     boxOf(id) {
       const thing = items.find(({ item }) => item.id === id);
       return thing && thing.regions.length > 0 ? regionsBox(thing.regions) : null;
     },
   };
+}
+
+/** Pictures among drawn things, where they lie; and those whose pixels are not at hand. */
+function picturesAmong(things: readonly PlannedItem[]): { pictures: PlacedPicture[]; missing: string[] } {
+  const pictures: PlacedPicture[] = [];
+  const missing: string[] = [];
+  for (const { item, pixels } of things) {
+    if (item.kind !== 'picture') continue;
+    if (pixels) pictures.push({ id: item.id, x: item.x, y: item.y, width: item.width, height: item.height, angle: item.angle, mirror: item.mirror, pixels });
+    else missing.push(item.id);
+  }
+  return { pictures, missing };
 }
 
 /** How much work a cut would be: passes below each other, moves, and hours at its feed. */
@@ -63,6 +77,7 @@ export function planCut(job: Job, cut: Cut, items: readonly PlannedItem[]): Plan
   const context = contextOf(job, cut, items);
   const { bit, regions } = context;
   const lines = kind.followsLines ? context.lines : [];
+  const pictures = kind.takesPictures ? context.pictures.length + context.missing.length : 0;
   const findings: Finding[] = [];
   const wrong = wrongBit(cut, bit);
   if (wrong) findings.push(finding.wrongBit(cut.id, wrong.need));
@@ -72,11 +87,11 @@ export function planCut(job: Job, cut: Cut, items: readonly PlannedItem[]): Plan
   const much = beyondBounds(workOf(cut, context));
   if (much) findings.push(finding.tooMuchWork(cut.id, much));
   const forbidden = wrong?.forbids || upside || much !== null;
-  const places = regions.length + lines.length + (kind.ownPlaces?.(cut) ?? 0);
+  const places = kind.takesPictures ? Math.max(1, pictures) : regions.length + lines.length + (kind.ownPlaces?.(cut) ?? 0);
   if (!forbidden && !kind.wholeBoard && places === 0) findings.push(finding.nothingToCut(cut.id));
   const short: Planned = forbidden ? { path: joined([]), lifts: 0, through: false } : makerOf(cut).plan(cut, context);
   findings.push(...(short.findings ?? []));
-  const planned = kind.wholeBoard ? short : byThings(job, cut, bit, items, short);
+  const planned = kind.wholeBoard || kind.keepsOrder ? short : byThings(job, cut, bit, items, short);
   const facts = factsOf(planned.path);
   const idle = kind.staysAbove ? planned.path.events === undefined : facts.deepest < 1e-9;
   if (idle && !findings.some(({ code, severity }) => severity === 'error' || code === 'cut-empty')) {
@@ -112,6 +127,7 @@ function wrongBit(cut: Cut, bit: Bit): WrongBit | null {
   const kind = kindOf(cut);
   // A diamond scratches with the spindle off and nothing else.
   if (bit.kind === 'drag' && !kind.tools.includes('drag')) return { need: 'a bit that turns: a drag diamond only scratches', forbids: true };
+  if (bit.kind === 'head' && !kind.tools.includes('head')) return { need: 'a bit that turns: a laser head only shines', forbids: true };
   if (bit.kind === 'nozzle' && !kind.tools.includes('nozzle')) return { need: 'a bit that turns: a nozzle is for a torch', forbids: true };
   return kind.wrongBit(cut, bit);
 }
@@ -143,7 +159,7 @@ export class CutCache {
       acceleration,
       cornerDeviation,
     ]);
-    const drawings = items.filter((thing) => matters(job, cut, others, thing)).flatMap(({ regions, lines }) => [regions, lines]);
+    const drawings = items.filter((thing) => matters(job, cut, others, thing)).flatMap(({ regions, lines, pixels }) => [regions, lines, pixels]);
     const kept = this.kept.get(cut.id);
     if (kept?.key === key && kept.drawings.length === drawings.length && kept.drawings.every((one, i) => one === drawings[i])) return kept.planned;
     const planned = planCut(job, cut, items);

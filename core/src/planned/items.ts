@@ -1,12 +1,15 @@
 /** Drawn things, and which of them a cut works on. */
 import type { DrawnItem } from '../artwork/index.ts';
 import type { BaseCut } from '../cuts/index.ts';
+import type { Grey } from '../cuts/laser/tone.ts';
 import { insideRegion, type Region } from '../geometry/index.ts';
 import type { Item, Job } from '../job/index.ts';
 import { worksOn } from '../job/target.ts';
 
 export interface PlannedItem extends DrawnItem {
   item: Item;
+  /** Of a picture, when they are at hand. */
+  pixels?: Grey;
 }
 
 /** Things a cut works on. */

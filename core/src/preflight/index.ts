@@ -10,6 +10,7 @@ import { boardThickness, type Job } from '../job/index.ts';
 import { contextOf, type PlannedCut } from '../planned/cut.ts';
 import type { PlannedItem } from '../planned/items.ts';
 import { uncutThings } from '../planned/uncut.ts';
+import { beamFindings } from './beam.ts';
 import { holderFindings } from './holders.ts';
 import { plateFindings } from './plate.ts';
 import { woodFindings } from './wood.ts';
@@ -31,7 +32,7 @@ export function preflight(job: Job, items: readonly PlannedItem[], cuts: readonl
   if (job.cutOrder.length === 0) found.push(finding.noCuts());
   found.push(...uncutFindings(job, items));
   for (const planned of cuts) found.push(...planned.findings, ...checkCut(job, planned, items));
-  found.push(...holderFindings(job, cuts), ...woodFindings(job, items, cuts), ...plateFindings(job, cuts));
+  found.push(...holderFindings(job, cuts), ...woodFindings(job, items, cuts), ...plateFindings(job, cuts), ...beamFindings(job, cuts));
   const shanks = [...new Set(cuts.filter(({ facts }) => facts.moves > 0).map(({ bit }) => bit.shank))];
   if (shanks.length > 1) found.push(finding.colletChange(shanks));
   if (job.program.end === 'stay') found.push(finding.noPark());
@@ -78,9 +79,9 @@ function checkCut(job: Job, planned: PlannedCut, items: readonly PlannedItem[]):
   const thinnest = board.measured ? Math.min(...board.measured) : board.thickness;
   if (facts.moves === 0) return found;
 
-  // A spring is pressed, not cut, so far; and what is planed lies above the top that remains.
+  // A spring is pressed, not cut, so far; a focus goes down, and no tool; and what is planed lies above the top that remains.
   const kind = kindOf(cut);
-  const deepest = kind.scratchDepth === undefined ? facts.deepest : 0;
+  const deepest = kind.scratchDepth === undefined && !kind.staysAbove ? facts.deepest : 0;
   const spread = thickness - thinnest;
   found.push(...(makerOf(cut).check?.(planned, contextOf(job, cut, items)) ?? []));
   // What can stop at a floor: as board and flutes allow, in whole half millimetres.

@@ -6,7 +6,7 @@
 import type { PowerWords } from '../program/power.ts';
 import type { Reentry } from '../program/resume.ts';
 
-export type ProcessName = 'router' | 'torch';
+export type ProcessName = 'router' | 'torch' | 'laser';
 
 /** What a stop in a program asks for. */
 export type Pause = { reason: 'tool-change'; tool: string } | { reason: 'person' };
@@ -21,7 +21,7 @@ export interface ProcessDef {
   /** How a program says what is on, and how that is read back. */
   power: PowerWords;
   /** What the header of a program says: of a tool at its speed; whether cuts have a depth of their own; what to beware of. */
-  header: { switched(speed: number): string; depths: boolean; caution: string };
+  header: { switched(speed: number): string; depths: boolean; lies: 'Board' | 'Plate' | 'Sheet'; caution: string };
   /** What an M0, M1 or M6 stands for. @param next the tool the program goes on with, if it needs another */
   pause(next: string | undefined): Pause;
   /** What a new tool needs before its program goes on: to be measured, a person's word, or nothing. */
@@ -55,6 +55,7 @@ export const PROCESSES: Record<ProcessName, ProcessDef> = {
     header: {
       switched: (speed) => (speed > 0 ? `, spindle ${speed} rev/min` : ', spindle OFF'),
       depths: true,
+      lies: 'Board',
       caution: 'The machine manual and local rules come first. Hearing, eye and dust protection.',
     },
     power: { on: 'M3', scale: 1, level: 'S', heightControl: null, assist: { air: 'M7', mist: 'M8' } },
@@ -72,6 +73,7 @@ export const PROCESSES: Record<ProcessName, ProcessDef> = {
     header: {
       switched: () => '',
       depths: false,
+      lies: 'Plate',
       caution: 'The torch manual and local rules come first. Shade for the eyes, dry gloves, fire watch, fumes led away. Never unattended.',
     },
     power: { on: 'M3', scale: 1, level: { output: 0 }, heightControl: 1, assist: { air: 'M7', mist: 'M8' } },
@@ -83,8 +85,33 @@ export const PROCESSES: Record<ProcessName, ProcessDef> = {
     stages: { running: { now: 'Cutting', record: 'running' }, 'tool-change': { now: 'Change the nozzle', record: 'at a nozzle change' }, ...ANY },
     wears: ({ bitSeconds }) => Object.entries(bitSeconds).map(([tool, seconds]) => ({ tool, seconds })),
   },
+  laser: {
+    label: 'Laser',
+    tool: { one: 'head', many: 'heads' },
+    header: {
+      switched: () => '',
+      depths: false,
+      lies: 'Sheet',
+      caution: 'The laser manual and local rules come first. Lid shut or eyewear for its wavelength, extraction on, extinguisher at hand. Never unattended.',
+    },
+    // The scale is the machine's own: `powerWordsOf`.
+    power: { on: 'M4', scale: 1_000, level: 'S', darkRapids: true, heightControl: null, assist: { air: 'M8', mist: 'M7' } },
+    pause: (next) => (next === undefined ? { reason: 'person' } : { reason: 'tool-change', tool: next }),
+    change: 'confirm',
+    held: 'goes on',
+    attended: true,
+    resume: 'on with the motion',
+    stages: { running: { now: 'Burning', record: 'running' }, 'tool-change': { now: 'Change the head', record: 'at a change of head' }, ...ANY },
+    wears: ({ bitSeconds }) => Object.entries(bitSeconds).map(([tool, seconds]) => ({ tool, seconds })),
+  },
 };
 
 export const PROCESS_NAMES = Object.keys(PROCESSES) as [ProcessName, ...ProcessName[]];
+
+/** How a job's programs say what is on: the words of its process, at the scale of its machine. */
+export const powerWordsOf = ({ process, machine }: { process: ProcessName; machine: { fullPower: number } }): PowerWords => {
+  const { power } = PROCESSES[process];
+  return power.darkRapids ? { ...power, scale: machine.fullPower } : power;
+};
 
 export const processOf = ({ process }: { process: ProcessName }): ProcessDef => PROCESSES[process];

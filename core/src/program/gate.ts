@@ -22,6 +22,8 @@ export interface Planned {
   park: readonly [number, number] | null;
   /** It ends over the datum, Z at the top. */
   overDatum: boolean;
+  /** S at full power, of a beam: then every move must have the power that is planned. */
+  fullPower?: number;
   /** Lines of the shop's own that a person has ticked: they may be unknown to the reader. They cannot move anything, or they would not be here. */
   own: readonly string[];
 }
@@ -173,7 +175,8 @@ class Gate {
     let struck = 0;
     const strikes = events.filter((event) => 'on' in event).length;
     const touches = new Map(events.flatMap((event) => ('touch' in event ? [[event.at, event.touch.travel] as const] : [])));
-    const isOn = (i: number) => power !== undefined && !Number.isNaN(power[i]);
+    const isOn = (i: number) => power !== undefined && power[i] > 0;
+    const beam = planned.fullPower;
     const first = moves.length > 0 ? point(moves[0]) : null;
     this.raised = false;
     while (next < moves.length) {
@@ -213,7 +216,8 @@ class Gate {
         continue;
       }
       const from: Point = Number.isNaN(this.at[0] + this.at[1]) ? [to[0], to[1], to[2]] : this.at;
-      if (!rapid && Math.min(from[2], to[2]) < this.top - eps && this.spindle !== speed)
+      // A head that goes lower moves its focus: nothing goes into the sheet.
+      if (beam === undefined && !rapid && Math.min(from[2], to[2]) < this.top - eps && this.spindle !== speed)
         return this.say(`the spindle turns ${this.spindle} in the board, and ${speed} is planned`);
       // Planned places this move goes over, in their order along it.
       let along = 0;
@@ -227,6 +231,8 @@ class Gate {
         // What says itself what is on must be on there, and nowhere else.
         if (power && isOn(i) !== (this.spindle !== 0) && near(point(i), from, from).off > eps)
           return this.say(isOn(i) ? 'what is to cut is off on its way' : 'it is on where nothing is to be cut');
+        if (beam !== undefined && power && isOn(i) && Math.abs(Math.abs(this.spindle) - power[i] * beam) > 0.001 * beam && near(point(i), from, from).off > eps)
+          return this.say(`it burns at S${Math.abs(this.spindle)}, and S${Math.round(power[i] * beam)} is planned`);
         // What is shorter than the last digit is written with its neighbour, at its neighbour's feed.
         const short = next > 0 && near(point(i), point(moves[next - 1]), point(moves[next - 1])).off <= 4 * eps;
         if (same && !rapid && !short && program.value[k] > feed[i] * 1.000001 + 1)
@@ -244,7 +250,8 @@ class Gate {
       this.at = [...to];
       this.row++;
     }
-    if (power && struck !== strikes) return this.say(`what is switched on is on ${struck} times, and ${strikes} are planned`);
+    // A beam goes dark and on again with every dot.
+    if (power && beam === undefined && struck !== strikes) return this.say(`what is switched on is on ${struck} times, and ${strikes} are planned`);
     return null;
   }
 }

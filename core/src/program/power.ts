@@ -7,11 +7,14 @@ import type { ToolEvent } from '../toolpath/index.ts';
 import { OP, type Program } from './read.ts';
 
 export interface PowerWords {
+  /** Constant power, or M4: dynamic power, which follows the speed; then M3 is written where constant power is asked for. */
   on: 'M3' | 'M4';
   /** S, or the level of the output, for a power of 1. */
   scale: number;
   /** Power that changes on the way stands as S in the line of the move, or goes to an analogue output in step with it. */
   level: 'S' | { output: number };
+  /** Dark on every rapid: a beam must not draw where it only travels. */
+  darkRapids?: boolean;
   /** The digital output, in step with the motion, that switches height control; null where there is none. */
   heightControl: number | null;
   assist: { air: 'M7' | 'M8'; mist: 'M7' | 'M8' };
@@ -21,7 +24,7 @@ const short = (value: number): string => String(Math.round(value * 1e4) / 1e4 + 
 
 /** Lines that switch what an event says. */
 export function eventLines(event: ToolEvent, words: PowerWords): string[] {
-  if ('on' in event) return [`S${short(event.on * words.scale)} ${words.on}`];
+  if ('on' in event) return [`S${short(event.on * words.scale)} ${event.constant ? 'M3' : words.on}`];
   if ('off' in event) return ['M5'];
   if ('assist' in event) return [event.assist === 'none' ? 'M9' : words.assist[event.assist]];
   // What is felt for is a move, and written as one.

@@ -264,7 +264,7 @@ function writeSection(
     const wy = number.whole((path.y[last] - datumY) * scale);
     const wz = number.whole((path.z[last] - input.zShift) * scale);
     const wanted = round ? (round.clockwise ? 'G2' : 'G3') : kind === RAPID ? 'G0' : 'G1';
-    const now = power && !Number.isNaN(fp) && kind !== RAPID ? power[i] : fp;
+    const now = power && !Number.isNaN(fp) && (kind !== RAPID || input.words.darkRapids) ? power[i] : fp;
     const changed = now !== fp && !Number.isNaN(now) ? levelWords(now, input.words) : null;
     if (!round && !changed && wanted === mode && wx === fx && wy === fy && wz === fz) continue;
     if (changed?.before) put(changed.before);

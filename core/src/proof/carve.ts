@@ -33,6 +33,13 @@ const REMOVES: Record<ProcessName, (planned: PlannedCut, written: boolean) => Re
     const { kerf = 0, arc, depth = 0 } = planned.torch ?? {};
     return { ...arcWay((written ? null : arc) ?? planned.path, depth), shape: { ...shapeOf(planned.bit), outer: kerf / 2, flat: kerf / 2 } };
   },
+  laser: (planned) => {
+    const { width = 0, depth = 0 } = planned.beam ?? {};
+    // What only marks takes nothing away.
+    const { path } = planned;
+    const dark = { ...path, power: path.power?.map((power) => (depth > 0 && power > 0 ? power : NaN)) };
+    return { ...arcWay(dark, depth), shape: { ...shapeOf(planned.bit), outer: width / 2, flat: width / 2 } };
+  },
 };
 
 /** @param way where the work really is done, or `as written`: that differs where the machine itself moves a torch off its path by half the kerf */
@@ -50,9 +57,10 @@ export function carvePlan(map: HeightMap, cuts: readonly PlannedCut[]): HeightMa
 
 /** How deep the work goes at each row of a cut's toolpath, as it is drawn: Z of the bit, or the depth the arc goes down to. */
 export function workHeights(planned: PlannedCut): Float64Array {
-  const { path, torch } = planned;
-  if (!torch) return scratched(planned).z;
-  return path.z.map((z, i) => (path.power && !Number.isNaN(path.power[i]) ? -torch.depth : z));
+  const { path, torch, beam } = planned;
+  const depth = torch?.depth ?? beam?.depth;
+  if (depth === undefined) return scratched(planned).z;
+  return path.z.map((z, i) => (path.power && path.power[i] > 0 ? -depth : z));
 }
 
 /** A bit that only marks the surface goes no deeper than that, whatever Z is programmed. */

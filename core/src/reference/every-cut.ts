@@ -1,6 +1,7 @@
 /** Shared by tests: a cut of every kind, and for each of its fields a change that matters. */
 import { kindNamed } from '../cuts/index.ts';
 import { Cut, type CutKind, type Job, type JobInput } from '../job/index.ts';
+import type { Grey } from '../cuts/laser/tone.ts';
 import { mixedJob } from './fixtures.ts';
 
 const BITS = {
@@ -16,6 +17,8 @@ const BITS = {
   planer: { kind: 'surfacing', id: 'planer', diameter: 30 },
   right: { kind: 'nozzle', id: 'right' },
   left: { kind: 'nozzle', id: 'left', swirl: 'left' },
+  head: { kind: 'head', id: 'head' },
+  broad: { kind: 'head', id: 'broad', diameter: 0.3 },
 } as NonNullable<JobInput['tools']>;
 
 /** A cut of every kind that leaves something for each of its fields to change. */
@@ -33,6 +36,10 @@ const BASE: Record<CutKind, object> = {
   texture: { on: ['plate'], tool: 'v60' },
   mark: { on: 'holes', tool: 'right' },
   torch: { on: ['plate', 'single'], tool: 'right', leadIn: 3 },
+  'laser-cut': { on: ['plate', 'single'], tool: 'head', leadIn: 1 },
+  'laser-score': { on: ['plate'], tool: 'head' },
+  'laser-fill': { on: ['single'], tool: 'head', interval: 0.5 },
+  'laser-picture': { on: ['photo'], tool: 'head', linesPerMm: 4 },
 };
 /** What is changed, of the base; `with` first sets what makes it matter. */
 export interface Change {
@@ -40,6 +47,22 @@ export interface Change {
   with?: object;
 }
 const FEEDS: Record<string, Change> = { feed: { to: { feed: 1111 } }, plunge: { to: { plunge: 333 } } };
+const BEAM: Record<string, Change> = {
+  feed: { to: { feed: 1111 } },
+  on: { to: { on: ['square'] } },
+  power: { to: { power: 45 } },
+  air: { to: { air: false } },
+  focus: { to: { focus: 1 } },
+  // Nothing goes down, and a spot is as wide as it is: what is too fine for it is a finding.
+  plunge: { to: {} },
+  tool: { to: {} },
+};
+const ROWS: Record<string, Change> = {
+  angle: { to: { angle: 30 } },
+  bothWays: { to: { bothWays: false } },
+  overscan: { to: { overscan: 4 } },
+  lag: { to: { lag: 3 } },
+};
 export const CHANGES: Record<CutKind, Record<string, Change>> = {
   vcarve: {
     ...FEEDS,
@@ -191,6 +214,37 @@ export const CHANGES: Record<CutKind, Record<string, Change>> = {
     touch: { to: { touch: 'never' } },
     floatTravel: { to: { floatTravel: 1.2 } },
   },
+  'laser-cut': {
+    ...BEAM,
+    side: { to: { side: 'on' } },
+    kerf: { to: { kerf: 0.3 } },
+    passes: { to: { passes: 2 } },
+    focusStep: { with: { passes: 2 }, to: { focusStep: 1 } },
+    leadIn: { to: { leadIn: 2 } },
+    overcut: { to: { overcut: 1 } },
+    tabs: { to: { tabs: 2 } },
+    tabWidth: { with: { tabs: 2 }, to: { tabWidth: 1 } },
+  },
+  'laser-score': { ...BEAM, passes: { to: { passes: 2 } } },
+  'laser-fill': {
+    ...BEAM,
+    ...ROWS,
+    interval: { to: { interval: 0.4 } },
+    cross: { to: { cross: true } },
+    passes: { to: { passes: 2 } },
+  },
+  'laser-picture': {
+    ...BEAM,
+    ...ROWS,
+    on: { to: { on: ['photo', 'other'] } },
+    linesPerMm: { to: { linesPerMm: 5 } },
+    dither: { to: { dither: 'grey' } },
+    invert: { to: { invert: true } },
+    brightness: { to: { brightness: 0.2 } },
+    contrast: { to: { contrast: 2 } },
+    gamma: { to: { gamma: 2 } },
+    drop: { to: { drop: 0.4 } },
+  },
   torch: {
     ...FEEDS,
     on: { to: { on: ['square'] } },
@@ -237,8 +291,18 @@ export const CHANGES: Record<CutKind, Record<string, Change>> = {
 
 const TEE = 'M-20 -20 H20 V0 H8 V20 H-8 V0 H-20 Z';
 /** A job with that one cut. */
+/** A picture for tests: dark to light from left to right, lighter downwards. */
+const PIXELS: Grey = { width: 24, height: 16, data: Uint8Array.from({ length: 24 * 16 }, (_, k) => (k % 24) * 8 + Math.floor(k / 24) * 4) };
+export const pixelsOf = (): Promise<Grey> => Promise.resolve(PIXELS);
+
 export function jobOf(kind: CutKind, cut: object): Job {
   const base = mixedJob({ cuts: {}, cutOrder: [] });
+  const photos: JobInput['items'] = kindNamed(kind).takesPictures
+    ? {
+        photo: { kind: 'picture', id: 'photo', x: 60, y: 40, asset: 'p', width: 12, height: 8 },
+        other: { kind: 'picture', id: 'other', x: 90, y: 40, asset: 'p', width: 6, height: 4 },
+      }
+    : {};
   return mixedJob({
     process: kindNamed(kind).process,
     items: {
@@ -247,8 +311,9 @@ export function jobOf(kind: CutKind, cut: object): Job {
       square: { kind: 'rectangle', id: 'square', x: 60, y: 25, width: 60, height: 16 },
       single: { kind: 'ellipse', id: 'single', x: 30, y: 40, width: 5, height: 5 },
       board: { kind: 'rectangle', id: 'board', x: 0, y: 40, width: 60, height: 30 },
+      ...photos,
     },
-    itemOrder: [...base.itemOrder, 'tee', 'square', 'single', 'board'],
+    itemOrder: [...base.itemOrder, 'tee', 'square', 'single', 'board', ...Object.keys(photos)],
     tools: BITS,
     cuts: { c: Cut.parse({ kind, id: 'c', ...BASE[kind], ...cut }) },
     cutOrder: ['c'],

@@ -11,7 +11,7 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { readJob, type CutKind, type Job } from '../job/index.ts';
 import { planJob, releasePrograms, type Plan } from '../plan/index.ts';
 import { carvePlan, differenceOf, HeightMap } from '../proof/index.ts';
-import { CHANGES, jobOf } from './every-cut.ts';
+import { CHANGES, jobOf, pixelsOf } from './every-cut.ts';
 import { fontOf } from './fixtures.ts';
 
 const HASHES = new URL('./golden/hashes.json', import.meta.url);
@@ -63,28 +63,28 @@ describe('the demo jobs', () => {
     const reading = readJob(JSON.parse(readFileSync(new URL(file, DEMO), 'utf8')));
     if (!reading.ok) throw new Error(reading.why.join('\n'));
     const { job } = reading;
-    const plan = await planJob(job, { fonts: fontOf });
+    const plan = await planJob(job, { fonts: fontOf, pictures: pixelsOf });
     check(`${file} programs`, programsOf(job, plan));
     check(`${file} findings`, findingsOf(plan));
     check(`${file} proof`, proofOf(job, plan));
     const other = written(job);
-    check(`${file} programs in inches`, programsOf(other, await planJob(other, { fonts: fontOf })));
+    check(`${file} programs in inches`, programsOf(other, await planJob(other, { fonts: fontOf, pictures: pixelsOf })));
   });
 });
 
 describe.each(Object.keys(CHANGES) as CutKind[])('%s', (kind) => {
   it('as it is', async () => {
     const job = jobOf(kind, {});
-    const plan = await planJob(job, { fonts: fontOf });
+    const plan = await planJob(job, { fonts: fontOf, pictures: pixelsOf });
     check(`${kind} programs`, programsOf(job, plan));
     check(`${kind} findings`, findingsOf(plan));
     check(`${kind} proof`, proofOf(job, plan));
     const other = written(job);
-    check(`${kind} programs in inches`, programsOf(other, await planJob(other, { fonts: fontOf })));
+    check(`${kind} programs in inches`, programsOf(other, await planJob(other, { fonts: fontOf, pictures: pixelsOf })));
   });
   it.each(Object.entries(CHANGES[kind]))('with another %s', async (field, change) => {
     const job = jobOf(kind, { ...change.with, ...change.to });
-    const plan = await planJob(job, { fonts: fontOf });
+    const plan = await planJob(job, { fonts: fontOf, pictures: pixelsOf });
     check(`${kind} ${field}`, [programsOf(job, plan), findingsOf(plan)]);
   });
 });

@@ -26,6 +26,7 @@ export type StepId =
   | 'spindle'
   | 'person'
   | 'nozzle'
+  | 'head'
   | 'ground'
   | 'air'
   | 'water'

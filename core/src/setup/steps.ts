@@ -6,12 +6,13 @@
  */
 import type { ProcessName } from '../process/index.ts';
 import { routerSteps } from './router-steps.ts';
+import { laserSteps } from './laser-steps.ts';
 import { torchSteps } from './torch-steps.ts';
 import { PRESSED, type Step, type StepInput } from './step-list.ts';
 
 export { CORNER_NAME, whyNoAnswer, type Step, type StepId, type StepInput } from './step-list.ts';
 
-const STEPS: Record<ProcessName, (input: StepInput) => Step[]> = { router: routerSteps, torch: torchSteps };
+const STEPS: Record<ProcessName, (input: StepInput) => Step[]> = { router: routerSteps, torch: torchSteps, laser: laserSteps };
 
 export const setupSteps = (input: StepInput): Step[] => STEPS[input.job.process](input);
 

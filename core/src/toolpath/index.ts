@@ -29,6 +29,8 @@ export type ToolEvent = { at: number } & (
   | {
       /** On, at a power: a share of the greatest for a beam, rev/min for a spindle. */
       on: number;
+      /** Of a beam: the same power at any speed, also in corners. */
+      constant?: boolean;
       /** An arc pierces first: it stands at this height, mm, for so long. */
       pierce?: { height: number; seconds: number };
     }

@@ -465,7 +465,7 @@ export class Controller<H extends Head = Head> {
     const stretch = this.stretch!;
     const used = stretch.follow(seconds * this.pace, (to, row, done) => {
       row.with?.splice(0).forEach((one) => this.head.act(one));
-      this.head.sweep(this.position, to, row.kind === OP.RAPID);
+      this.head.sweep(this.position, to, row.kind === OP.RAPID, row.value);
       this.position = [...to];
       this.begun = Math.max(this.begun, row.seq);
       if (done) this.done = Math.max(this.done, row.seq);

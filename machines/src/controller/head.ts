@@ -38,8 +38,8 @@ export interface Head {
   override(share: number): string | null;
   /** Time passes. */
   advance(seconds: number): void;
-  /** It is carried from one place to another, machine coordinates. */
-  sweep(from: readonly number[], to: readonly number[], rapid: boolean): void;
+  /** It is carried from one place to another, machine coordinates, at a programmed feed, mm/min. */
+  sweep(from: readonly number[], to: readonly number[], rapid: boolean, feed: number): void;
   /** Machine Z at which something closes the probe circuit here, or null. A wire that is broken closes none. */
   touches(at: readonly number[]): number | null;
   /** Does it press into what closes no circuit? */

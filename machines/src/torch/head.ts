@@ -50,7 +50,7 @@ const CARRIAGE = 140;
 const STRIKE = { within: 8, takes: 0.1, patience: 1.5 };
 /** An arc that finds no metal within this of its middle goes out after so much of the way, mm. */
 const REACH = { metal: 4, lostAfter: 6 };
-/** Volts for each mm of height, and for an arc that stands instead of moving at the speed it was measured at. */
+/** Volts for each mm of height, and for an arc that all but stands instead of moving at the feed it was measured at. */
 const VOLTS = { perMm: 8, standing: 18 };
 /** Height control takes its measure so long after it was switched on, and follows with that delay, seconds. */
 const CONTROL = { measures: 0.2, follows: 0.15 };
@@ -107,11 +107,10 @@ export class TorchHead implements Head {
   /** Way of the arc that met no metal, mm. */
   private empty = 0;
   private at: readonly number[] = [0, 0, 0];
-  /** Way since time last passed, and the speed that makes, mm and mm/s. */
-  private way = 0;
-  private speed = 0;
+  /** Feed it is carried at, mm/min. What is programmed, and not what a starved queue makes of it: a link that is too slow is no fault of the height. */
+  private feed = 0;
   /** Height control: seconds since it was switched on, what it keeps to, and how far it has moved the torch. */
-  private control: { on: number; volts: number; speed: number } | null = null;
+  private control: { on: number; volts: number; feed: number } | null = null;
   private correction = 0;
 
   constructor(world: TorchWorld) {
@@ -151,7 +150,7 @@ export class TorchHead implements Head {
       if (value === 0) return this.off();
       this.wanted = true;
       this.asked = this.empty = 0;
-    } else if (kind === OP.OUTPUT && output === 1) this.control = value === 62 ? { on: 0, volts: NaN, speed: NaN } : null;
+    } else if (kind === OP.OUTPUT && output === 1) this.control = value === 62 ? { on: 0, volts: NaN, feed: NaN } : null;
   }
 
   held(): void {
@@ -201,13 +200,11 @@ export class TorchHead implements Head {
   /** What the arc has between nozzle and plate; 0 while it does not burn. */
   get volts(): number {
     if (this.burning === null) return 0;
-    const slow = this.control && this.control.speed > 0 ? Math.max(0, 1 - this.speed / this.control.speed) : 0;
+    const slow = this.control && this.control.feed > 0 ? Math.max(0, 1 - this.feed / this.control.feed) : 0;
     return 110 + VOLTS.perMm * this.tip(this.at).over + VOLTS.standing * slow;
   }
 
   advance(seconds: number): void {
-    this.speed = seconds > 0 ? this.way / seconds : this.speed;
-    this.way = 0;
     if (!this.wanted) return;
     const { ground, air } = this.world;
     const { x, y, over } = this.tip(this.at);
@@ -240,7 +237,7 @@ export class TorchHead implements Head {
     if (control.on < CONTROL.measures) return;
     if (Number.isNaN(control.volts)) {
       control.volts = this.volts;
-      control.speed = this.speed;
+      control.feed = this.feed;
       return;
     }
     this.correction += ((control.volts - this.volts) / VOLTS.perMm) * (1 - Math.exp(-seconds / CONTROL.follows));
@@ -262,10 +259,10 @@ export class TorchHead implements Head {
     this.crash ??= why;
   }
 
-  sweep(from: readonly number[], to: readonly number[]): void {
+  sweep(from: readonly number[], to: readonly number[], _rapid: boolean, feed: number): void {
     const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
     this.at = to;
-    this.way += length;
+    this.feed = feed;
     if (!this.world.bit) return;
     const [a, b] = [this.tip(from), this.tip(to)];
     this.lookForObstacles(to, b, length > 0);

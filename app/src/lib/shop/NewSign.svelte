@@ -43,6 +43,7 @@
     // svelte-ignore state_referenced_locally
     router: { thickness: first?.board.thickness ?? 18, material: first?.board.material ?? shop.material },
     torch: { thickness: 3, material: 'mild steel' },
+    laser: { thickness: 3, material: 'birch ply' },
   };
   function choose(name: PieceName) {
     if (PIECES[name].process !== process) Object.assign(board, USUAL[PIECES[name].process]);

@@ -66,10 +66,12 @@
   const WATCH = {
     router: 'Stay at the machine while it runs. Eyes, ears and dust protection on; loose sleeves away; hands off the bed.',
     torch: 'Stay at the table until it ends. Shade for the eyes of everybody near, gloves and sleeves on, fumes led away, an extinguisher at hand.',
+    laser: 'Stay at the laser until it ends. Lid shut, extraction on, an extinguisher at hand; eyewear for its wavelength where the lid can be open.',
   };
   const DONE = {
     router: 'Let the spindle stop and the dust settle before you reach in. The tabs are cut by hand.',
     torch: 'The plate is hot, and its edges are sharp: tongs and gloves. Watch for embers under the table until it is cold.',
+    laser: 'Leave the lid shut until the smoke is gone. Edges are hot.',
   };
   /** Near the end of the time somebody is asked for, it is asked loudly. */
   const asks = $derived(run?.presence !== undefined && run.presence.left < Math.min(60, run.presence.every / 3));

@@ -154,7 +154,7 @@
         ]}
         role="button"
         tabindex="0"
-        aria-label="The {profile.kind === 'torch' ? 'plate' : 'board'}, at X {bed.x} Y {bed.y}: pull it, or use the arrow keys"
+        aria-label="The {job.process === 'torch' ? 'plate' : 'board'}, at X {bed.x} Y {bed.y}: pull it, or use the arrow keys"
         onpointerdown={(event) => down(event, null)}
         onkeydown={(event) => nudge(event, null)}
       />
@@ -218,7 +218,7 @@
       {#if status?.homed}{now.setup.zeroXY ? 'Work' : 'Machine'} X <b>{placeOf(status.work[0], job.units)}</b> Y <b>{placeOf(status.work[1], job.units)}</b> Z
         <b>{placeOf(status.work[2], job.units)}</b>
         {job.units} · {status.workOffset}{:else}The machine does not know where it is yet.{/if}
-      <span>· {profile.kind === 'torch' ? 'plate' : 'board'} at X {num(bed.x, job.units)} Y {num(bed.y, job.units)} of the bed</span>
+      <span>· {job.process === 'torch' ? 'plate' : 'board'} at X {num(bed.x, job.units)} Y {num(bed.y, job.units)} of the bed</span>
     </p>
     <p class="gap-1.5 flex flex-wrap items-center text-xs">
       {#each profile.devices as device (device.name)}<button class="btn" onclick={() => add(device)}>+ {device.name}</button>{/each}

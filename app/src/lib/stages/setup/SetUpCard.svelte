@@ -4,7 +4,7 @@
   import { isToday } from 'date-fns';
   import { nextStep, setupSteps, type Step } from '@kerbe/core/setup/steps';
   import { resizedBoard } from '@kerbe/core/artwork/board';
-  import { boardThickness, topHeight } from '@kerbe/core/job';
+  import { boardThickness, datumPoint, topHeight } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
   import type { MachineLink } from '$lib/machine.svelte';
   import { isAlive, warmSeconds } from '@kerbe/core/link';
@@ -93,6 +93,15 @@
   const confirm = async (step: Step, skipped = false) => {
     if (await act.send({ do: 'confirm', id: step.id, key: step.key, skipped })) chosen = null;
   };
+  /** The middle of the plate as its zero says, machine coordinates. */
+  const middle = $derived.by(() => {
+    const [dx, dy] = datumPoint(job);
+    const [u, v] = [job.board.width / 2 - dx, job.board.height / 2 - dy];
+    const angle = now.setup.zeroXY?.angle ?? 0;
+    const [x0, y0] = status?.offset ?? [0, 0];
+    return { x: x0 + u * Math.cos(angle) - v * Math.sin(angle), y: y0 + u * Math.sin(angle) + v * Math.cos(angle) };
+  });
+  const touch = () => act.send({ do: 'zero-z', method: 'torch', thickness: 0, datum: 'top', job: session.id });
   /** How far the torch’s tip stands below its carriage, mm. */
   const STICK_OUT = 60;
   type Where = 'head' | 'step' | 'hand' | 'flat' | 'offset';
@@ -252,22 +261,16 @@
             {:else if step.id === 'z' && job.process === 'torch'}
               <p>{step.holds}</p>
               {@render keep(step.stale)}
-              {#if shop.profile.shows && status?.world?.board}
-                {@const there = status.world.board}
+              <p class="caution">Arc off, hands away. It moves: Z up, across to the middle of the plate, then down until it feels it.</p>
+              <div class="flex flex-wrap gap-1.5">
                 <button
-                  class="btn preset-outlined-surface-300-700"
-                  disabled={act.busy !== null}
-                  onclick={() => act.send({ do: 'move-over', x: there.x + there.width / 2, y: there.y + there.height / 2 })}
-                  >Go over the middle of the plate</button
+                  class="btn preset-filled-brand px-4 py-2.5 font-semibold"
+                  disabled={act.busy !== null || !now.setup.zeroXY}
+                  onclick={async () => (await act.send({ do: 'move-over', ...middle })) && touch()}
+                  >{act.busy === 'zero-z' ? 'Feeling for the plate…' : 'Touch the middle of the plate'}</button
                 >
-              {/if}
-              <p class="caution">Arc off, hands away: the torch comes down until it feels the plate.</p>
-              <button
-                class="btn preset-filled-brand px-4 py-2.5 font-semibold"
-                disabled={act.busy !== null}
-                onclick={() => act.send({ do: 'zero-z', method: 'torch', thickness: 0, datum: 'top', job: session.id })}
-                >{act.busy === 'zero-z' ? 'Feeling for the plate…' : 'Touch the plate'}</button
-              >
+                <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={touch}>Touch it where the torch stands</button>
+              </div>
             {:else if step.id === 'fire' || step.id === 'shade'}
               <p class="caution">{step.holds} The torch’s manual and the shop’s own rules come first.</p>
               <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Confirm</button>

@@ -1,0 +1,257 @@
+/** The four kinds of a laser: cut, score, fill and picture. */
+import { boardThickness } from '../../../board/index.ts';
+import { finding } from '../../../findings/index.ts';
+import { flat, penStrokes, roundPart } from '../../expected.ts';
+import { partsOf } from '../../torch/torch.ts';
+import { contoursOf, perimeter, rectangle } from '../../../geometry/index.ts';
+import type { BaseCut, CutContext, CutKind, CutMaker } from '../../kind.ts';
+import type { Field } from '../../card.ts';
+import { LaserFill, planFill } from '../fill.ts';
+import { LaserCut, LaserScore, planLaserCut, planScore } from '../outline.ts';
+import { LaserPicture, planPictures } from '../picture.ts';
+
+interface Beam extends BaseCut {
+  power: number;
+  focus: number;
+  air: boolean;
+}
+
+const needsHead = (_cut: BaseCut, bit: { kind: string }) => (bit.kind === 'head' ? null : { need: 'a laser head', forbids: true });
+const POWER: Field<Beam> = { key: 'power', label: 'Power', as: 'number', unit: '% of full', min: 0, max: 100 };
+const FOCUS: Field<Beam> = { key: 'focus', label: 'Focus below the surface', as: 'length', min: -50, under: 'Focus' };
+const AIR: Field<Beam> = { key: 'air', label: 'Air assist', as: 'flag' };
+const PASSES = { key: 'passes', label: 'Passes', as: 'number', unit: '', min: 1, max: 20 } as const;
+/** What every kind of a beam has in common. */
+const beam = {
+  process: 'laser',
+  tools: ['head'],
+  staysAbove: true,
+  keepsOrder: true,
+  noChipLoad: true,
+  wrongBit: needsHead,
+  depths: () => ({ start: 0, end: undefined }),
+} as const;
+const percent = ({ power, air }: Beam) => `, ${power} % of full power${air ? ', air' : ''}`;
+const nothing = () => [];
+
+export const laserCut: CutKind<LaserCut, typeof LaserCut> = {
+  ...beam,
+  kind: 'laser-cut',
+  label: 'laser cut',
+  title: 'Cut',
+  help: 'Cuts through along outlines at constant power: parts outside their line, openings inside theirs, what lies inside first.',
+  format:
+    '`power` (per cent of full), `side` (`auto`, `outside`, `inside`, `on`), `kerf`, `passes`, `focus` (mm below the surface), `focusStep` (lower with each), `leadIn`, `overcut`, `tabs`, `tabWidth`, `air`',
+  schema: LaserCut,
+  usualTarget: 'art',
+  byNesting: ({ side }) => side === 'auto',
+  mayGoThrough: true,
+  innerFirst: true,
+  stage: ({ side }) => (side === 'inside' || side === 'on' ? 'openings' : 'outline'),
+  leavesParts: ({ side }) => side === 'outside' || side === 'auto',
+  opens: ({ side }) => side === 'inside' || side === 'on',
+  variant: ({ side }) => ` ${side}`,
+  described: ({ cut }, show) => `${percent(cut)}, constant, kerf ${show(cut.kerf)}, ${cut.passes} ${cut.passes === 1 ? 'pass' : 'passes'}`,
+  figures: ({ cut }) => [{ label: 'Kerf', value: cut.kerf, as: 'length' }],
+  fields: [
+    POWER as Field<LaserCut>,
+    {
+      key: 'side',
+      label: 'Side',
+      as: 'choice',
+      options: [
+        { value: 'auto', label: 'automatic (by nesting)' },
+        { value: 'outside', label: 'outside: keeps the part' },
+        { value: 'inside', label: 'inside: an opening' },
+        { value: 'on', label: 'on the line' },
+      ],
+    },
+    { key: 'kerf', label: 'Kerf', as: 'length', min: 0 },
+    PASSES,
+    { key: 'focusStep', label: 'Focus lower with each pass by', as: 'length', min: 0, when: ({ passes }) => passes > 1 },
+    { key: 'leadIn', label: 'Lead-in from the scrap', as: 'length', min: 0, when: ({ side }) => side !== 'on', under: 'Start and end' },
+    { key: 'overcut', label: 'Past the start by', as: 'length', min: 0, under: 'Start and end' },
+    { key: 'tabs', label: 'Gaps that hold each part', as: 'number', unit: '', min: 0, max: 40, under: 'Tabs' },
+    { key: 'tabWidth', label: 'Width of a gap', as: 'length', min: 0.05, when: ({ tabs }) => tabs > 0, under: 'Tabs' },
+    FOCUS as Field<LaserCut>,
+    AIR as Field<LaserCut>,
+  ],
+  varyDepth: (cut, depth) => ({ ...cut, power: Math.min(100, depth) }),
+};
+
+export const laserScore: CutKind<LaserScore, typeof LaserScore> = {
+  ...beam,
+  kind: 'laser-score',
+  label: 'laser score',
+  title: 'Score',
+  help: 'Draws lines and outlines with the beam, without cutting through.',
+  format: '`power` (per cent of full), `passes`, `focus` (mm below the surface), `air`',
+  schema: LaserScore,
+  followsLines: true,
+  usualTarget: 'art',
+  stage: () => 'carving',
+  described: ({ cut }) => `${percent(cut)}, dynamic`,
+  figures: ({ holes }) => [{ label: 'Lines', value: holes ?? 0, as: 'count' }],
+  fields: [POWER as Field<LaserScore>, PASSES, FOCUS as Field<LaserScore>, AIR as Field<LaserScore>],
+  varyDepth: (cut, depth) => ({ ...cut, power: Math.min(100, depth) }),
+};
+
+const SCAN = [
+  { key: 'bothWays', label: 'Rows both ways', as: 'flag' },
+  {
+    key: 'lag',
+    label: 'The beam is late by',
+    as: 'number',
+    unit: 'ms',
+    min: -20,
+    max: 20,
+    step: 0.01,
+    when: (cut: { bothWays: boolean }) => cut.bothWays,
+    under: 'Rows',
+  },
+] as const;
+
+export const laserFill: CutKind<LaserFill, typeof LaserFill> = {
+  ...beam,
+  kind: 'laser-fill',
+  label: 'laser fill',
+  title: 'Fill',
+  help: 'Fills areas with scan lines close beside each other: letters, badges, backgrounds.',
+  format:
+    '`power` (per cent of full), `interval` (mm between the lines), `angle`, `cross`, `bothWays`, `passes`, `overscan`, `lag` (ms), `focus` (mm below the surface), `air`',
+  schema: LaserFill,
+  usualTarget: 'art',
+  stage: () => 'carving',
+  variant: ({ cross }) => (cross ? ' across' : ''),
+  described: ({ cut }, show) => `${percent(cut)}, dynamic, lines every ${show(cut.interval)} at ${cut.angle} degrees`,
+  figures: ({ holes }) => [{ label: 'Rows', value: holes ?? 0, as: 'count' }],
+  fields: [
+    POWER as Field<LaserFill>,
+    { key: 'interval', label: 'Lines apart', as: 'length', min: 0.01 },
+    { key: 'angle', label: 'Turned by', as: 'number', unit: 'degrees', min: -360, max: 360 },
+    { key: 'cross', label: 'A second time, across', as: 'flag' },
+    PASSES,
+    ...(SCAN as unknown as Field<LaserFill>[]),
+    { key: 'overscan', label: 'Dark way beside each row', as: 'length', min: 0, under: 'Rows', empty: () => 'what the machine needs' },
+    FOCUS as Field<LaserFill>,
+    AIR as Field<LaserFill>,
+  ],
+  varyDepth: (cut, depth) => ({ ...cut, power: Math.min(100, depth) }),
+};
+
+export const laserPicture: CutKind<LaserPicture, typeof LaserPicture> = {
+  ...beam,
+  kind: 'laser-picture',
+  label: 'laser picture',
+  title: 'Picture',
+  help: 'Burns a picture row by row, as dots or as shades of power. It keeps its size, whatever the lines per mm.',
+  format:
+    '`power` (per cent of full, for the darkest), `linesPerMm`, `dither` (`floyd-steinberg`, `ordered`, `threshold`, `lines`, `grey`), `angle`, `bothWays`, `overscan`, `lag` (ms), `invert`, `brightness`, `contrast`, `gamma`, `drop` (lighter than this is left bare), `focus` (mm below the surface), `air`',
+  schema: LaserPicture,
+  usualTarget: 'art',
+  takesPictures: true,
+  stage: () => 'carving',
+  variant: ({ dither }) => ` ${dither}`,
+  described: ({ cut }) =>
+    `${percent(cut)}, dynamic, ${cut.linesPerMm} lines per mm (${Math.round(cut.linesPerMm * 25.4)} dpi)${cut.dither === 'grey' ? ', 32 levels of power' : ''}`,
+  figures: ({ holes }) => [{ label: 'Rows', value: holes ?? 0, as: 'count' }],
+  fields: [
+    POWER as Field<LaserPicture>,
+    { key: 'linesPerMm', label: 'Lines to the mm', as: 'number', unit: '/mm', min: 0.5, max: 60, step: 0.1 },
+    {
+      key: 'dither',
+      label: 'Tones',
+      as: 'choice',
+      options: [
+        { value: 'floyd-steinberg', label: 'dots, error diffusion' },
+        { value: 'ordered', label: 'dots, ordered' },
+        { value: 'lines', label: 'line screen' },
+        { value: 'threshold', label: 'black or bare' },
+        { value: 'grey', label: 'shades of power' },
+      ],
+    },
+    { key: 'angle', label: 'Rows turned by', as: 'number', unit: 'degrees', min: -360, max: 360, under: 'Rows' },
+    ...(SCAN as unknown as Field<LaserPicture>[]),
+    { key: 'overscan', label: 'Dark way beside each row', as: 'length', min: 0, under: 'Rows', empty: () => 'what the machine needs' },
+    { key: 'invert', label: 'Light for dark', as: 'flag', under: 'Picture' },
+    { key: 'brightness', label: 'Brightness', as: 'number', unit: '', min: -1, max: 1, step: 0.05, under: 'Picture' },
+    { key: 'contrast', label: 'Contrast', as: 'number', unit: '', min: 0, max: 10, step: 0.1, under: 'Picture' },
+    { key: 'gamma', label: 'Gamma', as: 'number', unit: '', min: 0.1, max: 10, step: 0.1, under: 'Picture' },
+    { key: 'drop', label: 'Left bare below a darkness of', as: 'number', unit: '', min: 0, max: 1, step: 0.05, under: 'Picture' },
+    FOCUS as Field<LaserPicture>,
+    AIR as Field<LaserPicture>,
+  ],
+  varyDepth: (cut, depth) => ({ ...cut, power: Math.min(100, depth) }),
+};
+
+/** Lines finer than the spot only add heat. */
+function fineness(cut: Beam & { interval?: number; linesPerMm?: number }, { bit }: CutContext) {
+  const apart = cut.interval ?? (cut.linesPerMm === undefined ? undefined : 1 / cut.linesPerMm);
+  return apart !== undefined && apart < 0.6 * bit.diameter ? [finding.finerThanSpot(cut.id, apart, bit.diameter)] : [];
+}
+
+const hoursOf = (length: number, feed: number) => length / feed / 60;
+const travelOf = ({ job, travel }: CutContext) => ({ feed: travel.feed, acceleration: job.machine.acceleration[0] });
+
+export const laserCutMaker: CutMaker<LaserCut> = {
+  work: ({ passes }, _context, { outlines, passes: times }) => times(passes, outlines),
+  plan(cut, { regions, travel, job }) {
+    const { path, contours, unreachable } = planLaserCut(regions, cut, travel.feed);
+    return {
+      path,
+      lifts: contours.length,
+      through: contours.length > 0,
+      holes: contours.length,
+      beam: { width: cut.kerf, depth: boardThickness(job.board) },
+      ...(unreachable > 0 ? { findings: [finding.beamKerfTooWide(cut.id, unreachable, cut.kerf)] } : {}),
+    };
+  },
+  expected({ cut }, context) {
+    const { job, regions } = context;
+    const depth = boardThickness(job.board) + 1;
+    const { width, height } = job.board;
+    if (cut.side === 'on') return flat(context, penStrokes([], cut.kerf, regions.flatMap(contoursOf)), depth);
+    const parts = partsOf(regions, cut.side, { outer: rectangle(-1, -1, width + 2, height + 2), holes: [] });
+    return roundPart(context, parts, cut.kerf / 2, depth, cut.tabs > 0 ? 0 : boardThickness(job.board));
+  },
+};
+export const laserScoreMaker: CutMaker<LaserScore> = {
+  work: ({ passes }, _context, { outlines, passes: times }) => times(passes, outlines),
+  plan(cut, { regions, lines, travel }) {
+    const { path, ways } = planScore(regions, lines, cut, travel.feed);
+    return { path, lifts: ways, through: false, holes: ways, beam: { width: 0, depth: 0 } };
+  },
+  expected: nothing,
+};
+export const laserFillMaker: CutMaker<LaserFill> = {
+  work: (cut, { regions }, shape) => {
+    const { length } = shape.cleared(cut.interval);
+    const rounds = cut.passes * (cut.cross ? 2 : 1);
+    const around = regions.reduce((sum, region) => sum + contoursOf(region).reduce((all, { xy }) => all + perimeter(xy), 0), 0);
+    return { passes: rounds, moves: (rounds * 3 * around) / cut.interval, hours: rounds * hoursOf(length, cut.feed) };
+  },
+  plan(cut, context) {
+    const { feed, acceleration } = travelOf(context);
+    const { path, rows } = planFill(context.regions, cut, feed, acceleration);
+    return { path, lifts: rows, through: false, holes: rows, beam: { width: 0, depth: 0 } };
+  },
+  expected: nothing,
+  check: ({ cut }, context) => fineness(cut, context),
+};
+export const laserPictureMaker: CutMaker<LaserPicture> = {
+  work: (cut, { pictures }) => {
+    const area = pictures.reduce((sum, { width, height }) => sum + width * height, 0);
+    const length = area * cut.linesPerMm;
+    // Of dots that diffuse an error about every second one changes.
+    return { passes: 1, moves: (length * cut.linesPerMm) / 2, hours: hoursOf(length, cut.feed) };
+  },
+  plan(cut, context) {
+    const { feed, acceleration } = travelOf(context);
+    const { pictures, missing } = context;
+    const { path, rows } = planPictures(pictures, cut, feed, acceleration);
+    const findings = missing.length > 0 ? missing.map((item) => finding.noPixels(cut.id, item)) : pictures.length === 0 ? [finding.noPicture(cut.id)] : [];
+    return { path, lifts: rows, through: false, holes: rows, beam: { width: 0, depth: 0 }, findings };
+  },
+  expected: nothing,
+  check: ({ cut }, context) => fineness(cut, context),
+};

@@ -1,0 +1,57 @@
+/** What can be wrong with what a laser does. */
+import { define } from './finding.ts';
+
+export const laserFindings = {
+  forbiddenSheet: define(
+    'laser-forbidden-sheet',
+    'error',
+    (material: string, gives: string) => ({ data: { material, gives } }),
+    ({ material, gives }) => [
+      `${material} must never meet a laser: ${gives}.`,
+      'It harms whoever breathes it, and the machine.',
+      'Take another material, or cut this one on the router. What the maker of the sheet says decides.',
+    ],
+  ),
+  finerThanSpot: define(
+    'laser-finer-than-spot',
+    'warning',
+    (cut: string, apart: number, spot: number) => ({ data: { apart, spot }, cut }),
+    ({ apart, spot }, { len }) => [
+      `Lines ${len(apart)} apart are finer than the spot of ${len(spot)}.`,
+      'Nothing gets sharper by it: every place is burned several times, and the time grows.',
+      'Take fewer lines, or a lens with a finer spot.',
+    ],
+  ),
+  beamKerfTooWide: define(
+    'laser-kerf-too-wide',
+    'error',
+    (cut: string, count: number, kerf: number) => ({ data: { count, kerf }, cut }),
+    ({ count, kerf }, { len }) => [
+      `The kerf of ${len(kerf)} does not fit into ${count === 1 ? 'one opening' : `${count} openings`}.`,
+      'They would be left out of the program.',
+      'Cut them on the line, or draw them larger.',
+    ],
+  ),
+  noPixels: define(
+    'laser-no-pixels',
+    'error',
+    (cut: string, item: string) => ({ data: {}, cut, item }),
+    () => ['The picture itself is not at hand.', 'Nothing of it can be burned.', 'Bring the picture in again on Artwork.'],
+  ),
+  noPicture: define(
+    'laser-no-picture',
+    'error',
+    (cut: string) => ({ data: {}, cut }),
+    () => ['This cut burns pictures, and works on none.', 'The program would do nothing here.', 'Bring a picture in, or fill what is drawn instead.'],
+  ),
+  overscanOff: define(
+    'laser-overscan-off-field',
+    'error',
+    (cut: string, overscan: number, beyond: number) => ({ data: { overscan, beyond }, cut }),
+    ({ overscan, beyond }, { len }) => [
+      `Each row runs ${len(overscan)} on to either side, and that is ${len(beyond)} wider than the field.`,
+      'The carriage would run against its end.',
+      'Go slower, make it smaller, or turn the rows.',
+    ],
+  ),
+};

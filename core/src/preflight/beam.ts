@@ -1,0 +1,39 @@
+/** What the sheet and the field say against what a laser is to do. */
+import { finding, type Finding } from '../findings/index.ts';
+import type { Job } from '../job/index.ts';
+import type { PlannedCut } from '../planned/cut.ts';
+
+/** Materials a laser must never meet, by a word of their name, and what they give off. (Common practice; the sheet's maker and local rules decide.) */
+const NEVER: [RegExp, string][] = [
+  [/\b(pvc|vinyl)\b/i, 'it gives off hydrogen chloride'],
+  [/\bpolycarbonate\b/i, 'it catches fire and gives off poisonous smoke'],
+  [/\babs\b/i, 'it melts, burns and gives off hydrogen cyanide'],
+  [/\b(ptfe|teflon)\b/i, 'it gives off fluorine compounds'],
+  [/\bcarbon fib(re|er)\b/i, 'its resin and fibres are harmful'],
+  [/\bgalvani[sz]ed\b/i, 'its zinc gives off poisonous fumes'],
+  [/\bchrome[- ]tanned\b/i, 'it gives off chromium compounds'],
+  [/\bunknown\b/i, 'nobody knows what it gives off'],
+];
+
+export function beamFindings(job: Job, cuts: readonly PlannedCut[]): Finding[] {
+  const beams = cuts.filter(({ beam }) => beam !== undefined);
+  if (beams.length === 0) return [];
+  const found: Finding[] = [];
+  const never = NEVER.find(([word]) => word.test(job.board.material));
+  if (never) found.push(finding.forbiddenSheet(job.board.material, never[1]));
+  const { usable } = job.machine;
+  for (const { cut, facts, path } of beams) {
+    if (facts.moves === 0) continue;
+    // Beside what burns a row runs on, dark: all of that must find room in the field, wherever the sheet lies.
+    const beyond = Math.max(facts.box.maxX - facts.box.minX - usable.width, facts.box.maxY - facts.box.minY - usable.height);
+    if (beyond > 0) found.push(finding.overscanOff(cut.id, darkBeside(path), beyond));
+  }
+  return found;
+}
+
+/** How far dark moves at the feed reach beyond what burns, mm. */
+function darkBeside({ x, y, power = new Float64Array(0) }: PlannedCut['path']): number {
+  let far = 0;
+  for (let i = 1; i < x.length; i++) if (power[i] === 0 && power[i - 1] > 0) far = Math.max(far, Math.hypot(x[i] - x[i - 1], y[i] - y[i - 1]));
+  return far;
+}

@@ -1,0 +1,43 @@
+/** What is done at a laser before a program runs. The usual caution; the laser's manual, local rules and qualified people come first. */
+import { bitName } from '../bits/index.ts';
+import { machineSteps } from './machine-steps.ts';
+import { staleZero, StepList, type Step, type StepId, type StepInput } from './step-list.ts';
+import { frameStep, placeStep, xyStep } from './zero-steps.ts';
+
+export function laserSteps(input: StepInput): Step[] {
+  const list = new StepList(input);
+  const { job, program, machine, jobId, isToday } = input;
+  machineSteps(list, input);
+  const head = program ? job.tools[program.bits[0]] : undefined;
+  const { setup } = machine;
+  const confirm = (id: StepId, title: string, holds: string) => list.add(id, title, 'confirmed', false, holds, { skip: false });
+  list.add('head', `Fit ${head ? bitName(head, job.units) : 'the head'}`, 'confirmed', false, 'Power off first. Its lens is clean: dust on it burns in.', {
+    skip: false,
+    done: head !== undefined && setup.bitFitted === head.id,
+  });
+  confirm(
+    'held',
+    'Lay the sheet on its supports',
+    'Flat, clear of what will fall, and weighed down where the air would lift it. It is what its label says, and that may meet a laser.',
+  );
+  xyStep(list, input);
+  const staleZ = staleZero(setup.zeroZ, jobId, isToday);
+  list.add(
+    'z',
+    'Focus on the surface',
+    'seen',
+    setup.zeroZ !== null && staleZ === null,
+    staleZ ?? 'By the gauge, the sensor or the figure of its lens: Z0 is the surface in focus.',
+    {
+      stale: staleZ !== null,
+      skip: false,
+    },
+  );
+  placeStep(list, input);
+  frameStep(list, input, 'Run round the job with the beam dark');
+  confirm('air', 'Air and extraction on', 'The air keeps flames and smoke off the lens; the smoke must be led away.');
+  confirm('fire', 'An extinguisher is at hand, and nothing that burns lies in the machine', 'A beam that stands sets sheets alight within seconds.');
+  confirm('lid', 'Lid shut; eyewear for its wavelength where it can be open', 'Also a reflection blinds, and some beams cannot be seen.');
+  confirm('person', 'I stay with it until it ends, and the lid stays shut until the smoke is gone', 'A laser never runs alone.');
+  return list.steps;
+}
