@@ -99,9 +99,11 @@ export class Shop {
   routerPort = 0;
   private key = 0;
   private readonly rate: number;
+  private readonly kind: string;
 
-  constructor(rate: number) {
+  constructor(rate: number, kind = 'router') {
     this.rate = rate;
+    this.kind = kind;
   }
 
   async open(): Promise<void> {
@@ -120,7 +122,7 @@ export class Shop {
   }
 
   async startRouter(): Promise<void> {
-    const args = ['--port', String(this.routerPort), '--rate', String(this.rate), '--taken', join(this.folder, 'taken')];
+    const args = ['--kind', this.kind, '--port', String(this.routerPort), '--rate', String(this.rate), '--taken', join(this.folder, 'taken')];
     this.router = await startNode(await bundles.machine(), args, { KERBE_MACHINE_TOKEN: machineToken });
   }
 

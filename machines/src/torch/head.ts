@@ -47,7 +47,7 @@ export const BARE_TABLE: TorchWorld = {
 /** Height of the carriage above the slats when Z is at the top, mm. */
 const CARRIAGE = 140;
 /** It strikes within this height, and takes this long to; after so long it gives up. mm, seconds. */
-const STRIKE = { within: 8, takes: 0.1, patience: 1.5 };
+const STRIKE = { within: 8, takes: 0.05, patience: 1.5 };
 /** An arc that finds no metal within this of its middle goes out after so much of the way, mm. */
 const REACH = { metal: 4, lostAfter: 6 };
 /** Volts for each mm of height, and for an arc that all but stands instead of moving at the feed it was measured at. */
@@ -59,7 +59,7 @@ const PRESSES = 0.3;
 /** Half the width of the torch’s tip, mm. */
 const TIP = 3;
 /** Seconds the arc needs to get through a mm. */
-const PIERCE = 0.05;
+const PIERCE = 0.035;
 /** Share of its life that a pierce takes from a nozzle, and how much wider a worn one cuts. */
 const WEAR = { pierce: 1 / 600, wider: 0.35 };
 
@@ -299,7 +299,8 @@ export class TorchHead implements Head {
     const { float, ground } = this.world;
     if (float === null && !ground) return null;
     const { x, y, over, on } = this.tip(at);
-    if (!this.world.bit || !on || !this.plate!.metalWithin(x, y, 1) || over > -(float ?? 0)) return null;
+    // What is quickly told first: it is asked at every step of a probing.
+    if (!this.world.bit || !on || over > -(float ?? 0) || !this.plate!.metalWithin(x, y, 1)) return null;
     return at[2] - over - (float ?? 0);
   }
 

@@ -32,6 +32,7 @@
   const WAY_IN: Record<Reentry, string> = {
     'running before it comes down': 'To get there: up to the top, the spindle to speed, across, then down slowly.',
     'pierce again': 'To get there: up to the top, across with the arc off, the plate felt for, and pierced anew.',
+    'on with the motion': 'To get there: across, dark; the beam comes on where it goes on.',
   };
   const places = $derived(resumePoints(text));
   const lines = $derived(text.split(/\r?\n/).filter((line) => line.trim() !== '').length);

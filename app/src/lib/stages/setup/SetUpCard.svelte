@@ -71,11 +71,17 @@
   let sure = $state(false);
   let offset = $derived(status?.workOffset ?? 'G54');
   const OFFSETS = ['G54', 'G55', 'G56', 'G57', 'G58', 'G59', 'G59.1', 'G59.2', 'G59.3'];
+  /** From its beginning a program wants a whole plate: one that pieces have come free of is another job's rest. */
+  const alreadyCut = $derived.by(() => {
+    const table = status?.world?.table;
+    return table !== undefined && desk.from <= 1 && table.free + table.tipped + table.fallen > 0;
+  });
   const boardThere = $derived.by(() => {
     const b = status?.world?.board;
     const { width, height } = job.board;
     return (
       b != null &&
+      !alreadyCut &&
       b.x === now.setup.bed.x &&
       b.y === now.setup.bed.y &&
       [b.width - width, b.height - height, b.thickness - topHeight(job.board)].every((d) => Math.abs(d) < 0.01)
