@@ -93,7 +93,7 @@ test('the proof says what comes free, tips and falls', async () => {
 test('released, set up step by step, run to its end: the pieces are as they were proved', async () => {
   await release(page);
   await press(page, 'Go to the machine');
-  await hands({ rate: 8, bit: null, ground: false, air: false, water: false });
+  await hands({ rate: 4, bit: null, ground: false, air: false, water: false });
   const asked = await setUp(page);
   expect(asked).toEqual(
     expect.arrayContaining([
@@ -127,7 +127,7 @@ test('cut again on a new plate: held, the arc is out; stopped, it goes on from a
   expect((await table()).arc.burns).toBe(false);
   await press(page, 'Stop, then choose the contour it goes on from');
   await expect(page.getByText('Stopped', { exact: true })).toBeVisible();
-  await hands({ rate: 8 });
+  await hands({ rate: 4 });
   await page.getByLabel('I am at the machine and it is clear').check();
   await press(page, 'Go on from where it stopped…');
   const sheet = page.getByRole('dialog', { name: 'Go on from the middle' });
@@ -168,7 +168,7 @@ test('with nobody there it holds, and says why', async () => {
   expect((await table()).arc.burns).toBe(false);
   await press(page, 'Stop, then choose the contour it goes on from');
   await expect(page.getByText('Stopped', { exact: true })).toBeVisible();
-  await hands({ rate: 8 });
+  await hands({ rate: 4 });
   await page.goto('/settings');
   await page.getByLabel('At the machine somebody is asked for every').fill('5');
   await press(page, 'Keep these settings');

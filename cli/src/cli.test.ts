@@ -40,6 +40,99 @@ const make = (out: string, ...more: string[]) =>
     ...more,
   );
 
+describe('a laser job', () => {
+  const ART = `<svg xmlns="http://www.w3.org/2000/svg" width="80mm" height="60mm" viewBox="0 0 80 60"><path d="M10 10H70V50H10Z"/></svg>`;
+  beforeAll(() => writeFileSync(file('tag.svg'), ART));
+  it('is filled and cut out: power as it was asked, on the machine’s own scale, fill before cut', async () => {
+    const set = ['cuts.0.interval=0.1', 'cuts.0.angle=0', 'cuts.0.power=30', 'cuts.1.kerf=0.2', 'cuts.1.side=outside', 'cuts.1.power=80'].flatMap((one) => [
+      '--set',
+      one,
+    ]);
+    expect(
+      await kerbe(
+        'new',
+        '--machine',
+        'laser',
+        '--board',
+        '80x60x3',
+        '--art',
+        file('tag.svg'),
+        '--cut',
+        'laser-fill,laser-cut',
+        ...set,
+        '--out',
+        file('tag.json'),
+      ),
+    ).toMatchObject({ code: 0, err: '' });
+    expect(await kerbe('plan', file('tag.json'), '--out', file('tag'))).toMatchObject({ code: 0, err: '' });
+    const report = JSON.parse(readFileSync(join(file('tag'), 'report.json'), 'utf8'));
+    const text = readFileSync(join(file('tag'), report.programs[0]), 'utf8').replace(/\)\n\( +/g, ' ');
+    expect(text).toContain('S300 of 1000, 30 % of full power');
+    expect(text).toContain('S800 of 1000, 80 % of full power');
+    expect([...new Set(text.match(/S[\d.]+$/gm))].sort()).toEqual(['S0', 'S300', 'S800']);
+    expect(text.indexOf('S0 M4')).toBeLessThan(text.indexOf('S0 M3'));
+    // 400 rows of 60 mm, a tenth apart; the outline half the kerf outside.
+    expect(text.match(/ S300$/gm)).toHaveLength(400);
+    expect(report.extents.maxY).toBeCloseTo(50.1, 3);
+    const burn = JSON.parse((await kerbe('proof', file('tag.json'), '--burn', file('burn.png'), '--cell', '0.25')).out);
+    // 3 W for 480 s, and 8 W for the 200 mm of the outline at 10 mm/s.
+    expect(burn.joules).toBeGreaterThan(0.99 * (1440 + 160));
+    expect(burn.joules).toBeLessThan(1.02 * (1440 + 160.5));
+    const png = PNG.sync.read(readFileSync(file('burn.png')));
+    expect([png.width, png.height]).toEqual([320, 240]);
+  });
+  it('burns a picture at the size that is asked for, whatever it is decoded from', async () => {
+    const png = new PNG({ width: 40, height: 20 });
+    for (let k = 0; k < 800; k++)
+      png.data.set(
+        [0, 0, 0, 255].map((v, c) => (c < 3 ? (k % 40) * 6 : v)),
+        4 * k,
+      );
+    writeFileSync(file('photo.png'), PNG.sync.write(png));
+    expect(
+      await kerbe(
+        'new',
+        '--machine',
+        'laser',
+        '--board',
+        '80x60x3',
+        '--picture',
+        file('photo.png'),
+        '--picture-width',
+        '50',
+        '--cut',
+        'laser-picture',
+        '--set',
+        'cuts.0.linesPerMm=4',
+        '--set',
+        'cuts.0.dither=grey',
+        '--out',
+        file('photo.json'),
+      ),
+    ).toMatchObject({ code: 0, err: '' });
+    expect(JSON.parse(readFileSync(file('photo.json'), 'utf8')).items.picture).toMatchObject({ width: 50, height: 25, x: 40, y: 30 });
+    expect((await kerbe('plan', file('photo.json'), '--out', file('photo'))).code).toBe(0);
+    const { cuts } = JSON.parse(readFileSync(join(file('photo'), 'report.json'), 'utf8'));
+    expect(cuts[0].lifts).toBe(100);
+  });
+  it('lays out test cards, and says what it cannot do', async () => {
+    for (const vary of ['power-speed', 'lines', 'focus', 'kerf']) {
+      expect(await kerbe('card', '--vary', vary, '--board', '100x100x3', '--rows', '3', '--columns', '3', '--out', file('card.json'))).toMatchObject({
+        code: 0,
+        err: '',
+      });
+      expect((await kerbe('plan', file('card.json'), '--out', file('card'))).code).toBe(0);
+    }
+    expect((await kerbe('card', '--board', '8x8x3', '--rows', '9', '--columns', '9')).err).toMatch(/no room/);
+    expect(
+      (await kerbe('new', '--machine', 'laser', '--board', '80x60x3', '--picture', file('tag.svg'), '--picture-width', '50', '--cut', 'laser-picture')).err,
+    ).toMatch(/is no PNG/);
+    expect((await kerbe('new', '--machine', 'laser', '--board', '80x60x3', '--picture', file('photo.png'), '--cut', 'laser-picture')).err).toMatch(
+      /--picture-width/,
+    );
+  });
+});
+
 describe('a torch job', () => {
   const ART = `<svg xmlns="http://www.w3.org/2000/svg" width="200mm" height="200mm" viewBox="0 0 200 200">
     <rect x="20" y="20" width="100" height="100"/><circle cx="70" cy="70" r="20" fill="white"/><circle cx="160" cy="160" r="25"/></svg>`;
