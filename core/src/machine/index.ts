@@ -27,8 +27,8 @@ export const Machine = z.strictObject({
   measureSeconds: notNegative.default(30),
   zeroSeconds: notNegative.default(90),
   warmUpSeconds: notNegative.default(600),
-  /** What S means at full power of a beam: its controller's own scale. */
-  fullPower: positive.default(1_000),
+  /** What S means at full power of a beam, on its controller's own scale; 1000 when nothing is said. */
+  fullPower: positive.optional(),
   /** Longest program the controller holds, bytes, when it must hold all of it. */
   memory: z.int().min(1).optional(),
   /** Touch plate or corner block: its size on the board, mm, when probing is to be checked against what holds the board. */
@@ -212,7 +212,7 @@ export function plansAlike(a: Machine, b: Machine): boolean {
     ...maxSpeed,
     ...acceleration,
     maxSpindle,
-    fullPower,
+    fullPower ?? 0,
     ...park,
   ];
   const other = figures(b);

@@ -125,7 +125,7 @@ export function releasePrograms(
     park: job.program.end === 'park' ? job.machine.park : null,
     overDatum: job.program.end === 'datum',
     own: [...job.program.startLines, ...job.program.endLines],
-    ...(processOf(job).power.darkRapids ? { fullPower: job.machine.fullPower } : {}),
+    ...(processOf(job).power.darkRapids ? { fullPower: powerWordsOf(job).scale } : {}),
   };
   return {
     files,
@@ -160,8 +160,10 @@ function headerOf(job: Job, sections: readonly PlannedSection[], date: string, n
 }
 
 /** What a share of full power is on the machine's own scale. @example `, S300 of 1000` */
-const levelSaid = ({ machine }: Job, cut: object): string =>
-  'power' in cut ? `, S${Math.round((Number(cut.power) / 100) * machine.fullPower)} of ${machine.fullPower}` : '';
+const levelSaid = (job: Job, cut: object): string => {
+  const { scale } = powerWordsOf(job);
+  return 'power' in cut ? `, S${Math.round((Number(cut.power) / 100) * scale)} of ${scale}` : '';
+};
 
 /** @example 12 min; 12 min, and 4 min for 2 changes of bit */
 function inMinutes({ running, changes, changeCount }: Schedule, tool: string): string {

@@ -109,9 +109,9 @@ export const PROCESSES: Record<ProcessName, ProcessDef> = {
 export const PROCESS_NAMES = Object.keys(PROCESSES) as [ProcessName, ...ProcessName[]];
 
 /** How a job's programs say what is on: the words of its process, at the scale of its machine. */
-export const powerWordsOf = ({ process, machine }: { process: ProcessName; machine: { fullPower: number } }): PowerWords => {
+export const powerWordsOf = ({ process, machine }: { process: ProcessName; machine: { fullPower?: number } }): PowerWords => {
   const { power } = PROCESSES[process];
-  return power.darkRapids ? { ...power, scale: machine.fullPower } : power;
+  return power.darkRapids ? { ...power, scale: machine.fullPower ?? power.scale } : power;
 };
 
 export const processOf = ({ process }: { process: ProcessName }): ProcessDef => PROCESSES[process];

@@ -247,6 +247,24 @@ describe('the wall', () => {
     const drawn = ['Bench plate', 'Leaf inlay', 'Raised map', 'Reed Gate', 'Reed Hide', 'Species plates'];
     expect(byName.filter((name) => drawn.includes(name))).toEqual(drawn);
   });
+  it('keeps a job for a kind of machine the shop has not, and says so instead of opening it', async () => {
+    const laser = {
+      kerbe: 4,
+      process: 'laser',
+      name: 'A tag to burn',
+      board: { width: 80, height: 60, thickness: 3 },
+      items: { r: { kind: 'rectangle', id: 'r', x: 40, y: 30, width: 40, height: 20 } },
+      itemOrder: ['r'],
+      tools: { head: { kind: 'head', id: 'head' } },
+      cuts: { c: { kind: 'laser-cut', id: 'c', on: 'art', tool: 'head' } },
+      cutOrder: ['c'],
+    };
+    const made = (await (await owner('/api/jobs', { method: 'POST', json: laser })).json()) as { id: string };
+    const page = await owner(`/job/${made.id}`);
+    expect(page.status).toBe(409);
+    expect(await page.text()).toContain('This job is for a laser, and the shop has no such machine.');
+    expect(await wall('find=burn')).toEqual(['A tag to burn']);
+  });
   it('copies a job with its files under ids of their own; the copy outlives the first', async () => {
     await newSign();
     const png = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64');

@@ -6,7 +6,8 @@ import type { PageServerLoad } from './$types';
 export const load: PageServerLoad = async ({ locals, depends }) => {
   depends('kerbe:bench');
   return {
-    machines: (await machines()).filter(({ simulated }) => simulated),
+    // Its hands and exercises are a router's.
+    machines: (await machines()).filter(({ simulated, profile }) => simulated && profile.kind === 'router'),
     crib: await cribBits(),
     // All of them: an exercise is a few minutes of somebody's life.
     results: await db()

@@ -1,6 +1,8 @@
 import { error } from '@sveltejs/kit';
 import { sql } from 'kysely';
 import type { Holder } from '@kerbe/core/job';
+import { PROCESSES, type ProcessName } from '@kerbe/core/process';
+import { meantOf } from '$lib/machine';
 import { ownFaces } from '$lib/server/assets';
 import { cribBits } from '$lib/server/crib';
 import { db } from '$lib/server/db';
@@ -26,8 +28,16 @@ async function lastHolders(id: string) {
 
 export const load: PageServerLoad = async ({ params, depends }) => {
   depends('kerbe:job');
-  const job = await db().selectFrom('job').select('id').where('id', '=', params.id).executeTakeFirst();
+  const job = await db()
+    .selectFrom('job')
+    .select(['id', sql<ProcessName>`coalesce(doc->>'process', 'router')`.as('process')])
+    .where('id', '=', params.id)
+    .executeTakeFirst();
   if (!job) error(404, 'This job is not in the shop.');
+  const shop = await machines();
+  const kind = PROCESSES[job.process].label.toLowerCase();
+  if (!meantOf(shop, { machine: {}, process: job.process }))
+    error(409, `This job is for a ${kind}, and the shop has no such machine. It stays on the wall; the command line plans it.`);
   const releases = await db()
     .selectFrom('release')
     .select(['id', 'revision', 'sha256', 'report', 'author', 'created_at', PROGRAMS_LISTED])
@@ -56,7 +66,7 @@ export const load: PageServerLoad = async ({ params, depends }) => {
     id: job.id,
     runs: runs.slice(0, RUNS),
     moreRuns: runs.length > RUNS,
-    machines: await machines(),
+    machines: shop,
     lastHolders: await lastHolders(job.id),
     faces: await ownFaces(),
     releases,
