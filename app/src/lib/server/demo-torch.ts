@@ -107,7 +107,7 @@ function bracket(): Job {
     cuts: { cut: { kind: 'torch', id: 'cut', name: 'Cut the brackets', on: 'art', tool: 'nozzle1', ...CUT_6 } },
     cutOrder: ['cut'],
     program: { clearance: 20 },
-    notes: 'Two brackets for the gate. The holes are little wider than the plate is thick: they are cut at 60 % of the feed.',
+    notes: 'Two brackets for the gate. The holes are little wider than the plate is thick: they are cut at three fifths of the feed.',
   });
 }
 

@@ -528,10 +528,11 @@ describe('the machine', () => {
 describe('machines', () => {
   type Row = { id: string; name: string; connected: boolean; doc: Record<string, unknown> };
   const rows = async () => (await pool.query('select id, name, connected, doc from machine order by name')).rows as Row[];
-  it('are there from the first start: the simulated one linked, an example on a cable not', async () => {
+  it('are there from the first start: the simulated ones linked, an example on a cable not', async () => {
     expect((await rows()).map(({ name, connected }) => [name, connected])).toEqual([
       ['Shed router', false],
       ['Simulated router', true],
+      ['Simulated torch', true],
     ]);
     expect(await (await operator('/machines')).text()).toContain('Simulated router');
   });
