@@ -13,7 +13,13 @@ export const load: PageServerLoad = async ({ locals }) => {
 export const actions: Actions = {
   default: async ({ request }) => {
     const { logo, fraction, machine, presence, ...form } = await formOf(request);
-    const asked = ShopSettings.safeParse({ ...form, fraction: Number(fraction), presence: Number(presence ?? (await shopSettings()).presence), logo: logo || null, machine: machine || null });
+    const asked = ShopSettings.safeParse({
+      ...form,
+      fraction: Number(fraction),
+      presence: Number(presence ?? (await shopSettings()).presence),
+      logo: logo || null,
+      machine: machine || null,
+    });
     if (!asked.success) return fail(400, { why: asked.error.issues.map(({ message }) => message).join(' ') });
     await keepShopSettings(asked.data);
     return { said: 'Kept.' };
