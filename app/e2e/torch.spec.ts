@@ -1,6 +1,6 @@
-/** The torch, from New sign to a cut plate on the simulated table: once, again, held, taken up, and with nobody there. */
+/** The torch, from New sign to a cut plate on the simulated table. Held, taken up and left alone it is tried in agent/src/torch.test.ts. */
 import { expect, test, type Page } from '@playwright/test';
-import { axe, comeIn, finished, openJob, planned, press, release, saved, setUp, stage, startCutting } from './shop';
+import { axe, comeIn, finished, planned, press, release, saved, setUp, stage, startCutting } from './shop';
 
 test.describe.configure({ mode: 'serial' });
 let page: Page;
@@ -113,77 +113,4 @@ test('released, set up step by step, run to its end: the pieces are as they were
   // One part and all the scrap of its letters: nothing is held but the frame.
   expect(world.table.free + world.table.tipped + world.table.fallen).toBeGreaterThan(5);
   await expect(page.getByText('The plate is hot, and its edges are sharp')).toBeVisible();
-});
-
-test('cut again on a new plate: held, the arc is out; stopped, it goes on from a contour', async () => {
-  await press(page, 'Cut another, on a new plate');
-  await setUp(page);
-  await press(page, 'Go to the run');
-  await hands({ rate: 1 });
-  await startCutting(page);
-  await expect.poll(async () => (await table()).arc.burns, { timeout: 60_000, intervals: [30] }).toBe(true);
-  await press(page, /^Hold/);
-  await expect(page.getByText(/The arc went out with it/)).toBeVisible();
-  expect((await table()).arc.burns).toBe(false);
-  await press(page, 'Stop, then choose the contour it goes on from');
-  await expect(page.getByText('Stopped', { exact: true })).toBeVisible();
-  await hands({ rate: 4 });
-  await page.getByLabel('I am at the machine and it is clear').check();
-  await press(page, 'Go on from where it stopped…');
-  const sheet = page.getByRole('dialog', { name: 'Go on from the middle' });
-  await expect(sheet.getByText('the plate felt for, and pierced anew')).toBeVisible();
-  expect(await axe(page)).toEqual([]);
-  await sheet.getByRole('button', { name: /^Go on from line/ }).click();
-  await expect(
-    sheet
-      .getByRole('button', { name: /^Set it up for line/ })
-      .or(page.getByText(/^(Cutting|Finished)$/))
-      .first(),
-  ).toBeVisible();
-  if (await sheet.isVisible()) {
-    await sheet.getByRole('button', { name: /^Set it up for line/ }).click();
-    await setUp(page);
-    await press(page, 'Go to the run');
-    await startCutting(page, /^Go on from line/);
-  }
-  await finished(page);
-});
-
-test('with nobody there it holds, and says why', async () => {
-  await page.goto('/settings');
-  await page.getByLabel('At the machine somebody is asked for every').fill('1');
-  await press(page, 'Keep these settings');
-  await expect(page.getByText('Kept.')).toBeVisible();
-  await openJob(page, /New cut-out sign|Reed/, 'Run');
-  await press(page, 'Cut another, on a new plate');
-  await setUp(page);
-  await press(page, 'Go to the run');
-  // So slow that it is cutting for longer than nobody answers.
-  await hands({ rate: 0.2 });
-  await startCutting(page);
-  await expect(page.getByText('Is somebody there? It holds in')).toBeVisible({ timeout: 60_000 });
-  await press(page, 'I am here');
-  await expect(page.getByText('Asked again in')).toBeVisible();
-  await expect(page.getByText(/Nobody said that they are there\./)).toBeVisible({ timeout: 90_000 });
-  expect((await table()).arc.burns).toBe(false);
-  await press(page, 'Stop, then choose the contour it goes on from');
-  await expect(page.getByText('Stopped', { exact: true })).toBeVisible();
-  await hands({ rate: 4 });
-  await page.goto('/settings');
-  await page.getByLabel('At the machine somebody is asked for every').fill('5');
-  await press(page, 'Keep these settings');
-  await expect(page.getByText('Kept.')).toBeVisible();
-});
-
-test('without the work lead it does not start, and on a lost arc it says where', async () => {
-  await openJob(page, /New cut-out sign|Reed/, 'Run');
-  await page.getByLabel('I am at the machine and it is clear').check();
-  await hands({ ground: false });
-  await press(page, 'Start again from the beginning');
-  await expect(
-    page
-      .getByRole('alert')
-      .filter({ hasText: /work lead|Clamp the work lead|Before the start/ })
-      .first(),
-  ).toBeVisible();
 });
