@@ -97,10 +97,12 @@ async function overTcp(over: Partial<LinkProfile> = {}) {
   return { link, standin: () => standin };
 }
 
-function ready(link: Link): Agent {
+/** Homed first: a status from before that would take the zeros away again. */
+async function ready(link: Link): Promise<Agent> {
   const folder = mkdtempSync(join(tmpdir(), 'kerbe-plain-'));
   closers.push(() => rmSync(folder, { recursive: true, force: true }));
   const agent = new Agent(link, new Journal(folder));
+  expect(await agent.home()).toBeNull();
   agent.setup.state = allSet();
   return agent;
 }
@@ -130,8 +132,7 @@ describe('a controller that takes plain lines', () => {
 
   it('runs a program: every line once, in order, never more on the way than it takes', async () => {
     const { link, standin } = await overTcp();
-    const agent = ready(link);
-    expect(await agent.home()).toBeNull();
+    const agent = await ready(link);
     standin().lines.length = 0;
     standin().slow = true;
     const run = order(120);
@@ -144,8 +145,7 @@ describe('a controller that takes plain lines', () => {
 
   it('counts bytes where the controller has a buffer of bytes', async () => {
     const { link, standin } = await overTcp({ lines: 100, bytes: 35 });
-    const agent = ready(link);
-    await agent.home();
+    const agent = await ready(link);
     standin().slow = true;
     standin().most = 0;
     expect(await agent.start(order(60))).toBeNull();
@@ -156,8 +156,7 @@ describe('a controller that takes plain lines', () => {
 
   it('stops at a line it refuses, with its reason', async () => {
     const { link } = await overTcp();
-    const agent = ready(link);
-    await agent.home();
+    const agent = await ready(link);
     expect(await agent.start(order(20, 0))).toBeNull();
     await until(() => agent.runner.run?.endedAt !== null);
     expect(agent.runner.run).toMatchObject({ state: 'failed', message: 'The machine refused line 15: that is an unlucky place.' });
@@ -165,8 +164,7 @@ describe('a controller that takes plain lines', () => {
 
   it('is held, goes on and is stopped by the bytes of its profile; what it has no word for is refused', async () => {
     const { link, standin } = await overTcp();
-    const agent = ready(link);
-    await agent.home();
+    const agent = await ready(link);
     expect(await agent.runner.hold('operator')).toBeNull();
     await until(() => standin().state === 'standing');
     expect(await agent.resume(false)).toBeNull();
@@ -212,8 +210,7 @@ describe('a serial port', () => {
     const link = new Link(linkAlone(profile({ kind: 'serial', path: ours, baud: 115200 })));
     closers.push(() => link.close());
     await until(() => link.up);
-    const agent = ready(link);
-    await agent.home();
+    const agent = await ready(link);
     standin.lines.length = 0;
     machine.write(Buffer.from([0, 255, 254, 13, 128, 13]));
     const run = order(80);

@@ -86,6 +86,8 @@ describe('in the middle of a run', () => {
       for (let k = 0; k < SOAK; k++) {
         const id = await start();
         await anyMoment();
+        // At a pace at which a busy computer keeps the machine fed: it must not run dry for want of the web server.
+        await must(owner, { do: 'bench', change: { rate: 2 } });
         const before = await agent();
         await stack.kill('web server');
         const later = await until((now) => now.run!.line > before.run!.line + 150);
@@ -95,6 +97,7 @@ describe('in the middle of a run', () => {
         await watcher.close();
         watcher = new Watcher(owner);
         await watcher.until((now) => now.run?.id === id);
+        await must(owner, { do: 'bench', change: { rate: 12 } });
         await ended(id);
         expect(await eventsOf(id)).toEqual(['start', 'stopping', 'stopped']);
       }
