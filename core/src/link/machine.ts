@@ -26,6 +26,8 @@ export interface SimulatedWorld {
   dust?: boolean;
   pinsUp?: boolean;
   /** Of a torch table only: what is switched on, how worn its nozzle is (0 to 1), and how the pieces that came free lie. */
+  /** Of a laser only: its key, air pump and extraction, smoke under the lid (0 to 1), pieces that came free, and whether one of them was marked after that. */
+  cabinet?: { key: boolean; air: boolean; extraction: boolean; smoke: number; free: number; late: boolean };
   table?: { ground: boolean; air: boolean; water: boolean; worn: number; free: number; tipped: number; fallen: number };
 }
 
@@ -74,6 +76,11 @@ export interface MachineStatus {
    * height control is on, and pierces and seconds of arc since it was switched on.
    */
   arc?: { wanted: boolean; burns: boolean; volts: number; over: number; heightControl: boolean; pierces: number; seconds: number };
+  /**
+   * Of a laser: whether power is asked for, the share of full power that shines now, whether it is constant, how far the surface is out
+   * of focus where that is known (mm, above zero when the head is too high), and whether its pointer shines.
+   */
+  beam?: { wanted: boolean; power: number; constant: boolean; out: number | null; pointer: boolean };
   /** What a person beside it would see: only simulated machines show it. */
   world?: SimulatedWorld;
 }
@@ -105,11 +112,12 @@ export const restingStatus = (): MachineStatus => ({
 });
 
 /** Does anything wait in the machine, move, turn or burn? Then Stop has something to stop. */
-export const isAlive = ({ state, queued, spindle, arc }: MachineStatus): boolean =>
+export const isAlive = ({ state, queued, spindle, arc, beam }: MachineStatus): boolean =>
   queued > 0 ||
   state === 'run' ||
   state === 'hold' ||
   state === 'home' ||
   state === 'pause' ||
   (spindle !== undefined && (spindle.target !== 0 || spindle.actual > 0)) ||
-  (arc !== undefined && (arc.wanted || arc.burns));
+  (arc !== undefined && (arc.wanted || arc.burns)) ||
+  beam?.wanted === true;

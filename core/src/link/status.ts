@@ -26,6 +26,7 @@ const world = z.object({
   vacuum: z.boolean().optional(),
   dust: z.boolean().optional(),
   pinsUp: z.boolean().optional(),
+  cabinet: z.object({ key: z.boolean(), air: z.boolean(), extraction: z.boolean(), smoke: number, free: count, late: z.boolean() }).optional(),
   table: z.object({ ground: z.boolean(), air: z.boolean(), water: z.boolean(), worn: number, free: count, tipped: count, fallen: count }).optional(),
 });
 
@@ -48,6 +49,7 @@ const schema = z.object({
   arc: z
     .object({ wanted: z.boolean(), burns: z.boolean(), volts: number, over: number, heightControl: z.boolean(), pierces: count, seconds: number })
     .optional(),
+  beam: z.object({ wanted: z.boolean(), power: number, constant: z.boolean(), out: number.nullable(), pointer: z.boolean() }).optional(),
   override: z.object({ feed: number, spindle: number }),
   boot: number,
   tag: z.string().max(200),

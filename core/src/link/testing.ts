@@ -1,7 +1,7 @@
 /** For tests: the world of a simulated router with nothing on its bed and every switch as it is left at night. */
 import type { SimulatedWorld } from './machine.ts';
 
-export const BARE_WORLD: SimulatedWorld & Required<Omit<SimulatedWorld, 'table'>> = {
+export const BARE_WORLD: SimulatedWorld & Required<Omit<SimulatedWorld, 'table' | 'cabinet'>> = {
   board: null,
   bit: null,
   pin: false,

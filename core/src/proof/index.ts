@@ -1,7 +1,7 @@
 /** Removal on a height map, and what can be read off it: along time, by cut, against the drawing. */
 export { HeightMap } from './heightmap.ts';
 export { carve, carvePlan, removalOf, workHeights, type Removal } from './carve.ts';
-export { burnMap, darknessOf, responseOf, spotOutOfFocus, type BurnMap } from './burn.ts';
+export { burnMap, darknessOf, responseOf, spotOutOfFocus, type BurnMap, type Response } from './burn.ts';
 export { LayeredBoard } from './layers.ts';
 export { applyTiles, TILE, tilesOf } from './tiles.ts';
 export { momentAt, speedOver, timelineOf, type Moment, type Stretch, type Timeline } from './timeline.ts';

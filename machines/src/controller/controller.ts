@@ -63,6 +63,10 @@ export class Controller<H extends Head = Head> {
   private stopping = false;
   private jogEnded = false;
   private homing: { axis: number } | null = null;
+  /** A program that was sent waits for the button at the machine. */
+  private awaitsStart = false;
+  /** Held with something that had to go out at once: where that was, how it is switched on again, and what was passed since. */
+  private dark: { at: Triple; again: Row; passed: Row[] } | null = null;
 
   constructor(head: H, limits: MachineLimits) {
     this.head = head;
@@ -129,7 +133,19 @@ export class Controller<H extends Head = Head> {
     this.begun = 0;
     this.done = 0;
     this.reader = new ProgramReader();
+    this.awaitsStart = tag !== '' && this.head.begins();
     this.syncReader();
+    return null;
+  }
+
+  /** The button at the machine: a program that waits for it begins. */
+  pressStart(): string | null {
+    if (!this.awaitsStart || this.state !== 'pause') return 'nothing waits for the Start button';
+    const refused = this.head.refused({ kind: OP.SPINDLE, value: 1 });
+    if (refused) return refused;
+    this.awaitsStart = false;
+    this.state = 'run';
+    this.message = '';
     return null;
   }
 
@@ -170,7 +186,8 @@ export class Controller<H extends Head = Head> {
     this.holding = true;
     this.state = 'hold';
     this.brakedAt = Date.now();
-    this.head.held();
+    const again = this.head.held();
+    this.dark = again && { at: [...this.position], again: { ...again, target: [...this.position], seq: this.begun }, passed: [] };
     return null;
   }
 
@@ -178,16 +195,36 @@ export class Controller<H extends Head = Head> {
     const why = this.refusal();
     if (why) return why;
     if (this.state === 'hold') {
+      const refused = this.dark && this.head.refused({ ...this.dark.again, value: this.dark.again.value || 1 });
+      if (refused) return refused;
+      if (this.dark && this.pace > 0 && this.stretch) return 'it is still coming to rest';
+      this.goBack();
       this.holding = false;
       this.state = 'run';
       return null;
     }
+    if (this.state === 'pause' && this.awaitsStart) return 'press Start at the machine itself';
     if (this.state === 'pause') {
       this.state = 'idle';
       this.message = '';
       return null;
     }
     return 'it is neither holding nor waiting';
+  }
+
+  /** What went out when it was held is lit again where that was, not where it came to rest: back there first, and over that way once more. */
+  private goBack(): void {
+    const { dark } = this;
+    if (!dark) return;
+    this.dark = null;
+    const left = [...dark.passed, ...(this.stretch?.left ?? [])];
+    this.stretch = null;
+    const [first, ...rest] = left;
+    this.queue.unshift(
+      { kind: OP.RAPID, target: dark.at, value: 0, seq: this.begun },
+      ...(first ? [{ ...first, with: [dark.again, ...(first.with ?? [])] }, ...rest] : [dark.again]),
+    );
+    this.pace = 1;
   }
 
   /** Brakes as hard as it can, stops the spindle and forgets what was waiting. */
@@ -360,6 +397,11 @@ export class Controller<H extends Head = Head> {
       }
       if (this.wait > 0) {
         const used = Math.min(left, this.wait);
+        this.head.stands?.(used);
+        if (this.head.crash) {
+          this.raise(this.head.crash);
+          return;
+        }
         this.wait -= used;
         left -= used;
         if (this.wait > 1e-9) return;
@@ -384,7 +426,13 @@ export class Controller<H extends Head = Head> {
 
   /** Carries out waiting rows that are not moves, up to the next moves, and plans those. */
   private nextStretch(): boolean {
-    if (this.state === 'pause') return false;
+    // What would be switched now waits until it goes on: it was held in the dark.
+    if (this.state === 'pause' || this.dark) return false;
+    if (this.awaitsStart && this.queue.length > 0) {
+      this.state = 'pause';
+      this.message = 'press Start at the machine itself';
+      return false;
+    }
     while (this.queue.length > 0) {
       const row = this.queue[0];
       if (row.kind === OP.RAPID || row.kind === OP.FEED) {
@@ -463,9 +511,15 @@ export class Controller<H extends Head = Head> {
     const waiting = next !== undefined && next.kind <= OP.FEED;
     if (waiting && now.left.length < QUEUE_LIMIT / 2) this.replan(now.speed);
     const stretch = this.stretch!;
-    const used = stretch.follow(seconds * this.pace, (to, row, done) => {
-      row.with?.splice(0).forEach((one) => this.head.act(one));
-      this.head.sweep(this.position, to, row.kind === OP.RAPID, row.value);
+    const { pace } = this;
+    const used = stretch.follow(seconds * pace, (to, row, done, took) => {
+      const switches = row.with?.splice(0) ?? [];
+      if (this.dark) {
+        // What is switched while it comes to rest waits for the second time it goes this way.
+        if (done) this.dark.passed.push({ ...row, with: switches });
+        else row.with = switches;
+      } else switches.forEach((one) => this.head.act(one));
+      this.head.sweep(this.position, to, row.kind === OP.RAPID, row.value, took / pace);
       this.position = [...to];
       this.begun = Math.max(this.begun, row.seq);
       if (done) this.done = Math.max(this.done, row.seq);
@@ -513,7 +567,9 @@ export class Controller<H extends Head = Head> {
     this.stopping = false;
     this.homing = null;
     this.jogging = this.jogEnded = false;
+    this.dark = null;
     if (forgetLines) {
+      this.awaitsStart = false;
       this.expected = 1;
       this.tag = '';
       this.reader = new ProgramReader();

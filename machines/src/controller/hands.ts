@@ -19,9 +19,10 @@ const ONCE = [
   z.strictObject({ kind: z.literal('reset') }),
 ] as const;
 
-/** Buttons of its own, faults of any kind or of its head's, and how much faster than the clock it runs. */
+/** Buttons of its own - Start is one where programs begin by it -, faults of any kind or of its head's, and how much faster than the clock it runs. */
 const commonTo = (faults: string[]) => ({
   estop: z.boolean().optional(),
+  start: z.literal(true).optional(),
   rate: z.number().gt(0).max(10_000).optional(),
   fault: z.discriminatedUnion('kind', [...ONCE, z.strictObject({ kind: z.enum(faults), on: z.boolean() })]).optional(),
 });
@@ -29,6 +30,7 @@ type Fault = z.infer<(typeof ONCE)[number]> | { kind: 'lasting'; name: string; o
 interface Common {
   estop?: boolean;
   rate?: number;
+  start?: true;
   fault?: z.infer<(typeof ONCE)[number]> | { kind: string; on: boolean };
 }
 
@@ -55,13 +57,13 @@ export class Hands {
     }
     const parsed = this.schema.safeParse(data);
     if (!parsed.success) return parsed.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('; ');
-    const { estop, rate, fault, ...own } = parsed.data as Common & Record<string, unknown>;
+    const { estop, rate, start, fault, ...own } = parsed.data as Common & Record<string, unknown>;
     if (machine.state === 'run' && Object.keys(own).some((key) => !machine.head.hands.whileMoving.has(key))) return 'hands off: the machine is moving';
     if (machine.head.change(own)) machine.hold();
     if (fault) this.happen('on' in fault ? { kind: 'lasting', name: fault.kind, on: fault.on } : fault);
     if (estop !== undefined) machine.setEstop(estop);
     if (rate !== undefined) machine.rate = rate;
-    return null;
+    return start ? machine.pressStart() : null;
   }
 
   private happen(fault: Fault): void {

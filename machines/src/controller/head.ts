@@ -28,9 +28,16 @@ export interface Head {
   readonly on: string | null;
   /** What it still does, in words, or null: while it turns, burns or shines nothing is touched with it. */
   readonly live: string | null;
-  /** The motion is held: what would burn where it stands goes out. */
-  held(): void;
-  /** Off, as soon as it can be. */
+  /**
+   * The motion is held: what would burn where it stands goes out. Gives what must be switched for it to go on from
+   * that very place, where the way it brakes on is gone over again; null when it went on while it braked, or cannot.
+   */
+  held(): Switch | null;
+  /** A program begins. Gives whether it waits for a button at the machine itself. */
+  begins(): boolean;
+  /** It stands for so long with what is on, because a line says so. */
+  stands?(seconds: number): void;
+  /** Off, as soon as it can be: also at the end of a program. */
   off(): void;
   /** Off at once: its power is gone. */
   kill(): void;
@@ -38,8 +45,8 @@ export interface Head {
   override(share: number): string | null;
   /** Time passes. */
   advance(seconds: number): void;
-  /** It is carried from one place to another, machine coordinates, at a programmed feed, mm/min. */
-  sweep(from: readonly number[], to: readonly number[], rapid: boolean, feed: number): void;
+  /** It is carried from one place to another, machine coordinates, at a programmed feed, mm/min; @param seconds it takes */
+  sweep(from: readonly number[], to: readonly number[], rapid: boolean, feed: number, seconds: number): void;
   /** Machine Z at which something closes the probe circuit here, or null. A wire that is broken closes none. */
   touches(at: readonly number[]): number | null;
   /** Does it press into what closes no circuit? */
@@ -47,7 +54,7 @@ export interface Head {
   /** What was seen is taken note of: the alarm was cleared. */
   clear(): void;
   /** What it says of itself beside what every machine says. */
-  status(): Pick<MachineStatus, 'spindle' | 'arc' | 'sensor' | 'world'>;
+  status(): Pick<MachineStatus, 'spindle' | 'arc' | 'beam' | 'sensor' | 'world'>;
   /** The surface as it is worked so far; null without a board. */
   map(): { columns: number; rows: number; cell: number; revision: number; height: Float32Array } | null;
   /** What a person's hands can do to it, and what of that also while it moves. */

@@ -67,17 +67,18 @@ export class Stretch {
     return f1 > f0 ? ((f1 - f0) * timing.length[i]) / d : timing.v0[i + 1];
   }
 
-  /** Lets time pass; `reach` hears of every place on the way, with the row it belongs to and whether that is done. Gives the seconds used. */
-  follow(seconds: number, reach: (to: Triple, row: Row, done: boolean) => void): number {
+  /** Lets time pass; `reach` hears of every place on the way, with the row it belongs to, whether that is done, and the seconds it took. Gives the seconds used. */
+  follow(seconds: number, reach: (to: Triple, row: Row, done: boolean, seconds: number) => void): number {
     const { timing } = this;
     const until = Math.min(timing.total, this.time + seconds);
     const used = until - this.time;
     const last = moveAt(timing, until);
-    for (let i = this.finished; i < last; i++) reach(this.ends[i], this.rows[i], true);
+    const within = (i: number) => Math.max(0, Math.min(until, timing.start[i + 1]) - Math.max(this.time, timing.start[i]));
+    for (let i = this.finished; i < last; i++) reach(this.ends[i], this.rows[i], true, within(i));
     const from = last === 0 ? this.start : this.ends[last - 1];
     const f = until >= timing.total ? 1 : fractionAt(timing, last, until);
     const to = this.ends[last];
-    reach(f >= 1 ? to : [from[0] + f * (to[0] - from[0]), from[1] + f * (to[1] - from[1]), from[2] + f * (to[2] - from[2])], this.rows[last], f >= 1);
+    reach(f >= 1 ? to : [from[0] + f * (to[0] - from[0]), from[1] + f * (to[1] - from[1]), from[2] + f * (to[2] - from[2])], this.rows[last], f >= 1, within(last));
     this.finished = f >= 1 ? last + 1 : last;
     this.time = until;
     return used;

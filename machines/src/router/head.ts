@@ -101,8 +101,13 @@ export class RouterHead implements Head {
     if (kind === OP.SPINDLE) this.target = Math.abs(value);
   }
 
-  held(): void {
-    // A bit goes on turning where it stands.
+  /** A bit goes on turning where it stands. */
+  held(): null {
+    return null;
+  }
+
+  begins(): boolean {
+    return false;
   }
 
   off(): void {

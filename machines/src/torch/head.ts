@@ -9,7 +9,7 @@ import type { MachineStatus } from '@kerbe/core/link';
 import { OP } from '@kerbe/core/program';
 import { z } from 'zod';
 import type { Head, Switch } from '../controller/head.ts';
-import { Plate, type Slats } from './plate.ts';
+import { Plate, type Slats } from '../plate.ts';
 
 export interface TorchWorld {
   /** The plate: its lower-left corner in machine coordinates, and its size. */
@@ -153,8 +153,13 @@ export class TorchHead implements Head {
     } else if (kind === OP.OUTPUT && output === 1) this.control = value === 62 ? { on: 0, volts: NaN, feed: NaN } : null;
   }
 
-  held(): void {
+  held(): null {
     this.off();
+    return null;
+  }
+
+  begins(): boolean {
+    return false;
   }
 
   off(): void {

@@ -7,7 +7,7 @@ import { piecesOf, planJob, releasePrograms } from '@kerbe/core/plan';
 import { fontOf } from '../../../core/src/reference/fixtures.ts';
 import { torch } from '../kinds.ts';
 import { BARE_TABLE, type TorchWorld } from './head.ts';
-import { Plate } from './plate.ts';
+import { Plate } from '../plate.ts';
 
 const nozzle = Bit.parse({ kind: 'nozzle', id: 'nozzle1', diameter: 1.5, chart: STARTING_CHART });
 const LAID: TorchWorld = {

@@ -1,7 +1,7 @@
 /**
- * The plate on a simulated torch table: metal that an arc burns away cell by cell, and pieces that come free of
- * it. A free piece lies, tips or falls by the slats that are under it - found on the grid itself, by other
- * means than the proof finds it. Coordinates are mm from the plate's lower-left corner.
+ * A plate or sheet on a simulated machine that is burned away cell by cell, and pieces that come free of it.
+ * A free piece lies, tips or falls by the slats - or the honeycomb - under it: found on the grid itself, by
+ * other means than the proof finds it. Coordinates are mm from the lower-left corner.
  */
 import { HeightMap } from '@kerbe/core/proof';
 
@@ -54,6 +54,14 @@ export class Plate {
     let found = false;
     this.around(x, y, radius, (k) => (found ||= this.is[k] === METAL || (this.is[k] >= PIECE && this.pieces[this.is[k] - PIECE].lies !== 'falls')));
     return found;
+  }
+
+  /** The free piece that lies here, by its number; null where none does. */
+  pieceAt(x: number, y: number): number | null {
+    const { columns, rows, cell } = this.map;
+    const [i, j] = [Math.floor(x / cell), Math.floor(y / cell)];
+    const is = i >= 0 && j >= 0 && i < columns && j < rows ? this.is[j * columns + i] : METAL;
+    return is >= PIECE ? is - PIECE : null;
   }
 
   /** How high a tipped piece stands here above the plate, mm; 0 where none does. */
