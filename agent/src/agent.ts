@@ -167,6 +167,8 @@ export class Agent {
     if (world?.lidOpen) return 'The lid is open. Close it.';
     if (world?.table?.ground === false) return 'The work lead is not on the plate. Clamp it to bright metal.';
     if (world?.table?.air === false) return 'There is no air for the torch. Open it, and look at its pressure.';
+    if (world?.cabinet?.key === false) return 'The key of the laser is off. Turn it on.';
+    if (world?.cabinet?.extraction === false) return 'Extraction is off. Switch it on: the smoke must be led away.';
     if (spindle?.power === false) return 'The spindle’s own box is switched off. Switch it on.';
     return null;
   }

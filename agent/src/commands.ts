@@ -41,9 +41,11 @@ export async function carryOut(agent: Agent, command: Command, who: Who): Promis
     case 'zero-z': {
       const { method, thickness: thick, datum, on, board: wood } = command;
       const set = () =>
-        method === 'torch'
-          ? setup.zeroZByTorch(command.job)
-          : method === 'plate'
+        method === 'torch' || method === 'focus'
+          ? setup.zeroZByFeeling(method, command.job)
+          : method === 'gauge'
+            ? setup.zeroZByGauge(command.job)
+            : method === 'plate'
             ? setup.zeroZByPlate(thick, datum, on ?? datum, wood, command.job)
             : setup.zeroZByPaper(thick, datum, on ?? datum, wood, command.job);
       return agent.zeroZ(set, command.handsOff);

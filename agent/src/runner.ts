@@ -328,6 +328,12 @@ export class Runner {
     }
     if (status.tag === this.tag) run.line = Math.max(run.line, this.lineOf(Math.min(this.lines.length, this.base + status.done)));
     run.sent = Math.max(run.sent, this.lineOf(this.sent));
+    if (run.pause?.reason === 'start' && run.state === 'paused' && ['run', 'idle', 'hold'].includes(status.state)) {
+      // Somebody pressed it: time and presence count from here.
+      run.pause = null;
+      this.watchedAt = null;
+      this.change('running', '');
+    }
     if (status.state === 'alarm' || status.state === 'estop') this.finish('failed', sentence(status.message));
     else if (run.state === 'running' && this.acked >= this.lines.length && status.state === 'idle' && status.queued === 0) {
       run.line = run.lines;
@@ -338,6 +344,9 @@ export class Runner {
       else if (this.vacuum && !status.world?.vacuum) {
         void this.link.command('hold');
         this.heldBy('vacuum', 'The vacuum was lost: nothing holds the board. Look at it before going on; it may have moved.');
+      } else if (status.state === 'pause') {
+        this.run!.pause = { reason: 'start' };
+        this.change('paused', 'The program is in the machine. Press Start there.', { kind: 'paused', pause: { reason: 'start' } });
       } else if (!this.isWatched(now)) {
         void this.link.command('hold');
         this.heldBy('nobody', 'Nobody said that they are there.');
@@ -374,6 +383,11 @@ export class Runner {
       return this.acknowledged(taken - this.base);
     }
     this.run!.line = Math.max(this.run!.line, this.lineOf(Math.min(this.lines.length, this.base + status.done)));
+    if (this.run!.pause?.reason === 'start' && status.state === 'pause') {
+      this.sent = this.acked = taken;
+      this.forgetBytes();
+      return this.change('paused', 'The link is back. The program is in the machine: press Start there.');
+    }
     this.change(
       'link-lost',
       `The link is back and the machine is holding after line ${this.run!.line}. ${this.process.held === 'is out' ? 'Its arc is out: stop, and go on from the contour that was being cut.' : 'Resume when all is clear.'}`,

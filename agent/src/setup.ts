@@ -188,13 +188,18 @@ export class SetUp {
     });
   }
 
-  /** Sets Z0 where the torch itself feels the plate: its program feels for it again before it pierces. */
-  zeroZByTorch(job: string | null): Promise<string | null> {
-    return this.hands.macro('feeling for the plate', async () => {
+  /** Sets Z0 where a torch feels the plate, which its program does again before it pierces, or where a distance sensor finds the focus. */
+  zeroZByFeeling(by: 'torch' | 'focus', job: string | null): Promise<string | null> {
+    return this.hands.macro(by === 'torch' ? 'feeling for the plate' : 'looking for the focus', async () => {
       const touch = await this.probeDown();
       if (typeof touch === 'string') return touch;
-      return this.setZ(touch[2], 'top', 'torch on the plate', 'torch', job);
+      return this.setZ(touch[2], 'top', by === 'torch' ? 'torch on the plate' : 'distance sensor', by, job);
     });
+  }
+
+  /** Sets Z0 here: the focus gauge just fits between head and sheet. */
+  zeroZByGauge(job: string | null): Promise<string | null> {
+    return this.hands.macro('setting the focus', () => this.setZ(this.status.machine[2], 'top', 'focus gauge', 'gauge', job, 5));
   }
 
   /** Sets Z0 with the bit just gripping a paper. */

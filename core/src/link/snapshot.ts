@@ -45,7 +45,7 @@ export interface ZeroZ extends SetFor {
   datum: 'top' | 'spoilboard';
   /** How it was found, in words, and with what; states kept by an older agent do not say with what. */
   method: string;
-  with?: 'plate' | 'paper' | 'block' | 'torch';
+  with?: 'plate' | 'paper' | 'block' | 'torch' | 'focus' | 'gauge';
   /** Set lower by hand since, mm; higher when below zero. */
   deeper?: number;
   /** Reading of the tool sensor of the bit it was set with; null where it was not measured. */

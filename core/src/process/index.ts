@@ -8,8 +8,8 @@ import type { Reentry } from '../program/resume.ts';
 
 export type ProcessName = 'router' | 'torch' | 'laser';
 
-/** What a stop in a program asks for. */
-export type Pause = { reason: 'tool-change'; tool: string } | { reason: 'person' };
+/** What a stop in a program asks for; `start` when the machine itself waits for its Start button. */
+export type Pause = { reason: 'tool-change'; tool: string } | { reason: 'person' } | { reason: 'start' };
 
 /** How far a run is. */
 export type RunStage = 'running' | 'held' | 'paused' | 'link-lost' | 'stopping' | 'done' | 'stopped' | 'failed';
@@ -32,13 +32,14 @@ export interface ProcessDef {
   attended: boolean;
   /** How a program is taken up again in its middle. */
   resume: Reentry;
-  /** What a person reads while a run is so, and what its record says; of a pause, one for a tool. */
-  stages: Record<RunStage | 'tool-change', { now: string; record: string }>;
+  /** What a person reads while a run is so, and what its record says; of a pause, one for a tool and one for its Start button. */
+  stages: Record<RunStage | 'tool-change' | 'start', { now: string; record: string }>;
   /** What wears by a run, in seconds for each tool. */
   wears(run: { bitSeconds: Record<string, number> }): { tool: string; seconds: number }[];
 }
 
 const ANY = {
+  start: { now: 'Press Start at the machine', record: 'waited for its Start button' },
   held: { now: 'Held', record: 'held' },
   paused: { now: 'Waiting for you', record: 'waited for a person' },
   'link-lost': { now: 'No link to the machine', record: 'link lost' },
