@@ -54,6 +54,7 @@ const listens = (port) =>
 const SIMULATED = [
   { id: 'simulated-router', kind: 'router' },
   { id: 'simulated-torch', kind: 'torch' },
+  { id: 'simulated-laser', kind: 'laser' },
 ];
 
 /**

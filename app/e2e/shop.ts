@@ -36,7 +36,7 @@ export const stage = (page: Page, name: string) =>
 
 export async function planned(page: Page) {
   await expect(page.getByText('planning…')).toHaveCount(0, { timeout: 180_000 });
-  await expect(page.locator('footer')).toContainText(/deepest|parts?,/, { timeout: 180_000 });
+  await expect(page.locator('footer')).toContainText(/deepest|parts?,|rows?/, { timeout: 180_000 });
 }
 
 /** Opens a job of the shop at one of its stages. */

@@ -4,7 +4,7 @@ import { PNG } from 'pngjs';
 import type { FontSource } from '@kerbe/core/artwork';
 import { boardThickness } from '@kerbe/core/job';
 import { piecesOf, planJob, type Piece } from '@kerbe/core/plan';
-import { boardStl, burnMap, carvePlan, darknessOf, differenceOf, HeightMap, responseOf, type Amount, type BurnMap } from '@kerbe/core/proof';
+import { boardStl, burnFigures, burnImage, burnMap, carvePlan, differenceOf, HeightMap, type Amount } from '@kerbe/core/proof';
 import { loadJob } from './jobfile.ts';
 import { picturesOf } from './pictures.ts';
 import { Refusal } from './refusal.ts';
@@ -59,9 +59,11 @@ export async function proofCommand(args: string[], fonts: FontSource): Promise<n
   }
   if (values.burn) {
     const map = burnMap(job, plan.cuts, cell);
-    const report = burnReport(map, job.board.material, thickness);
-    writeFileSync(values.burn, burnPicture(map, job.board.material, thickness));
-    process.stdout.write(JSON.stringify(report, null, 2) + '\n');
+    const image = burnImage(map, job.board);
+    writeFileSync(values.burn, PNG.sync.write(Object.assign(new PNG({ width: image.width, height: image.height }), { data: Buffer.from(image.data) })));
+    // J, J/mm², and the shares of the sheet that are marked, charred and cut through.
+    const figures = Object.entries(burnFigures(map, job.board)).map(([key, value]) => [key, rounded(value)]);
+    process.stdout.write(JSON.stringify({ ...Object.fromEntries(figures), cell: map.cell }, null, 2) + '\n');
   }
   if (values.png || values.stl || values.diff || values['diff-png']) {
     const map = carvePlan(new HeightMap(job.board.width, job.board.height, cell), plan.cuts);
@@ -77,38 +79,6 @@ export async function proofCommand(args: string[], fonts: FontSource): Promise<n
     if (values.stl) writeFileSync(values.stl, boardStl(map, thickness));
   }
   return 0;
-}
-
-/** What the beam leaves, in figures: J, J/mm², and the shares of the sheet that are marked, charred and cut through. */
-function burnReport({ energy, cell, joules }: BurnMap, material: string, thickness: number) {
-  const response = responseOf(material);
-  const share = (least: number) => rounded(energy.reduce((count, one) => count + (one >= least ? 1 : 0), 0) / energy.length);
-  return {
-    joules: rounded(joules),
-    most: rounded(energy.reduce((high, one) => Math.max(high, one), 0)),
-    mean: rounded(energy.reduce((sum, one) => sum + one, 0) / energy.length),
-    marked: share(response.begins),
-    charred: share(response.chars),
-    through: share(response.throughPerMm * thickness),
-    cell,
-  };
-}
-
-/** The sheet as it will look: bare, marked, charred, and cut through as a hole. */
-function burnPicture(map: BurnMap, material: string, thickness: number): Buffer {
-  const response = responseOf(material);
-  const [bare, dark, char] = [
-    [222, 196, 150],
-    [96, 62, 34],
-    [28, 20, 16],
-  ];
-  return painted(map, (i) => {
-    const energy = map.energy[i];
-    if (energy >= response.throughPerMm * thickness) return [255, 255, 255];
-    const tone = darknessOf(energy, response);
-    const burnt = Math.min(1, Math.max(0, (energy - response.full) / (response.chars - response.full)));
-    return bare.map((from, c) => Math.round((from + tone * (dark[c] - from)) * (1 - burnt) + char[c] * burnt));
-  });
 }
 
 const PAPER = [246, 243, 234];

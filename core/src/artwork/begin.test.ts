@@ -4,7 +4,8 @@ import { describe, expect, it } from 'vitest';
 import { USUAL } from '../bits/usual.ts';
 import { piecesOf, planJob } from '../plan/index.ts';
 import type { LengthUnit } from '../length/index.ts';
-import type { Item, Job } from '../job/index.ts';
+import { makeItem, type Item, type Job } from '../job/index.ts';
+import type { Grey } from '../cuts/index.ts';
 import { beginPiece, PIECE_NAMES, PIECES, startLayout, type PieceName } from './begin.ts';
 import { resizedBoard } from './board.ts';
 import { fontOf } from '../reference/fixtures.ts';
@@ -40,7 +41,7 @@ describe('a new piece', () => {
     expect((width - edge.width) / 2).toBeGreaterThan(bit.diameter);
     expect((height - edge.height) / 2).toBeGreaterThan(bit.diameter);
   });
-  it.each(PIECE_NAMES.filter((name) => PIECES[name].cuts('pine').length > 0))(
+  it.each(PIECE_NAMES.filter((name) => PIECES[name].cuts('pine').length > 0 && name !== 'picture'))(
     '%s: with words typed nothing forbids cutting it, on three boards',
     async (piece) => {
       for (const [width, height, thickness, material] of [
@@ -57,7 +58,19 @@ describe('a new piece', () => {
       }
     },
   );
+  it('a picture: asks for one first, and with it nothing forbids burning it', async () => {
+    const job = begin('picture', 100, 70, 3, 'birch ply');
+    const pixels: Grey = { width: 40, height: 30, data: Uint8Array.from({ length: 1200 }, (_, k) => (k * 7) % 256) };
+    expect((await planJob(job, { fonts: fontOf })).findings.map(({ code }) => code)).toContain('laser-no-picture');
+    const photo = makeItem({ kind: 'picture', id: 'photo', asset: 'a', x: 50, y: 35, width: 80, height: 60 });
+    const brought = { ...job, items: { photo }, itemOrder: ['photo'] };
+    const plan = await planJob(brought, { fonts: fontOf, pictures: () => Promise.resolve(pixels) });
+    expect(plan.findings.filter(({ severity }) => severity !== 'note')).toEqual([]);
+    expect(plan.cuts[0].facts.moves).toBeGreaterThan(100);
+  });
   it.each([
+    ['tag', 100, 70, 3, 'birch ply'],
+    ['tag', 150, 80, 4, 'clear acrylic'],
     ['sign', 400, 150, 18, 'pine'],
     ['sign', 610, 190, 18, 'oak'],
     ['panel', 400, 150, 18, 'cedar'],

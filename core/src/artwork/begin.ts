@@ -2,10 +2,12 @@
 import { deepestOfV, isPointed } from '../bits/index.ts';
 import type { Bit } from '../bits/schema.ts';
 import { chartedFigures, nozzleFor } from '../bits/nozzle.ts';
-import { TO_HAND, usualBit } from '../bits/usual.ts';
+import { kindNamed } from '../cuts/index.ts';
+import { TO_HAND, usualBit, usualHead } from '../bits/usual.ts';
+import { suggestBeam } from '../feeds/beam.ts';
 import { suggestFeeds, type FeedAdvice } from '../feeds/index.ts';
 import { Cut, JOB_VERSION, readJob, type Item, type Job, type JobInput, type Machine } from '../job/index.ts';
-import { TORCH_TABLE } from '../machine/index.ts';
+import { LASER_BENCH, TORCH_TABLE } from '../machine/index.ts';
 import type { ProcessName } from '../process/index.ts';
 import type { LengthUnit } from '../length/index.ts';
 
@@ -68,6 +70,19 @@ const cutPlate: Work = {
   },
 };
 
+/** What a beam does, by its head's presets or what is reckoned for the sheet. */
+const burn = (kind: 'laser-fill' | 'laser-cut' | 'laser-picture', what: Pick<Work, 'name' | 'on'>): Work => ({
+  kind,
+  ...what,
+  bit: 'head1',
+  figures: ({ board, units, bit }) => {
+    const { feed, power, passes, interval, linesPerMm } = suggestBeam(bit, board.material, board.thickness, kindNamed(kind))!;
+    // A third of the thickness below the surface to cut. (Common practice.)
+    const own = { 'laser-fill': { interval, passes }, 'laser-picture': { linesPerMm }, 'laser-cut': { passes, focus: neat(board.thickness / 3, units) } }[kind];
+    return { ...own, feed: neatFeed(feed, units), power, speed: 0 };
+  },
+});
+
 export interface Piece {
   process: ProcessName;
   title: string;
@@ -77,6 +92,8 @@ export interface Piece {
   /** Has it an outline that is drawn? */
   edge: boolean;
   holdDown: Job['board']['holdDown'];
+  /** It begins without words: a picture is brought in. */
+  wordless?: boolean;
   /** Words in another face than usual: without islands that would fall out. */
   face?: string;
 }
@@ -129,6 +146,25 @@ export const PIECES = {
     edge: false,
     holdDown: 'slats',
   },
+  tag: {
+    process: 'laser',
+    title: 'Tag or label',
+    says: 'Words burned into the sheet, the tag cut out of it.',
+    cuts: () => [burn('laser-fill', { name: 'Burn the words', on: 'words' }), burn('laser-cut', { name: 'Cut out the tag', on: 'outline' })],
+    edge: true,
+    holdDown: 'tape',
+    face: 'barlow',
+  },
+  picture: {
+    process: 'laser',
+    title: 'Picture',
+    says: 'A picture burned row by row, in its own size.',
+    cuts: () => [burn('laser-picture', { name: 'Burn the picture', on: 'art' })],
+    edge: false,
+    wordless: true,
+    holdDown: 'tape',
+  },
+  sheet: { process: 'laser', title: 'Empty sheet', says: 'For a drawing of your own.', cuts: () => [], edge: false, holdDown: 'tape' },
 } satisfies Record<string, Piece>;
 export type PieceName = keyof typeof PIECES;
 export const PIECE_NAMES = Object.keys(PIECES) as [PieceName, ...PieceName[]];
@@ -177,12 +213,13 @@ export interface Beginning {
  * elsewhere; feeds are what is suggested for bit, material and machine.
  */
 export function beginPiece({ piece, board, units, machine }: Beginning, crib: readonly Bit[]): Job {
-  const { process, title, edge, holdDown, cuts, face = 'cinzel' }: Piece = PIECES[piece];
+  const { process, title, edge, holdDown, cuts, wordless = false, face = 'cinzel' }: Piece = PIECES[piece];
   const layout = startLayout(board, units);
   const works = cuts(board.material);
-  const words = works.length > 0;
+  const words = works.length > 0 && !wordless;
   const bitFor = ({ bit, longer }: Work): Bit => {
     if (process === 'torch') return crib.find(({ kind }) => kind === 'nozzle') ?? nozzleFor(board.thickness);
+    if (process === 'laser') return usualHead(crib);
     const first = usualBit(bit, crib);
     return longer && first.fluteLength < board.thickness + THROUGH ? usualBit(longer, crib) : first;
   };
@@ -198,13 +235,14 @@ export function beginPiece({ piece, board, units, machine }: Beginning, crib: re
     },
     itemOrder: [...(words ? ['words'] : []), ...(edge ? ['edge'] : [])],
     // A torch cuts by what lies in what: there the outline is artwork as everything else.
-    outline: edge && process === 'router' ? 'edge' : null,
+    outline: edge && process !== 'torch' ? 'edge' : null,
     tools: Object.fromEntries(
       [...works.map(bitFor), ...(process === 'router' ? TO_HAND.map((id) => usualBit(id, crib)) : [bitFor(cutPlate)])].map((bit) => [bit.id, bit]),
     ),
     cuts: {},
     cutOrder: [],
     ...(process === 'torch' && { machine: TORCH_TABLE, program: { clearance: overTipped(layout.words.capHeight) } }),
+    ...(process === 'laser' && { machine: LASER_BENCH }),
     ...(machine && { machine }),
   } satisfies JobInput);
   for (const work of works) {

@@ -18,6 +18,25 @@ export const FeedPreset = z.strictObject({
   source: z.string().max(200).default(''),
 });
 
+/** Figures of a laser head that were found good for a material, of a thickness or of any, and what is done with the sheet before and after. */
+export const BeamPreset = z.strictObject({
+  kind: z.string().max(40),
+  material: z.string().min(1).max(60),
+  thickness: positive.optional(),
+  feed,
+  /** Per cent of full power. */
+  power: z.number().min(0).max(100),
+  passes: z.int().min(1).max(20).optional(),
+  interval: positive.optional(),
+  linesPerMm: positive.optional(),
+  source: z.string().max(200).default(''),
+  /** Day it was found, as 2026-11-29. */
+  date: z.string().max(10).optional(),
+  /** “Coat, dry, burn, wash”: what goes with it. */
+  care: z.string().max(300).optional(),
+});
+export type BeamPreset = z.infer<typeof BeamPreset>;
+
 const fields = {
   id,
   name: z.string().max(80).default(''),
@@ -88,6 +107,7 @@ export const Bit = z
       diameter: positive.max(5).default(0.12),
       /** Full power, W. */
       watts: positive.max(1_000).default(10),
+      presets: z.array(BeamPreset).max(300).optional(),
     }),
   ])
   .refine((bit) => !('angle' in bit) || bit.tipFlat === 0 || bit.tipRadius === 0, 'A tip is flat or rounded, not both.')

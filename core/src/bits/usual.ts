@@ -36,5 +36,8 @@ export function usualBit(id: string, crib: readonly Bit[] = []): Bit {
   return { ...own, crib: own.id };
 }
 
+/** The head of a small laser, where the shop has none written down. */
+export const usualHead = (crib: readonly Bit[] = []): Bit => crib.find(({ kind }) => kind === 'head') ?? bit({ kind: 'head', id: 'head1' });
+
 /** Those every new job has to hand. */
 export const TO_HAND = USUAL.slice(0, 5).map(({ id }) => id);

@@ -3,6 +3,7 @@
  * everything else - the document, the planner, proof, preflight, programs, cards, advice, the command
  * line - asks the definition and never the name of the kind.
  */
+import type { BeamWork } from '../feeds/beam.ts';
 import type { z } from 'zod';
 import type { Bit } from '../bits/schema.ts';
 import type { Board } from '../board/index.ts';
@@ -194,6 +195,8 @@ export interface CutKind<C extends BaseCut, S extends z.ZodType<C> = z.ZodType<C
   wholeBoard?: boolean;
   /** Goes along lines; others work on what has an inside. */
   followsLines?: boolean;
+  /** Of a beam: what it does to the sheet. */
+  burns?: BeamWork;
   /** It burns pictures, and nothing that is drawn. */
   takesPictures?: boolean;
   /** It has its own order of runs, and is not taken apart by the things it works on. */

@@ -2,6 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { chipLoad } from '../bits/index.ts';
 import { Bit } from '../job/index.ts';
 import { makeJob } from '../reference/fixtures.ts';
+import { suggestBeam, throughShare } from './beam.ts';
+import { responseOf } from './energy.ts';
 import { workingDiameter } from './index.ts';
 import { materialOf, MATERIALS, suggestFeeds } from '../advise/index.ts';
 
@@ -51,4 +53,59 @@ describe('suggested feeds', () => {
     expect(materialOf('Birch ply, 9 mm')).toEqual({ key: 'ply', known: true });
     expect(materialOf('moon rock')).toEqual({ key: 'oak', known: false });
   });
+});
+
+describe('a beam', () => {
+  const head = Bit.parse({ kind: 'head', id: 'h', watts: 10, diameter: 0.12 });
+  it('energy of a raster and of a line are as they are derived: 10 W at 100 mm/s on 0.1 mm take 1 J/mm² (common practice)', () => {
+    // The raster that is suggested for wood lays what a full mark of it takes, 0.6 J/mm².
+    const { power, feed } = suggestBeam(head, 'birch ply', 3, { kind: 'laser-fill', burns: 'areas' }, 0.1)!;
+    const energy = ((10 * power) / 100 / (feed / 60)) * (1 / 0.1);
+    expect(energy / responseOf('birch ply').full).toBeCloseTo(1, 1);
+    expect((10 / 100) * (1 / 0.1)).toBe(1);
+  });
+  it.each([
+    [1, 'card'],
+    [3, 'birch ply'],
+    [6, 'oak'],
+    [4, 'clear acrylic'],
+  ])('what is suggested to cut %d mm of %s goes through, with a reserve of a quarter', (thickness, material) => {
+    const { power, feed, passes } = suggestBeam(head, material, thickness, { kind: 'laser-cut', burns: 'through' })!;
+    const share = throughShare({ power, feed, passes }, { watts: 10, diameter: 0.12 }, material, thickness);
+    expect(share).toBeGreaterThan(1.1);
+    // Not where it must go slower than it can: then there are passes enough.
+    expect(share).toBeLessThan(feed >= 6000 ? Infinity : 1.45);
+  });
+  it('twice the watts mark as dark twice as fast, or at half the power', () => {
+    const strong = Bit.parse({ kind: 'head', id: 'h', watts: 20, diameter: 0.12 });
+    const dose = (one: typeof head) => {
+      const { power, feed } = suggestBeam(one, 'cork', 3, { kind: 'laser-fill', burns: 'areas' })!;
+      return ((one as { watts: number }).watts * power) / feed;
+    };
+    expect(dose(strong) / dose(head)).toBeCloseTo(1, 1);
+  });
+  it('a preset of the head comes first: of that thickness before another, the newest of several, with its reason and its care', () => {
+    const preset = (over: object) => ({ kind: 'laser-cut', material: 'birch ply', feed: 400, power: 90, passes: 2, source: 'test card', ...over });
+    const known = Bit.parse({
+      kind: 'head',
+      id: 'h',
+      presets: [
+        preset({ thickness: 6, feed: 150 }),
+        preset({ thickness: 3 }),
+        preset({ thickness: 3, feed: 380, date: '2026-11-02', care: 'tape both faces' }),
+      ],
+    });
+    const cut = { kind: 'laser-cut', burns: 'through' } as const;
+    expect(suggestBeam(known, 'birch ply', 3.1, cut)).toMatchObject({
+      feed: 380,
+      power: 90,
+      why: 'this head’s preset, test card, 2026-11-02',
+      care: 'tape both faces',
+    });
+    expect(suggestBeam(known, 'birch ply', 6, cut)).toMatchObject({ feed: 150 });
+    expect(suggestBeam(known, 'birch ply', 9, cut)!.why).toMatch(/from memory/);
+    expect(suggestBeam(known, 'oak', 3, cut)!.why).toMatch(/from memory/);
+    expect(suggestBeam(known, 'birch ply', 3, { kind: 'laser-score', burns: 'lines' })!.why).toMatch(/from memory/);
+  });
+  it('a router bit has none', () => expect(suggestBeam(Bit.parse({ kind: 'end', id: 'e', diameter: 6 }), 'oak', 3, { kind: 'laser-cut' })).toBeUndefined());
 });

@@ -32,6 +32,16 @@ export const laserFindings = {
       'Cut them on the line, or draw them larger.',
     ],
   ),
+  beamNotThrough: define(
+    'laser-not-through',
+    'warning',
+    (cut: string, share: number, material: string, thickness: number) => ({ data: { share, material, thickness }, cut }),
+    ({ share, material, thickness }, { len }) => [
+      `This cut lays ${share < 0.1 ? 'less than a tenth' : `about ${Math.round(100 * share)} %`} of the energy that ${len(thickness)} of ${material} take.`,
+      'The part stays in the sheet, and a second run beside it chars the edge.',
+      'Go slower, or make more passes. How a sheet takes it is from memory: a test card decides.',
+    ],
+  ),
   noPixels: define(
     'laser-no-pixels',
     'error',

@@ -1,4 +1,6 @@
 /** What the sheet and the field say against what a laser is to do. */
+import { boardThickness } from '../board/index.ts';
+import { throughShare } from '../feeds/beam.ts';
 import { finding, type Finding } from '../findings/index.ts';
 import type { Job } from '../job/index.ts';
 import type { PlannedCut } from '../planned/cut.ts';
@@ -22,8 +24,13 @@ export function beamFindings(job: Job, cuts: readonly PlannedCut[]): Finding[] {
   const never = NEVER.find(([word]) => word.test(job.board.material));
   if (never) found.push(finding.forbiddenSheet(job.board.material, never[1]));
   const { usable } = job.machine;
-  for (const { cut, facts, path } of beams) {
+  const thickness = boardThickness(job.board);
+  for (const { cut, bit, beam, facts, path } of beams) {
     if (facts.moves === 0) continue;
+    if (beam!.depth > 0 && bit.kind === 'head' && 'power' in cut && 'passes' in cut) {
+      const share = throughShare(cut, bit, job.board.material, thickness);
+      if (share < 1) found.push(finding.beamNotThrough(cut.id, share, job.board.material, thickness));
+    }
     // Beside what burns a row runs on, dark: all of that must find room in the field, wherever the sheet lies.
     const beyond = Math.max(facts.box.maxX - facts.box.minX - usable.width, facts.box.maxY - facts.box.minY - usable.height);
     if (beyond > 0) found.push(finding.overscanOff(cut.id, darkBeside(path), beyond));

@@ -20,12 +20,16 @@ export interface ProcessDef {
   tool: { one: string; many: string };
   /** How a program says what is on, and how that is read back. */
   power: PowerWords;
+  /** What is counted beside its time: how often it lifts, pierces or begins a row or a way. */
+  counts: { one: string; many: string };
   /** What the header of a program says: of a tool at its speed; whether cuts have a depth of their own; what to beware of. */
   header: { switched(speed: number): string; depths: boolean; lies: 'Board' | 'Plate' | 'Sheet'; caution: string };
   /** What an M0, M1 or M6 stands for. @param next the tool the program goes on with, if it needs another */
   pause(next: string | undefined): Pause;
   /** What a new tool needs before its program goes on: to be measured, a person's word, or nothing. */
   change: 'measure' | 'confirm' | 'none';
+  /** The work is a tone on the surface: its proof is a picture of what is burned. */
+  burns?: boolean;
   /** What a hold does to the work: it goes on afterwards, or what was lit is out and the run must be taken up anew. */
   held: 'goes on' | 'is out';
   /** Does somebody have to say every so often that they are still there? */
@@ -53,6 +57,7 @@ export const PROCESSES: Record<ProcessName, ProcessDef> = {
   router: {
     label: 'Router',
     tool: { one: 'bit', many: 'bits' },
+    counts: { one: 'lift', many: 'lifts' },
     header: {
       switched: (speed) => (speed > 0 ? `, spindle ${speed} rev/min` : ', spindle OFF'),
       depths: true,
@@ -71,6 +76,7 @@ export const PROCESSES: Record<ProcessName, ProcessDef> = {
   torch: {
     label: 'Plasma torch',
     tool: { one: 'nozzle', many: 'nozzles' },
+    counts: { one: 'pierce', many: 'pierces' },
     header: {
       switched: () => '',
       depths: false,
@@ -89,6 +95,7 @@ export const PROCESSES: Record<ProcessName, ProcessDef> = {
   laser: {
     label: 'Laser',
     tool: { one: 'head', many: 'heads' },
+    counts: { one: 'row', many: 'rows' },
     header: {
       switched: () => '',
       depths: false,
@@ -99,6 +106,7 @@ export const PROCESSES: Record<ProcessName, ProcessDef> = {
     power: { on: 'M4', scale: 1_000, level: 'S', darkRapids: true, heightControl: null, assist: { air: 'M8', mist: 'M7' } },
     pause: (next) => (next === undefined ? { reason: 'person' } : { reason: 'tool-change', tool: next }),
     change: 'confirm',
+    burns: true,
     held: 'goes on',
     attended: true,
     resume: 'on with the motion',

@@ -3,29 +3,14 @@
  * speed, so that a millimetre always takes the same; at constant power it takes more where the carriage slows down.
  * A raster of lines at a pitch takes P/(v·pitch), a line P/v for each mm. (Derived.)
  */
+import { boardThickness } from '../board/index.ts';
+import { throughShare } from '../feeds/beam.ts';
 import type { Job } from '../job/index.ts';
 import { planMotion } from '../motion/index.ts';
 import type { PlannedCut } from '../planned/cut.ts';
 import { FEED } from '../toolpath/index.ts';
-
-/** Energies of a material, J/mm²: where a mark begins, where it is fully dark, where it chars; and what takes a mm away. From memory, for wood and a blue diode: a test card decides. */
-export interface Response {
-  begins: number;
-  full: number;
-  chars: number;
-  throughPerMm: number;
-}
-const WOOD: Response = { begins: 0.05, full: 0.6, chars: 2.5, throughPerMm: 9 };
-const RESPONSES: [RegExp, Response][] = [
-  [/\bacrylic\b/i, { begins: 0.2, full: 1.2, chars: 6, throughPerMm: 14 }],
-  [/\b(slate|stone|tile|ceramic|glass)\b/i, { begins: 0.4, full: 1.6, chars: 20, throughPerMm: 1e6 }],
-  [/\b(leather|cork|felt)\b/i, { begins: 0.04, full: 0.4, chars: 1.5, throughPerMm: 6 }],
-  [/\b(steel|alumini?um|brass|copper)\b/i, { begins: 2, full: 8, chars: 1e6, throughPerMm: 1e6 }],
-];
-export const responseOf = (material: string): Response => RESPONSES.find(([word]) => word.test(material))?.[1] ?? WOOD;
-
-/** Darkness of the mark, 0 to 1. */
-export const darknessOf = (energy: number, { begins, full }: Response): number => Math.min(1, Math.max(0, (energy - begins) / (full - begins)));
+import { carve, removalOf } from './carve.ts';
+import { HeightMap } from './heightmap.ts';
 
 export interface BurnMap {
   columns: number;
@@ -34,24 +19,32 @@ export interface BurnMap {
   cell: number;
   /** J/mm², row by row from the lower left. */
   energy: Float32Array;
+  /** 1 where a cut goes through: along the kerf of cuts that lay energy enough. */
+  through: Uint8Array;
   /** Of all that burns, J, also beside the sheet. */
   joules: number;
 }
 
-/** Energy over the sheet. @param cell edge of a cell, mm */
-export function burnMap(job: Pick<Job, 'board' | 'machine'>, cuts: readonly PlannedCut[], cell: number): BurnMap {
+/** Energy over the sheet. @param cell edge of a cell, mm @param until burned so far: all cuts before this one, and of it what lies before a move */
+export function burnMap(
+  job: Pick<Job, 'board' | 'machine'>,
+  cuts: readonly PlannedCut[],
+  cell: number,
+  until: { cut: number; move: number } = { cut: cuts.length, move: 0 },
+): BurnMap {
   const { width, height } = job.board;
   const [columns, rows] = [Math.max(1, Math.ceil(width / cell - 1e-9)), Math.max(1, Math.ceil(height / cell - 1e-9))];
   if (columns * rows > 100e6) throw new RangeError(`A map of ${columns} × ${rows} cells is too large; use a coarser cell.`);
   const map = new Float32Array(columns * rows);
   let joules = 0;
   let spot = 0;
-  for (const { path, bit, beam } of cuts) {
+  for (const [k, { path, bit, beam }] of cuts.entries()) {
+    const end = k < until.cut ? path.kind.length : k === until.cut ? until.move : 0;
     if (!beam || bit.kind !== 'head' || !path.power) continue;
     spot = Math.max(spot, bit.diameter);
     const constant = path.events?.some((event) => 'on' in event && event.constant) === true;
     const start = constant ? planMotion(path, job.machine).start : null;
-    for (let i = 1; i < path.kind.length; i++) {
+    for (let i = 1; i < end; i++) {
       const power = path.power[i];
       if (!(power > 0) || path.kind[i] !== FEED) continue;
       const length = Math.hypot(path.x[i] - path.x[i - 1], path.y[i] - path.y[i - 1]);
@@ -63,7 +56,23 @@ export function burnMap(job: Pick<Job, 'board' | 'machine'>, cuts: readonly Plan
     }
   }
   blur(map, columns, rows, spot / 2 / cell);
-  return { columns, rows, cell, energy: map, joules };
+  return { columns, rows, cell, energy: map, through: throughs(job, cuts, cell, until), joules };
+}
+
+/** Does a cut go through the sheet, by its energy? Nothing when it is not meant to. */
+export function goesThrough({ cut, bit, beam }: PlannedCut, board: Job['board']): boolean | null {
+  if (!beam || beam.depth === 0 || bit.kind !== 'head' || !('power' in cut && 'passes' in cut)) return null;
+  return throughShare(cut, bit, board.material, boardThickness(board)) >= 1;
+}
+
+function throughs(job: Pick<Job, 'board'>, cuts: readonly PlannedCut[], cell: number, until: { cut: number; move: number }): Uint8Array {
+  const map = new HeightMap(job.board.width, job.board.height, cell);
+  for (const [k, planned] of cuts.entries()) {
+    if (k > until.cut || goesThrough(planned, job.board) !== true) continue;
+    const { path, shape, upTo } = removalOf(planned);
+    carve(map, path, shape, 0, k < until.cut ? path.kind.length : upTo(until.move));
+  }
+  return Uint8Array.from(map.height, (height) => (height < 0 ? 1 : 0));
 }
 
 /** Lays an energy along a stretch, shared among the four cells whose middles are nearest. */

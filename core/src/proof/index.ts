@@ -1,12 +1,13 @@
 /** Removal on a height map, and what can be read off it: along time, by cut, against the drawing. */
 export { HeightMap } from './heightmap.ts';
 export { carve, carvePlan, removalOf, workHeights, type Removal } from './carve.ts';
-export { burnMap, darknessOf, responseOf, spotOutOfFocus, type BurnMap, type Response } from './burn.ts';
+export { burnMap, goesThrough, spotOutOfFocus, type BurnMap } from './burn.ts';
+export { burnFigures, burnImage, type BurnFigures } from './burn-look.ts';
 export { LayeredBoard } from './layers.ts';
 export { applyTiles, TILE, tilesOf } from './tiles.ts';
 export { momentAt, speedOver, timelineOf, type Moment, type Stretch, type Timeline } from './timeline.ts';
 export { Scrubber } from './scrub.ts';
 export { differenceOf, type Amount, type Difference } from './difference.ts';
 export { boardStl } from './stl.ts';
-export { thumbnail } from './thumbnail.ts';
+export { thumbnail, workPicture } from './thumbnail.ts';
 export { heightBetween, measureAt, sectionAlong, type Measured } from './measure.ts';

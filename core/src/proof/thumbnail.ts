@@ -1,12 +1,28 @@
-import type { HeightMap } from './heightmap.ts';
+import type { Job } from '../job/index.ts';
+import type { PlannedCut } from '../planned/cut.ts';
+import { burnImage } from './burn-look.ts';
+import { burnMap } from './burn.ts';
+import { carvePlan } from './carve.ts';
+import { HeightMap } from './heightmap.ts';
 import { LOOKS, lookOf } from './looks.ts';
+
+/** Pixels across a small picture, and cells of the map it is made from. */
+const ACROSS = 360;
+const CELLS = 2 * ACROSS;
+
+/** A small picture of a job as it will be: burned where a beam works, else carved. */
+export function workPicture(job: Job, cuts: readonly PlannedCut[], carved?: HeightMap): { width: number; height: number; data: Uint8ClampedArray } {
+  const { width, height } = job.board;
+  if (cuts.some(({ beam }) => beam)) return burnImage(burnMap(job, cuts, width / CELLS), job.board, ACROSS);
+  return thumbnail(carved ?? carvePlan(new HeightMap(width, height, width / CELLS), cuts), job.board);
+}
 
 /** A small picture of the real carve for the Shop wall, in the tone of its material: light from the upper left, depth as shade. */
 export function thumbnail(
   map: HeightMap,
   { thickness, material }: { thickness: number; material: string },
 ): { width: number; height: number; data: Uint8ClampedArray } {
-  const width = 360;
+  const width = ACROSS;
   const step = map.columns / width;
   const height = Math.max(1, Math.round(map.rows / step));
   const data = new Uint8ClampedArray(4 * width * height);

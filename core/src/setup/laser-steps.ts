@@ -9,7 +9,9 @@ export function laserSteps(input: StepInput): Step[] {
   const { job, program, machine, jobId, isToday } = input;
   machineSteps(list, input);
   const head = program ? job.tools[program.bits[0]] : undefined;
-  const { setup } = machine;
+  const { setup, status } = machine;
+  const world = status?.world;
+  const cabinet = world?.cabinet;
   const confirm = (id: StepId, title: string, holds: string) => list.add(id, title, 'confirmed', false, holds, { skip: false });
   list.add('head', `Fit ${head ? bitName(head, job.units) : 'the head'}`, 'confirmed', false, 'Power off first. Its lens is clean: dust on it burns in.', {
     skip: false,
@@ -35,9 +37,20 @@ export function laserSteps(input: StepInput): Step[] {
   );
   placeStep(list, input);
   frameStep(list, input, 'Run round the job with the beam dark');
-  confirm('air', 'Air and extraction on', 'The air keeps flames and smoke off the lens; the smoke must be led away.');
+  list.either(
+    'air',
+    'Air and extraction on',
+    cabinet?.air === true && cabinet.extraction,
+    'The air keeps flames and smoke off the lens; the smoke must be led away.',
+  );
   confirm('fire', 'An extinguisher is at hand, and nothing that burns lies in the machine', 'A beam that stands sets sheets alight within seconds.');
-  confirm('lid', 'Lid shut; eyewear for its wavelength where it can be open', 'Also a reflection blinds, and some beams cannot be seen.');
+  list.either('key', 'Turn its key on', cabinet?.key === true, 'Only whoever stays with it has the key. It is taken out when nobody does.');
+  list.either(
+    'lid',
+    'Shut the lid; eyewear for its wavelength where it can be open',
+    world !== undefined && world.lidOpen === false,
+    'Also a reflection blinds, and some beams cannot be seen.',
+  );
   confirm('person', 'I stay with it until it ends, and the lid stays shut until the smoke is gone', 'A laser never runs alone.');
   return list.steps;
 }

@@ -27,6 +27,7 @@ export type StepId =
   | 'person'
   | 'nozzle'
   | 'head'
+  | 'key'
   | 'ground'
   | 'air'
   | 'water'

@@ -2,7 +2,7 @@
  * The sheet in a simulated laser: energy laid on it cell by cell, how dark that makes it, and where the beam went
  * through. Coordinates are mm from the sheet's lower-left corner.
  */
-import { darknessOf, responseOf, type Response } from '@kerbe/core/proof';
+import { darknessOf, responseOf, type Response } from '@kerbe/core/feeds/energy';
 import { Plate } from '../plate.ts';
 
 /** The honeycomb under it: what is smaller than a cell of it falls. */

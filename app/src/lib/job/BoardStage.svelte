@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { processOf } from '@kerbe/core/process';
   import type { ArtEditor } from '$lib/art/editor.svelte';
   import BoardTools from '$lib/board/BoardTools.svelte';
   import DepthLegend from '$lib/board/DepthLegend.svelte';
@@ -6,6 +7,7 @@
   import SectionBoard from '$lib/board/SectionBoard.svelte';
   import type { MachineLink } from '$lib/machine.svelte';
   import { marksOf } from '$lib/stages/cuts/marks';
+  import BurnedStage from '$lib/stages/proof/BurnedStage.svelte';
   import CarvedStage from '$lib/stages/proof/CarvedStage.svelte';
   import type { ProofDesk } from '$lib/stages/proof/desk.svelte';
   import type { RunDesk } from '$lib/stages/run/desk.svelte';
@@ -28,6 +30,7 @@
 
   const { stage, board } = $derived(view);
   const job = $derived(session.job);
+  const process = $derived(processOf(job));
   /** Nothing is planned yet where the drawing is made. */
   const drawn = $derived(stage === 'artwork' || stage === 'board');
   let plan = $state<PlanBoard>();
@@ -52,7 +55,7 @@
     />
     {#if stage === 'artwork'}<BoardTools {editor} onzoom={(factor) => plan?.zoom(factor)} onfit={() => plan?.fit()} />{/if}
   {:else if board === 'carved'}
-    <CarvedStage {session} desk={proof} />
+    {#if process.burns}<BurnedStage {session} desk={proof} />{:else}<CarvedStage {session} desk={proof} />{/if}
   {:else}
     <SectionBoard {job} plan={session.plan} map={proof.map} line={proof.line} online={(line) => (proof.line = line)} />
   {/if}
@@ -62,13 +65,13 @@
     value={board}
     options={[
       { value: 'plan', label: stage === 'setup' ? 'bed' : 'plan' },
-      { value: 'carved', label: 'carved' },
-      { value: 'section', label: 'section' },
+      { value: 'carved', label: process.burns ? 'burned' : 'carved' },
+      ...(process.burns ? [] : [{ value: 'section' as const, label: 'section' }]),
     ]}
     onchange={(name) => (view.board = name)}
   />
   <WorkUnderWay {session} {editor} />
-  {#if board === 'plan' && session.plan && !drawn && stage !== 'setup'}
+  {#if board === 'plan' && session.plan && !drawn && stage !== 'setup' && !process.burns}
     <DepthLegend deepest={session.plan.deepest} unit={job.units} />
   {/if}
 </div>

@@ -24,6 +24,8 @@
   {#if session.plan}
     {#if process.header.depths}
       <span>deepest <b class="figure">{len(session.plan.deepest, job.units)}</b></span>
+    {:else if process.burns}
+      <span><b class="figure">{pierces}</b> {pierces === 1 ? process.counts.one : process.counts.many}</span>
     {:else}
       {@const parts = session.plan.pieces.filter(({ part }) => part).length}
       <span><b class="figure">{parts}</b> {parts === 1 ? 'part' : 'parts'}, <b class="figure">{pierces}</b> {pierces === 1 ? 'pierce' : 'pierces'}</span>

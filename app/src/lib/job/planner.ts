@@ -2,7 +2,7 @@
 import { Superseded } from '../workers/superseded.ts';
 import { Workroom } from '../workers/workroom.ts';
 import type { Figure } from '@kerbe/core/cuts';
-import type { Amount, Moment, Stretch } from '@kerbe/core/proof';
+import type { Amount, BurnFigures, Moment, Stretch } from '@kerbe/core/proof';
 import { applyTiles } from '@kerbe/core/proof/tiles';
 import type { Showing, TimeReport } from '@kerbe/core/advise';
 import type { Bit, Job } from '@kerbe/core/job';
@@ -78,8 +78,19 @@ export interface Questions {
   difference: [Record<string, never>, DifferenceView];
   /** The same board on finer cells. */
   finer: [{ cell: number }, { map: SentMap }];
+  /** The sheet as a beam leaves it, after some seconds or in the end, on cells of so many mm. */
+  burn: [{ cell: number; t: number | null }, BurnView];
   speed: [{ parts: number }, { speeds: { at: number; speed: number; asked: number }[] }];
   stl: [Record<string, never>, { stl: Uint8Array }];
+}
+
+export interface BurnView {
+  /** RGBA, the top row first. */
+  image: { width: number; height: number; data: Uint8ClampedArray };
+  figures: BurnFigures;
+  cell: number;
+  /** Where the head is. */
+  at: { x: number; y: number } | null;
 }
 
 export interface DifferenceView {

@@ -10,8 +10,25 @@ import { ArtCache } from '@kerbe/core/artwork';
 import { boardThickness, type Job } from '@kerbe/core/job';
 import { contoursOf, type Region } from '@kerbe/core/geometry';
 import { comesTo, CutCache, piecesOf, planJob, writePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
-import { boardStl, differenceOf, HeightMap, LayeredBoard, Scrubber, speedOver, thumbnail, tilesOf, timelineOf, workHeights } from '@kerbe/core/proof';
+import {
+  boardStl,
+  burnFigures,
+  burnImage,
+  burnMap,
+  differenceOf,
+  HeightMap,
+  LayeredBoard,
+  momentAt,
+  Scrubber,
+  speedOver,
+  tilesOf,
+  timelineOf,
+  workHeights,
+  workPicture,
+} from '@kerbe/core/proof';
+import { RAPID } from '@kerbe/core/toolpath';
 import { fontSource, loadFonts } from './fonts.ts';
+import { greyPictures } from './pictures.ts';
 import { answer, transfer } from '../workers/answering.ts';
 import { Superseded } from '../workers/superseded.ts';
 import type { Answers, Progress } from '../workers/workroom.ts';
@@ -26,6 +43,8 @@ let newest = 0;
 /** Cells of the live proof: fine enough to see a V's tip, few enough to stay quick; and of the finest that is drawn. */
 const LIVE = { cell: 0.2, cells: 4e6, side: 4096 };
 const FINEST = { cells: 20e6, side: 8192 };
+/** Cells of a burned sheet. */
+const BURNED = { cells: 4e6, side: 4096 };
 /** Cells of the board while it is scrubbed. */
 const SCRUBBED = { cell: 0.25, cells: 1.5e6, side: 4096 };
 
@@ -48,7 +67,16 @@ async function plan({ job, date, crib }: Questions['plan'][0], progress?: Progre
   };
   await onProgress('Fetching faces', 0);
   await loadFonts(job);
-  const planned = await planJob(job, { fonts: fontSource, art, cuts, checked, crib: crib ? new Set(crib) : undefined, signal, onProgress });
+  const planned = await planJob(job, {
+    fonts: fontSource,
+    pictures: greyPictures,
+    art,
+    cuts,
+    checked,
+    crib: crib ? new Set(crib) : undefined,
+    signal,
+    onProgress,
+  });
   await onProgress('Carving the proof', 0.96);
   signal.throwIfAborted();
   const cell = cellFor(job, LIVE.cell, LIVE);
@@ -62,11 +90,11 @@ async function plan({ job, date, crib }: Questions['plan'][0], progress?: Progre
     cuts: planned.cuts.map(viewOf),
     findings: planned.findings,
     files: writePrograms(job, planned, date),
-    deepest: Math.max(0, ...planned.cuts.map(({ cut, facts, torch }) => kindOf(cut).scratchDepth ?? torch?.depth ?? facts.deepest)),
+    deepest: Math.max(0, ...planned.cuts.map(({ cut, facts, torch, beam }) => kindOf(cut).scratchDepth ?? torch?.depth ?? beam?.depth ?? facts.deepest)),
     time: whereTimeGoes(job, planned.cuts),
     stretches: timelineOf(job, planned.cuts).stretches,
     shows: willItShow(job, planned.cuts),
-    thumbnail: thumbnail(map, job.board),
+    thumbnail: workPicture(job, planned.cuts, map),
     pieces: piecesView(job, planned.cuts),
   };
   const sent: SentMap = same
@@ -123,6 +151,15 @@ const answers: Answers<Questions> = {
     const { job, plan: planned } = last();
     return { speeds: speedOver(timelineOf(job, planned.cuts), planned.cuts, parts) };
   },
+  burn({ cell, t }) {
+    const { job, plan: planned } = last();
+    const moment = t === null ? null : momentAt(timelineOf(job, planned.cuts), planned.cuts, t);
+    const map = burnMap(job, planned.cuts, cellFor(job, cell, BURNED), moment ? { cut: moment.cut, move: moment.move } : undefined);
+    const image = burnImage(map, job.board);
+    return transfer({ image, figures: burnFigures(map, job.board), cell: map.cell, at: moment && { x: moment.x, y: moment.y } }, [
+      image.data.buffer as ArrayBuffer,
+    ]);
+  },
   stl() {
     const { job, board } = last();
     const stl = boardStl(board.map, boardThickness(job.board));
@@ -139,21 +176,24 @@ function piecesView(job: Job, planned: readonly PlannedCut[]): PieceView[] {
   }));
 }
 
+/** How deep a burned mark is drawn on the plan, mm. */
+const MARK = 0.1;
 /** Pieces that are numbered on the board, at most. */
 const MOST_PIECES = 200;
 
 /** What the screen shows of a cut. Its arrays are copies: those planned are kept for the next plan. */
 function viewOf(planned: PlannedCut): CutView {
-  const { cut, bit, path, facts, seconds, lifts, through, tabPoints, spots, fit } = planned;
+  const { cut, bit, path, beam, facts, seconds, lifts, through, tabPoints, spots, fit } = planned;
   const rings = (regions: readonly Region[]) => regions.flatMap((region) => contoursOf(region).map(({ xy }) => xy));
   return {
     id: cut.id,
     bit,
-    kind: path.kind.slice(),
+    // A dark move draws nothing, at whatever speed.
+    kind: beam ? path.kind.map((kind, i) => (path.power![i] > 0 ? kind : RAPID)) : path.kind.slice(),
     x: path.x.slice(),
     y: path.y.slice(),
     // What a diamond is pressed by is no depth.
-    z: workHeights(planned).slice(),
+    z: beam ? workHeights(planned).map((z, i) => (path.power![i] > 0 ? Math.min(z, -MARK) : 1)) : workHeights(planned).slice(),
     facts,
     seconds,
     lifts,

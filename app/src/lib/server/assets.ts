@@ -4,7 +4,7 @@ import { FACES, SINGLE_LINE } from '@kerbe/core/artwork/faces';
 import { cleanText } from '@kerbe/core/text';
 import { sql } from 'kysely';
 import { db } from './db';
-import type { OwnFaces, Read } from './heavy';
+import type { OwnFiles, Read } from './heavy';
 import { inChild, WorkLimitError } from './children';
 
 export type Kept = { ok: true; id: string; read: Read } | { ok: false; status: number; why: string };
@@ -45,23 +45,26 @@ export async function keep(bytes: Uint8Array, name: string, jobId: string | null
 /** The shop's own faces: id, and the name of the file they came in. */
 export const ownFaces = () => db().selectFrom('asset').select(['id', 'name']).where('kind', '=', 'face').orderBy('name').execute();
 
-/** Bytes of the own faces among those a job's words are set in. */
-export async function ownFacesOf(faces: readonly string[]): Promise<OwnFaces> {
-  const ids = new Set(faces);
-  for (const { id } of FACES) ids.delete(id);
-  ids.delete(SINGLE_LINE);
-  if (ids.size === 0) return {};
-  const rows = await db()
-    .selectFrom('asset')
-    .select(['id', 'bytes'])
-    .where('kind', '=', 'face')
-    .where('id', 'in', [...ids])
-    .execute();
+/** Bytes of what a job is planned from beside its document: own faces among those its words are set in, and pictures that are burned. */
+export async function ownFilesOf({ faces, pictures }: { faces: readonly string[]; pictures: readonly string[] }): Promise<OwnFiles> {
+  const own = new Set(faces);
+  for (const { id } of FACES) own.delete(id);
+  own.delete(SINGLE_LINE);
+  return { faces: await bytesOf('face', [...own]), pictures: await bytesOf('picture', pictures) };
+}
+
+async function bytesOf(kind: 'face' | 'picture', ids: readonly string[]): Promise<Record<string, Uint8Array>> {
+  if (ids.length === 0) return {};
+  const rows = await db().selectFrom('asset').select(['id', 'bytes']).where('kind', '=', kind).where('id', 'in', ids).execute();
   return Object.fromEntries(rows.map(({ id, bytes }) => [id, new Uint8Array(bytes)]));
 }
 
-/** What a document is planned from: its text as it is kept, and the faces its words are set in. For a query on a table with a `doc`. */
-export const PLANNED_FROM = [sql<string>`doc::text`.as('doc'), sql<string[]>`jsonb_path_query_array(doc, '$.items.*.face')`.as('faces')] as const;
+/** What a document is planned from: its text as it is kept, the faces its words are set in, and its pictures where a beam burns them. For a query on a table with a `doc`. */
+export const PLANNED_FROM = [
+  sql<string>`doc::text`.as('doc'),
+  sql<string[]>`jsonb_path_query_array(doc, '$.items.*.face')`.as('faces'),
+  sql<string[]>`case when doc->>'process' = 'laser' then jsonb_path_query_array(doc, '$.items.*.asset') else '[]' end`.as('pictures'),
+] as const;
 
 /** Takes a face out of the shop, when no job is set in it, nor a release of one. */
 export async function dropFace(id: string): Promise<{ status: number; why: string } | null> {

@@ -18,6 +18,7 @@ const BOUNDS: Record<Kind, Bounds & { atOnce: number }> = {
   plan: { seconds: 300, megabytes: 4096, atOnce: 2 },
   // One that hangs leaves room for one that does not.
   read: { seconds: 25, megabytes: 1536, atOnce: 3 },
+  grey: { seconds: 25, megabytes: 1536, atOnce: 2 },
   template: { seconds: 60, megabytes: 1024, atOnce: 1 },
   sheet: { seconds: 120, megabytes: 2048, atOnce: 1 },
   picture: { seconds: 60, megabytes: 2048, atOnce: 1 },

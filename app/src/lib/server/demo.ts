@@ -2,12 +2,15 @@
  * The demo shop: Larkmere Arboretum orders its signs from the Saltgrass Sign Shed (both invented).
  * Filled in once, when the database is empty.
  */
+import { createHash, randomUUID } from 'node:crypto';
 import { env } from '$env/dynamic/private';
-import { PLANNED_FROM } from './assets';
+import { picturePng } from '@kerbe/files';
+import { ownFilesOf, PLANNED_FROM } from './assets';
 import { auth, type Role } from './auth';
 import { fillCrib } from './crib';
 import { db } from './db';
 import { demoJobs } from './demo-jobs';
+import { laserJobs, leafPixels } from './demo-laser';
 import { createJob } from './jobs';
 import { textOf } from './job-text';
 import { inChild } from './children';
@@ -34,18 +37,35 @@ export async function fillDemo(): Promise<void> {
   const any = await db().selectFrom('job').select('id').limit(1).executeTakeFirst();
   if (any) return;
   for (const [job, author] of demoJobs()) await createJob(textOf(job), { id: ids.get(author) ?? '', name: author });
+  await fillLaser({ id: ids.get('owner') ?? '', name: 'owner' });
   // The pictures of the carved boards come when they are ready: the shop opens without waiting for them.
   void hangPictures().catch((error: Error) => console.error(`demo pictures: ${error.message}`));
 }
 
+/** The laser's jobs, one of them with a picture of its own. */
+async function fillLaser(owner: { id: string; name: string }): Promise<void> {
+  const leaf = randomUUID();
+  for (const job of laserJobs(leaf)) {
+    const id = await createJob(textOf(job), owner);
+    if (Object.values(job.items).some((item) => item.kind === 'picture')) await keepLeaf(leaf, id, owner.name);
+  }
+}
+
+async function keepLeaf(id: string, job: string, author: string): Promise<void> {
+  const [width, height] = [360, 240];
+  const bytes = await picturePng({ width, height, data: leafPixels(width, height) });
+  const sha256 = createHash('sha256').update(bytes).digest('hex');
+  await db().insertInto('asset').values({ id, job_id: job, kind: 'picture', name: 'leaf.png', mime: 'image/png', sha256, bytes, author }).execute();
+}
+
 /** Jobs that have no picture yet get that of their carved board. */
 async function hangPictures(): Promise<void> {
-  for (const { id, doc } of await db()
+  for (const { id, doc, ...files } of await db()
     .selectFrom('job')
     .select(['id', ...PLANNED_FROM])
     .where('picture', 'is', null)
     .execute()) {
-    const picture = await inChild('picture', { doc, faces: {} });
+    const picture = await inChild('picture', { doc, own: await ownFilesOf(files) });
     await db().updateTable('job').set({ picture }).where('id', '=', id).where('picture', 'is', null).execute();
   }
 }

@@ -8,12 +8,13 @@ import { readDrawing } from '@kerbe/core/artwork/import';
 import { sniff } from '@kerbe/core/artwork/sniff';
 import { PAPERS } from '@kerbe/core/artwork/template';
 import { faceById, openFont, type Font } from '@kerbe/core/artwork/text';
+import type { Grey } from '@kerbe/core/cuts';
 import { bitLabel } from '@kerbe/core/bits';
 import { readJob, type Job } from '@kerbe/core/job';
 import { cleanText, decodeText } from '@kerbe/core/text';
 import { z } from 'zod';
-import { planJob, releasePrograms, type Plan } from '@kerbe/core/plan';
-import { carvePlan, HeightMap, thumbnail } from '@kerbe/core/proof';
+import { planJob, releasePrograms } from '@kerbe/core/plan';
+import { workPicture } from '@kerbe/core/proof';
 import { readProgram, statsOf } from '@kerbe/core/program';
 import { decodePicture, pictureAddress, setUpSheetPdf, templatePdf, type SheetFacts } from '@kerbe/files';
 import { textOf, type JobText } from './job-text.ts';
@@ -23,11 +24,14 @@ import { hashOfHashes } from './hashes';
 const require = createRequire(import.meta.url);
 const fonts = new Map<string, Font>();
 
-/** Faces a shop brought itself, by id: their bytes. */
-export type OwnFaces = Record<string, Uint8Array>;
+/** Files of a shop's own that a job is planned from, by id: the faces it brought, and the pictures that are burned. */
+export interface OwnFiles {
+  faces: Record<string, Uint8Array>;
+  pictures: Record<string, Uint8Array>;
+}
 
 const fontsWith =
-  (own: OwnFaces): FontSource =>
+  ({ faces: own }: OwnFiles): FontSource =>
   (id) => {
     const face = faceById(id);
     if (!face && !Object.hasOwn(own, id)) return undefined;
@@ -35,6 +39,17 @@ const fontsWith =
     if (!font) fonts.set(id, (font = openFont(face ? readFileSync(require.resolve(face.file)) : own[id])));
     return font;
   };
+
+/** A picture as grey pixels; what is clear is bare. */
+export async function grey({ bytes }: { bytes: Uint8Array }): Promise<Grey> {
+  const { raster } = await decodePicture(bytes);
+  return { width: raster.width, height: raster.height, data: raster.grey };
+}
+
+const sourcesOf = (own: OwnFiles) => ({
+  fonts: fontsWith(own),
+  pictures: (id: string) => (Object.hasOwn(own.pictures, id) ? grey({ bytes: own.pictures[id] }) : Promise.resolve(null)),
+});
 
 function jobOf(doc: string): Job {
   const reading = readJob(JSON.parse(doc));
@@ -83,9 +98,9 @@ export interface Planned {
   report: Omit<ReleaseReport, 'accepted'>;
 }
 
-export async function plan({ doc, date, faces, crib }: { doc: string; date: string; faces: OwnFaces; crib: string[] }): Promise<Planned> {
+export async function plan({ doc, date, own, crib }: { doc: string; date: string; own: OwnFiles; crib: string[] }): Promise<Planned> {
   const job = jobOf(doc);
-  const planned = await planJob(job, { fonts: fontsWith(faces), crib: new Set(crib) });
+  const planned = await planJob(job, { ...sourcesOf(own), crib: new Set(crib) });
   const whole = releasePrograms(job, planned, date, 'pauses');
   const parts = releasePrograms(job, planned, date, 'tool');
   // With one bit the program for all is the program for that bit: it is there once.
@@ -169,27 +184,20 @@ async function kindOf({ bytes, name }: { bytes: Uint8Array; name: string }): Pro
 }
 
 /** The full-size paper template as a PDF. */
-export async function template({ doc, faces, paper, date }: { doc: string; faces: OwnFaces; paper: string; date: string }): Promise<Uint8Array> {
-  return templatePdf(jobOf(doc), fontsWith(faces), PAPERS[paper] ?? PAPERS.a4, date);
+export async function template({ doc, own, paper, date }: { doc: string; own: OwnFiles; paper: string; date: string }): Promise<Uint8Array> {
+  return templatePdf(jobOf(doc), fontsWith(own), PAPERS[paper] ?? PAPERS.a4, date);
 }
-
-/** Widest picture's cells: enough for a card on the wall. */
-const PICTURE_CELLS = 720;
 
 /** The set-up sheet of a release as a PDF. */
-export async function sheet({ doc, faces, facts }: { doc: string; faces: OwnFaces; facts: Omit<SheetFacts, 'picture'> }): Promise<Uint8Array> {
+export async function sheet({ doc, own, facts }: { doc: string; own: OwnFiles; facts: Omit<SheetFacts, 'picture'> }): Promise<Uint8Array> {
   const job = jobOf(doc);
-  const planned = await planJob(job, { fonts: fontsWith(faces) });
-  return setUpSheetPdf(job, planned, { ...facts, picture: thumbnail(carvedFor(job, planned), job.board) });
-}
-
-function carvedFor(job: Job, planned: Plan): HeightMap {
-  return carvePlan(new HeightMap(job.board.width, job.board.height, job.board.width / PICTURE_CELLS), planned.cuts);
+  const planned = await planJob(job, sourcesOf(own));
+  return setUpSheetPdf(job, planned, { ...facts, picture: workPicture(job, planned.cuts) });
 }
 
 /** A picture of the carved board for the Shop wall, as a data address. */
-export async function picture({ doc, faces }: { doc: string; faces: OwnFaces }): Promise<string> {
+export async function picture({ doc, own }: { doc: string; own: OwnFiles }): Promise<string> {
   const job = jobOf(doc);
-  const planned = await planJob(job, { fonts: fontsWith(faces) });
-  return pictureAddress(thumbnail(carvedFor(job, planned), job.board));
+  const planned = await planJob(job, sourcesOf(own));
+  return pictureAddress(workPicture(job, planned.cuts));
 }

@@ -1,7 +1,7 @@
 /** The shop's machines: their profiles, and which of them are linked. */
 import { env } from '$env/dynamic/private';
 import { formatLength } from '@kerbe/core/length';
-import { kerbeLink, linkedOf, MachineProfile, TORCH_TABLE } from '@kerbe/core/machine';
+import { kerbeLink, LASER_BENCH, linkedOf, MachineProfile, TORCH_TABLE } from '@kerbe/core/machine';
 import { meantOf } from '$lib/machine';
 import type { ProcessName } from '@kerbe/core/process';
 import { z } from 'zod';
@@ -29,6 +29,15 @@ const SIMULATED: Partial<Record<ProcessName, (name: string) => object>> = {
     devices: [{ name: 'Magnet', kind: 'clamp', width: 40, depth: 40, height: 25 }],
     slots: null,
     has: { vacuum: false, dust: false, pins: false, lid: false },
+  }),
+  laser: (name) => ({
+    limits: { ...LASER_BENCH, name },
+    sensor: null,
+    plates: [],
+    blocks: [],
+    devices: [{ name: 'Weight', kind: 'clamp', width: 30, depth: 30, height: 15 }],
+    slots: null,
+    has: { vacuum: false, dust: false, pins: false, lid: true },
   }),
 };
 

@@ -2,7 +2,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { sql } from 'kysely';
 import { forbids } from '@kerbe/core/preflight';
-import { ownFacesOf, PLANNED_FROM } from './assets';
+import { ownFilesOf, PLANNED_FROM } from './assets';
 import { cribBits } from './crib';
 import { inChild, WorkLimitError } from './children';
 import { db, type ProgramRecord } from './db';
@@ -21,7 +21,7 @@ export async function release(jobId: string, revision: number, accepted: string[
     planned = await inChild('plan', {
       doc: row.doc,
       date: new Date().toISOString().slice(0, 10),
-      faces: await ownFacesOf(row.faces),
+      own: await ownFilesOf(row),
       crib: (await cribBits()).map(({ id }) => id),
     });
   } catch (error) {

@@ -78,7 +78,7 @@ describe('a shop of version 1', () => {
       .execute();
     const crib = (await db.selectFrom('crib_bit').select('id').execute()).map(({ id }) => id);
     for (const { doc, programs, report } of rows) {
-      const made = await plan({ doc, date: report.date, faces: {}, crib });
+      const made = await plan({ doc, date: report.date, own: { faces: {}, pictures: {} }, crib });
       const texts = (JSON.parse(made.programs) as typeof programs).map(({ name, text }) => [name, timeless(text)]);
       expect(texts).toEqual(programs.map(({ name, text }) => [name, timeless(text)]));
       // What its owner was told is told as it was.

@@ -2,14 +2,14 @@
   /** Three questions a new piece is made from: what it is, its size, its material. */
   import { PIECES, PIECE_NAMES, type PieceName } from '@kerbe/core/artwork/begin';
   import type { Job } from '@kerbe/core/job';
-  import type { ProcessName } from '@kerbe/core/process';
+  import { processOf, type ProcessName } from '@kerbe/core/process';
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import Segments from '$lib/ui/Segments.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import { num } from '$lib/ui/format';
   import Gauge from '$lib/ui/Gauge.svelte';
-  import { materialNames, METALS } from './materials';
+  import { materialsFor } from './materials';
   import type { ShopSettings } from './settings';
 
   interface Props {
@@ -37,13 +37,15 @@
     // svelte-ignore state_referenced_locally
     material: first?.board.material ?? shop.material,
   });
+  const KINDS = ['router', 'torch', 'laser'] as const;
+  const MADE_ON: Record<ProcessName, string> = { router: 'on the router', torch: 'on the plasma table', laser: 'on the laser' };
   const process = $derived(PIECES[piece].process);
   /** Another kind of machine works other material: what it is mostly made of stands there at once. */
-  const USUAL: Record<ProcessName, { thickness: number; material: string }> = {
+  const USUAL: Record<ProcessName, Partial<typeof board>> = {
     // svelte-ignore state_referenced_locally
-    router: { thickness: first?.board.thickness ?? 18, material: first?.board.material ?? shop.material },
+    router: { ...board },
     torch: { thickness: 3, material: 'mild steel' },
-    laser: { thickness: 3, material: 'birch ply' },
+    laser: { width: 100, height: 70, thickness: 3, material: 'birch ply' },
   };
   function choose(name: PieceName) {
     if (PIECES[name].process !== process) Object.assign(board, USUAL[PIECES[name].process]);
@@ -60,7 +62,7 @@
     return Object.values(seen).slice(0, SHOWN);
   });
   const same = (other: Job['board']) => (['width', 'height', 'thickness', 'material'] as const).every((key) => other[key] === board[key]);
-  /** One line drawing for each: a V in a board, a board kept whole, a letter cut free, lines in a plate, an empty board; words through a plate, a plate on its slats. */
+  /** One line drawing for each: a V in a board, a board kept whole, a letter cut free, lines in a plate, an empty board; words through a plate, a plate on its slats; a tag with lines, a picture, an empty sheet. */
   const DRAWINGS: Record<PieceName, string> = {
     sign: 'M3 6h34v14H3zM7 2h26M12 9l4 8 4-8M24 9l4 8 4-8',
     panel: 'M3 4h34v16H3zM12 8l4 8 4-8M24 8l4 8 4-8',
@@ -69,6 +71,9 @@
     blank: 'M3 4h34v16H3z',
     steel: 'M3 4h34v16H3zM9 8v8M9 12h5M14 8v8M19 8v8h5M29 8v8M29 8h4M29 12h3M29 16h4',
     drawn: 'M3 4h34v16H3zM3 24v-4M12 24v-4M21 24v-4M30 24v-4',
+    tag: 'M9 4h28v16H9L3 12zM10 12h.5M16 9h16M16 12h16M16 15h10',
+    picture: 'M3 4h34v16H3zM6 16l8-8 6 6 4-3 7 7',
+    sheet: 'M3 4h34v16H3zM3 4l3-2h34v16l-3 2',
   };
 </script>
 
@@ -77,8 +82,15 @@
     {#each Object.entries({ piece, units, ...board }) as [name, value] (name)}<input type="hidden" {name} {value} />{/each}
     <fieldset>
       <legend class="pb-1.5 font-semibold">What is it?</legend>
-      <div class="grid grid-cols-7 gap-2">
-        {#each PIECE_NAMES as name (name)}
+      <Segments
+        class="mb-2.5"
+        label="Made on"
+        value={process}
+        options={KINDS.map((kind) => ({ value: kind, label: MADE_ON[kind] }))}
+        onchange={(kind) => choose(PIECE_NAMES.find((one) => PIECES[one].process === kind)!)}
+      />
+      <div class="grid grid-cols-5 gap-2">
+        {#each PIECE_NAMES.filter((one) => PIECES[one].process === process) as name (name)}
           <button
             type="button"
             class="btn grid content-start justify-items-start gap-1.5 preset-outlined-surface-300-700 py-3 text-left"
@@ -95,7 +107,7 @@
     <div class="grid grid-cols-2 gap-6">
       <fieldset>
         <legend class="flex w-full items-center justify-between pb-1.5 font-semibold"
-          >Size of the {process === 'torch' ? 'plate' : 'board'}
+          >Size of the {processOf({ process }).header.lies.toLowerCase()}
           <Segments
             label="Units"
             value={units}
@@ -113,7 +125,7 @@
         <Choice
           label="Material"
           value={board.material}
-          options={(process === 'torch' ? METALS : materialNames(board.material)).map((m) => ({ value: m, label: m }))}
+          options={materialsFor(process, board.material).map((m) => ({ value: m, label: m }))}
           onchange={(m) => (board.material = m)}
         />
       </fieldset>

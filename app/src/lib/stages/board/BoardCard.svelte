@@ -4,7 +4,8 @@
   import type { MachineView } from '../types';
   import type { Holder } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
-  import { materialNames, METALS } from '$lib/shop/materials';
+  import { processOf } from '@kerbe/core/process';
+  import { materialsFor } from '$lib/shop/materials';
   import { weightOf } from '@kerbe/core/board/gauge';
   import Gauge from '$lib/ui/Gauge.svelte';
   import Choice from '$lib/ui/Choice.svelte';
@@ -16,6 +17,8 @@
   const unit = $derived(job.units);
   const board = $derived(job.board);
   const torch = $derived(job.process === 'torch');
+  const router = $derived(job.process === 'router');
+  const lies = $derived(processOf(job).header.lies.toLowerCase());
   const slats = $derived(board.slats ?? { along: 'y' as const, pitch: 100, first: 50, thick: 4 });
   const SLATS = [
     ['pitch', 'They stand apart', 1],
@@ -77,7 +80,7 @@
   }
 </script>
 
-<h2>The {torch ? 'plate' : 'board'}</h2>
+<h2>The {lies}</h2>
 {#if alike.length > 1}
   <Choice
     label="Machine"
@@ -91,9 +94,9 @@
   <button class="btn preset-outlined-surface-300-700" onclick={() => planFor(shop)}>Plan it for {shop.name}</button>
 {/if}
 <Choice
-  label={torch ? 'Metal' : 'Wood or other material'}
+  label={torch ? 'Metal' : router ? 'Wood or other material' : 'Material'}
   value={board.material}
-  options={(torch ? [...new Set([...METALS, board.material])] : materialNames(board.material)).map((m) => ({ value: m, label: m }))}
+  options={materialsFor(job.process, board.material).map((m) => ({ value: m, label: m }))}
   onchange={(m) => session.edit('Material', (d) => void (d.board.material = m))}
 />
 <LengthField label="Width, left to right" value={board.width} {unit} min={1} onchange={(width) => resize('Board width', { width })} />
@@ -119,8 +122,13 @@
     <LengthField {label} value={slats[key]} {unit} {min} onchange={(v) => session.edit(label, (d) => void (d.board.slats = { ...slats, [key]: v }))} />
   {/each}
   <p class="text-surface-600-400">Whether a piece lies, tips or falls when it comes free is reckoned from them.</p>
-{:else}
+{:else if router}
   {@render wood()}
+{:else}
+  <p class="text-surface-600-400">
+    What its maker does not name must not meet a laser: PVC and vinyl, polycarbonate, ABS and carbon fibre never do. Local rules and the laser’s manual come
+    first.
+  </p>
 {/if}
 {#snippet wood()}
   <h3>Thickness at the four corners</h3>
@@ -166,8 +174,8 @@
   {:else}<p class="text-surface-600-400">A small board is screwed or taped to a larger one that vacuum, clamps or pins can hold.</p>{/if}
 {/snippet}
 
-<h3>{torch ? 'Where zero is' : 'How it is held and where zero is'}</h3>
-{#if !torch}<Choice
+<h3>{router ? 'How it is held and where zero is' : 'Where zero is'}</h3>
+{#if router}<Choice
     label="Held down by"
     value={board.holdDown}
     options={[
@@ -237,7 +245,7 @@
   ]}
   onchange={(v) => session.edit('Datum', (d) => void (d.datum.corner = v))}
 />
-{#if !torch}<Choice
+{#if router}<Choice
     label="Z zero on"
     value={job.datum.z}
     options={[

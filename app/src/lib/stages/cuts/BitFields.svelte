@@ -9,6 +9,7 @@
   import NumberField from '$lib/ui/NumberField.svelte';
   import { len } from '$lib/ui/format';
   import ChartFields from './ChartFields.svelte';
+  import HeadFields from './HeadFields.svelte';
 
   interface Props {
     bit: Bit;
@@ -48,6 +49,8 @@
 >
 {#if bit.kind === 'nozzle'}
   <ChartFields {bit} {unit} onchange={set} />
+{:else if bit.kind === 'head'}
+  <HeadFields {bit} {unit} onchange={set} />
 {:else}
   {@render ofBit()}
 {/if}

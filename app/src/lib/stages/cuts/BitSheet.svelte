@@ -3,7 +3,8 @@
   import { onMount } from 'svelte';
   import { bitName } from '@kerbe/core/bits';
   import type { Bit } from '@kerbe/core/job';
-  import { namedBy } from '@kerbe/core/cuts';
+  import { kindNamed, kindsOf, namedBy } from '@kerbe/core/cuts';
+  import { processOf } from '@kerbe/core/process';
   import type { JobSession } from '$lib/job/session.svelte';
   import BitDrawing from '$lib/board/BitDrawing.svelte';
   import { ask } from '$lib/ui/post';
@@ -24,7 +25,11 @@
   let crib = $state.raw<Bit[] | null>(null);
   let why = $state<string | null>(null);
   const used = $derived(new Set(Object.values(job.cuts).flatMap((cut) => namedBy(cut).tools)));
-  const more = $derived((crib ?? []).filter(({ id }) => !bits.some((bit) => bit.crib === id)));
+  const process = $derived(processOf(job));
+  const many = $derived(process.tool.many);
+  /** What a machine of this kind works with. */
+  const suits = $derived(new Set(kindsOf(job.process).flatMap((kind) => kindNamed(kind).tools)));
+  const more = $derived((crib ?? []).filter(({ id, kind }) => suits.has(kind) && !bits.some((bit) => bit.crib === id)));
   onMount(async () => {
     const answer = await ask<{ bits: { bit: Bit }[] }>('/api/bits');
     if (answer.ok) crib = answer.value.bits.map(({ bit }) => bit);
@@ -43,7 +48,7 @@
   }
 </script>
 
-<Sheet title="Bits of this job" wide {onclose}>
+<Sheet title="{many[0].toUpperCase()}{many.slice(1)} of this job" wide {onclose}>
   <div class="gap-5.5 grid grid-cols-[minmax(0,1fr)_26rem]">
     <div>
       <div class="gap-1.5 [&_svg]:h-[70px] [&_svg]:w-auto flex flex-wrap" role="group" aria-label="Bits">
@@ -65,7 +70,7 @@
             ><BitDrawing {bit} unit={session.job.units} scale={1.3} height={70} />{bitName(bit, session.job.units)}</button
           >
         {:else}
-          {#if crib !== null}<p class="text-surface-600-400">All bits of the crib are in this job. <a href="/bits">The crib</a></p>{/if}
+          {#if crib !== null}<p class="text-surface-600-400">All {many} of the crib are in this job. <a href="/bits">The crib</a></p>{/if}
         {/each}
       </div>
     </div>

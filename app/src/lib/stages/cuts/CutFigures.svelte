@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The bit in its groove, and what the cut amounts to. */
   import { kindOf, type Figure } from '@kerbe/core/cuts';
+  import { processOf } from '@kerbe/core/process';
   import { boardThickness, type Cut, type Job } from '@kerbe/core/job';
   import BitInGroove from '$lib/board/BitInGroove.svelte';
   import type { CutView } from '$lib/job/planner';
@@ -9,21 +10,22 @@
 
   let { job, cut, view }: { job: Job; cut: Cut; view: CutView } = $props();
   const unit = $derived(job.units);
+  const process = $derived(processOf(job));
   const bit = $derived(job.tools[cut.tool]);
   const area = (mm2: number) => `${(mm2 / (unit === 'in' ? 645.16 : 1)).toFixed(unit === 'in' ? 3 : 1)} ${unit}²`;
   const way = (mm: number) => (unit === 'in' ? `${(mm / 304.8).toFixed(1)} ft` : mm < 1000 ? `${Math.round(mm)} mm` : `${(mm / 1000).toFixed(2)} m`);
   const shown = ({ value, as }: Figure) => (as === 'length' ? len(value, unit) : as === 'area' ? area(value) : String(value));
   const facts = $derived<[string, string][]>([
     ...view.figures.map((figure): [string, string] => [figure.label, shown(figure)]),
-    ['Cutting distance', way(view.facts.cutting)],
-    ['Lifts', String(view.lifts)],
+    [process.burns ? 'Burning distance' : 'Cutting distance', way(view.facts.cutting)],
+    ...(process.burns ? [] : [['Lifts', String(view.lifts)] satisfies [string, string]]),
   ]);
 </script>
 
 <div class="gap-4 flex items-center pb-2">
   {#if view.fit}
     <FitPicture fit={view.fit} />
-  {:else}
+  {:else if !process.burns}
     <BitInGroove {bit} depth={kindOf(cut).scratchDepth ?? view.facts.deepest} thickness={boardThickness(job.board)} {unit} />
   {/if}
   <dl class="flex-1 text-sm">

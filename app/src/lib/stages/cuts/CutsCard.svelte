@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The cuts of the job in their order: each with the bit in its groove, its figures, and what was found. */
   import { bitName } from '@kerbe/core/bits';
+  import { processOf } from '@kerbe/core/process';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
   import { bitsFor, kindNamed, kindOf, kindsOf, namedBy, renamed, type BaseCut } from '@kerbe/core/cuts';
   import { usualOrder } from '@kerbe/core/plan/order';
@@ -10,6 +11,7 @@
   import Choice from '$lib/ui/Choice.svelte';
   import { repair } from '$lib/job/repair';
   import Findings from '../Findings.svelte';
+  import BeamFeeds from './BeamFeeds.svelte';
   import ChartedFeeds from './ChartedFeeds.svelte';
   import CutFeeds from './CutFeeds.svelte';
   import CutFields from './CutFields.svelte';
@@ -28,6 +30,8 @@
   }
   let { session, editor, open = $bindable(), onfinder }: Props = $props();
   const job = $derived(session.job);
+  const process = $derived(processOf(job));
+  const named = (word: string) => word[0].toUpperCase() + word.slice(1);
   const cuts = $derived(job.cutOrder.map((id) => job.cuts[id]));
   const opened = $derived(open && job.cuts[open] ? open : job.cutOrder[0]);
   const general = $derived((session.plan?.findings ?? []).filter((f) => f.code.startsWith('order-') && !f.cut));
@@ -37,6 +41,11 @@
   let dragged = $state.raw<{ id: string }[] | null>(null);
   const rows = $derived(dragged ?? cuts.map(({ id }) => ({ id })));
 
+  const NONE_YET = {
+    router: 'No cut yet. A V-carve gives the words their shape, a pocket sinks a field, drilling makes holes, a profile cuts the sign out.',
+    torch: 'No cut yet. A torch cut goes round everything by what lies in what; a mark shows where to drill or bend.',
+    laser: 'No cut yet. A fill burns areas, a score draws lines, a picture keeps its tones, a cut goes through.',
+  };
   const TARGETS = [
     { value: 'art', label: 'everything drawn' },
     { value: 'words', label: 'the words' },
@@ -176,7 +185,7 @@
               {/if}
             {/if}
             <Choice
-              label={job.process === 'router' ? 'Bit' : 'Nozzle'}
+              label={named(process.tool.one)}
               value={cut.tool}
               options={[
                 ...bitsFor(cut.kind, job.tools).map((b) => ({ value: b.id, label: bitName(b, job.units) })),
@@ -192,7 +201,10 @@
             {#key id}<CutFields {session} {cut} />{/key}
             {#if !kindOf(cut).wholeBoard}<CutOrder {session} {editor} {cut} />{/if}
             {#if Extra}<Extra {session} {editor} {cut} {view} onopen={(id) => (open = id)} />{/if}
-            {#if job.process === 'torch'}<ChartedFeeds {session} {cut} />{:else}<CutFeeds {session} {cut} />{/if}
+            {#if job.process === 'torch'}<ChartedFeeds {session} {cut} />{:else if job.process === 'laser'}<BeamFeeds {session} {cut} />{:else}<CutFeeds
+                {session}
+                {cut}
+              />{/if}
             <div class="gap-1.5 flex flex-wrap pt-2.5">
               <button class="btn preset-outlined-surface-300-700" disabled={index === 0} onclick={() => move(id, -1)}>Earlier</button>
               <button class="btn preset-outlined-surface-300-700" disabled={index === cuts.length - 1} onclick={() => move(id, 1)}>Later</button>
@@ -213,12 +225,12 @@
 </div>
 {#if cuts.length === 0}
   <p class="text-surface-600-400">
-    No cut yet. A V-carve gives the words their shape, a pocket sinks a field, drilling makes holes, a profile cuts the sign out.
+    {NONE_YET[job.process]}
   </p>
 {/if}
 <div class="gap-1.5 flex flex-wrap pt-2.5">
   <button class="btn preset-outlined-surface-300-700" aria-expanded={adding} onclick={() => (adding = !adding)}>Add a cut…</button>
-  <button class="btn preset-outlined-surface-300-700" onclick={() => (sheet = 'bits')}>{job.process === 'router' ? 'Bits' : 'Nozzles'} of this job…</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => (sheet = 'bits')}>{named(process.tool.many)} of this job…</button>
   <button class="btn preset-outlined-surface-300-700" onclick={() => (sheet = 'templates')}>Cut templates…</button>
 </div>
 {#if adding}

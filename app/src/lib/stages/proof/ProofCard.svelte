@@ -13,6 +13,7 @@
   import { duration, len } from '$lib/ui/format';
   import { processOf } from '@kerbe/core/process';
   import Findings from '../Findings.svelte';
+  import BurnFigures from './BurnFigures.svelte';
   import PlatePieces from './PlatePieces.svelte';
 
   interface Props {
@@ -70,7 +71,7 @@
   <table class="table tabular-nums [&_:is(td,th):not(:first-child)]:text-right [&_:is(td,th):not(:first-child)]:whitespace-nowrap">
     <thead
       ><tr
-        ><th>Cut</th>{#if depths}<th>Deepest</th>{/if}<th>{depths ? 'Lifts' : 'Pierces'}</th><th>Time</th></tr
+        ><th>Cut</th>{#if depths}<th>Deepest</th>{/if}<th>{process.counts.many[0].toUpperCase()}{process.counts.many.slice(1)}</th><th>Time</th></tr
       ></thead
     >
     <tbody>
@@ -94,6 +95,7 @@
         >{/if}
     </tbody>
   </table>
+  {#if process.burns && desk.burn}<BurnFigures figures={desk.burn.figures} material={job.board.material} />{/if}
   {#if plan.pieces.length > 0}<PlatePieces {job} pieces={plan.pieces} />{/if}
   <details class="py-2" ontoggle={(event) => (charts = event.currentTarget.open)}>
     <summary class="cursor-pointer text-base font-semibold">Where the time goes</summary>
@@ -120,6 +122,40 @@
   </details>
   {#if job.process === 'router'}<div id="faster"><FasterWays {session} {crib} /></div>{/if}
 
+  {#if !process.burns}{@render asDrawn()}{/if}
+
+  {#each plan.shows as one (one.cut)}
+    <p class:caution={one.verdict !== 'shows'}>
+      {nameOf(one.cut)}: the finest stroke{one.width !== undefined ? ` (${len(one.width, job.units)} wide, ${len(one.depth, job.units)} deep)` : ''}
+      <b>{VERDICT[one.verdict]}</b>{one.spread > 0
+        ? ` on a board that is uneven by ${len(one.spread, job.units)}`
+        : job.board.measured
+          ? ''
+          : '; measure the board to be sure'}.
+      {#if one.at}<button class="px-1 text-primary-600-400 underline" onclick={() => onshow({ what: 'The finest stroke', at: one.at })}>show</button>{/if}
+    </p>
+  {/each}
+
+  {#if job.process === 'router'}
+    <h2>Another way?</h2>
+    <div class="py-1.5 gap-1.5 flex flex-wrap">
+      <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('finder')}>Find the right bit…</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('trial')}>{job.trial ? 'Which place was best?' : 'Trial board…'}</button>
+    </div>
+  {/if}
+
+  <h2 id="found">Found</h2>
+  {#if found.length === 0}
+    <p>No problems found.</p>
+  {:else}
+    <Findings findings={found} unit={session.job.units} {onshow} onrepair={(f) => repair(session, editor, f)} busy={editor.busy !== null} />
+  {/if}
+  <p class="text-surface-600-400">The picture is the exact removal on cells of {len((desk.map ?? plan.map).cell, job.units)}.</p>
+{:else}
+  <p class="text-surface-600-400">The proof appears as soon as the cuts are planned.</p>
+{/if}
+
+{#snippet asDrawn()}
   <h2>As it was drawn?</h2>
   <div class="py-1.5 gap-1.5 flex flex-wrap">
     <button
@@ -174,38 +210,9 @@
   {/if}
   {#if desk.marks?.as === 'cuts'}
     <ol class="text-surface-600-400 cuts py-1 text-sm">
-      {#each plan.cuts as cut, i (cut.id)}<li class="py-0.5">
+      {#each plan?.cuts ?? [] as cut, i (cut.id)}<li class="py-0.5">
           <i class="border border-surface-300-700 inline-block w-4 h-3.5 mr-1.5 {i % 6}" aria-hidden="true"></i>{nameOf(cut.id)}
         </li>{/each}
     </ol>
   {/if}
-  {#each plan.shows as one (one.cut)}
-    <p class:caution={one.verdict !== 'shows'}>
-      {nameOf(one.cut)}: the finest stroke{one.width !== undefined ? ` (${len(one.width, job.units)} wide, ${len(one.depth, job.units)} deep)` : ''}
-      <b>{VERDICT[one.verdict]}</b>{one.spread > 0
-        ? ` on a board that is uneven by ${len(one.spread, job.units)}`
-        : job.board.measured
-          ? ''
-          : '; measure the board to be sure'}.
-      {#if one.at}<button class="px-1 text-primary-600-400 underline" onclick={() => onshow({ what: 'The finest stroke', at: one.at })}>show</button>{/if}
-    </p>
-  {/each}
-
-  {#if job.process === 'router'}
-    <h2>Another way?</h2>
-    <div class="py-1.5 gap-1.5 flex flex-wrap">
-      <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('finder')}>Find the right bit…</button>
-      <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('trial')}>{job.trial ? 'Which place was best?' : 'Trial board…'}</button>
-    </div>
-  {/if}
-
-  <h2 id="found">Found</h2>
-  {#if found.length === 0}
-    <p>No problems found.</p>
-  {:else}
-    <Findings findings={found} unit={session.job.units} {onshow} onrepair={(f) => repair(session, editor, f)} busy={editor.busy !== null} />
-  {/if}
-  <p class="text-surface-600-400">The picture is the exact removal on cells of {len((desk.map ?? plan.map).cell, job.units)}.</p>
-{:else}
-  <p class="text-surface-600-400">The proof appears as soon as the cuts are planned.</p>
-{/if}
+{/snippet}

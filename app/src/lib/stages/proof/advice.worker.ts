@@ -5,6 +5,7 @@ import type { Job } from '@kerbe/core/job';
 import { drawJob, planCut, planJob, type PlannedItem } from '@kerbe/core/plan';
 import { carve, HeightMap, removalOf, thumbnail } from '@kerbe/core/proof';
 import { fontSource, loadFonts } from '../../job/fonts.ts';
+import { greyPictures } from '$lib/job/pictures';
 import { answer, transfer } from '../../workers/answering.ts';
 import type { Answers } from '../../workers/workroom.ts';
 import type { Questions, TrialView } from './advice.ts';
@@ -43,7 +44,7 @@ const answers: Answers<Questions> = {
   },
   async faster({ job, crib }, progress) {
     await loadFonts(job);
-    const plan = await planJob(job, { fonts: fontSource, art });
+    const plan = await planJob(job, { fonts: fontSource, pictures: greyPictures, art });
     return fasterWays(job, plan, { crib, fonts: fontSource, onProgress: (what, done) => void progress?.(done, what) });
   },
   trial: async ({ job, ask }) => trialBoard(job, await drawn(job), ask),

@@ -3,7 +3,7 @@
  * finer picture, a version kept for comparison, and what was measured.
  */
 import type { Moment } from '@kerbe/core/proof';
-import type { BoardMap, DifferenceView } from '$lib/job/planner';
+import type { BoardMap, BurnView, DifferenceView } from '$lib/job/planner';
 import type { JobSession } from '$lib/job/session.svelte';
 import type { View } from '$lib/board/camera';
 import { LOOKS, lookOf, type LookName } from '@kerbe/core/proof/looks';
@@ -40,6 +40,9 @@ export class ProofDesk {
   measuring = $state(false);
   /** A section line drawn on the board, from and to, mm. */
   line = $state.raw<{ from: [number, number]; to: [number, number] } | null>(null);
+  /** The sheet as the beam leaves it, at the time that is looked at. */
+  burn = $state.raw<BurnView | null>(null);
+  private burning: { t: number | null } | null = null;
   busy = $state<string | null>(null);
   why = $state<string | null>(null);
   look = $state<LookName | 'material'>('material');
@@ -89,6 +92,22 @@ export class ProofDesk {
     if (this.time !== null && this.session.plan) void this.scrub(Math.min(this.time, this.session.plan.time.atMachine));
     if (this.marks?.as === 'cuts') void this.showCuts(true);
     else if (this.difference) void this.showDifference(true);
+  }
+
+  /** Asks for the burned sheet as it is to be shown. Only the newest wish is followed. */
+  async showBurn(): Promise<void> {
+    const asking = this.burning !== null;
+    this.burning = { t: this.time };
+    if (asking) return;
+    while (this.burning) {
+      const { t }: { t: number | null } = this.burning;
+      try {
+        this.burn = await this.session.ask('burn', { cell: FINAL, t });
+      } catch {
+        // The plan was cancelled; the next one asks again.
+      }
+      if (this.burning.t === t) this.burning = null;
+    }
   }
 
   /** Shows the board at a second of the job. Only the newest wish is followed. */

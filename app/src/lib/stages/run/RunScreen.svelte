@@ -61,6 +61,8 @@
     if (machine.fresh) heard = new Date();
   });
   const process = $derived(processOf(job));
+  /** Smoke under the lid of a laser that shows it, 0 to 1. */
+  const smoke = $derived(status?.world?.cabinet?.smoke ?? 0);
   const nextBit = $derived(run?.pause?.reason === 'tool-change' ? job.tools[run.pause.tool] : null);
   /** What is said before the start, and when it is over. */
   const WATCH = {
@@ -241,7 +243,10 @@
                   ? status.arc.burns
                     ? ` · arc ${status.arc.volts.toFixed(0)} V, ${len(status.arc.over, unit)} over the plate${status.arc.heightControl ? ', height control on' : ''}`
                     : ` · arc off, pierce ${status.arc.pierces}`
-                  : ''} · {formatFeed(status.speed * 60, unit)}{status.rate !== 1 ? ` · simulated ${status.rate}× faster` : ''}</span
+                  : ''}{status.beam ? ` · beam ${status.beam.power > 0 ? `${(100 * status.beam.power).toFixed(0)} %` : 'dark'}` : ''} · {formatFeed(
+                  status.speed * 60,
+                  unit,
+                )}{status.rate !== 1 ? ` · simulated ${status.rate}× faster` : ''}</span
               >
             </p>
             {#if cutting}<p class="text-base pt-1.5 [@media(max-height:480px)]:text-base"><b class="text-xl">{saidOf(cutting, job.items)}</b></p>{/if}
@@ -308,11 +313,22 @@
             >
           {:else}
             <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={!here || busy} onclick={() => start()}
-              >Start cutting</button
+              >{process.burns ? 'Send it to the laser' : 'Start cutting'}</button
             >
             <button class="btn preset-outlined-surface-300-700" disabled={!here || busy} onclick={() => (goOn = true)}>Start in the middle…</button>
           {/if}
           <button class="btn preset-outlined-surface-300-700" onclick={onsetup}>Back to setting up</button>
+        {:else if run?.state === 'paused' && run.pause?.reason === 'start'}
+          <p class="text-lg [@media(max-height:480px)]:text-base">
+            Look once more: lid shut, extraction on, nobody’s hands inside. It begins by the green button on the machine, and by nothing else.
+          </p>
+          {#if shop.profile.shows}
+            <button
+              class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
+              disabled={busy}
+              onclick={() => send({ do: 'bench', change: { start: true } })}>Press Start on the simulated {process.label.toLowerCase()}</button
+            >
+          {/if}
         {:else if run?.state === 'paused' && nextBit}
           <div class="gap-4 grid grid-cols-[auto_1fr] items-center">
             <BitDrawing bit={nextBit} {unit} height={110} />
@@ -396,7 +412,7 @@
               >The machine is off: end the record of this run</button
             >{/if}
         {:else if run?.state === 'done'}
-          <p class="text-lg [@media(max-height:480px)]:text-base">{DONE[job.process]}</p>
+          <p class="text-lg [@media(max-height:480px)]:text-base">{DONE[job.process]}{smoke > 0.02 ? ` It is still at ${Math.round(100 * smoke)} %.` : ''}</p>
           {#if again}
             <p class="text-lg [@media(max-height:480px)]:text-base">
               Everything stays where it is; Z0 goes down by what is missing, and the program runs once more.
@@ -422,7 +438,7 @@
               <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={onrecord}>See the record</button>
             {/if}
             <button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => next(0, 'new')}
-              >Cut another, on a new {job.process === 'torch' ? 'plate' : 'board'}</button
+              >{process.burns ? 'Burn' : 'Cut'} another, on a new {process.header.lies.toLowerCase()}</button
             >
             {#if job.process === 'router'}<button class="btn preset-outlined-surface-300-700" onclick={() => (again = true)}
                 >A little shallow? Again, deeper by…</button

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The bed from above: where the board lies and what stands on it; pulled to where it really is, snapped to the slots. */
+  import { processOf } from '@kerbe/core/process';
   import { datumPoint, type Job } from '@kerbe/core/job';
   import { bedFaults, snapToSlots } from '@kerbe/core/setup/bed';
   import type { JobSession } from '$lib/job/session.svelte';
@@ -154,7 +155,7 @@
         ]}
         role="button"
         tabindex="0"
-        aria-label="The {job.process === 'torch' ? 'plate' : 'board'}, at X {bed.x} Y {bed.y}: pull it, or use the arrow keys"
+        aria-label="The {processOf(job).header.lies.toLowerCase()}, at X {bed.x} Y {bed.y}: pull it, or use the arrow keys"
         onpointerdown={(event) => down(event, null)}
         onkeydown={(event) => nudge(event, null)}
       />
@@ -218,7 +219,7 @@
       {#if status?.homed}{now.setup.zeroXY ? 'Work' : 'Machine'} X <b>{placeOf(status.work[0], job.units)}</b> Y <b>{placeOf(status.work[1], job.units)}</b> Z
         <b>{placeOf(status.work[2], job.units)}</b>
         {job.units} · {status.workOffset}{:else}The machine does not know where it is yet.{/if}
-      <span>· {job.process === 'torch' ? 'plate' : 'board'} at X {num(bed.x, job.units)} Y {num(bed.y, job.units)} of the bed</span>
+      <span>· {processOf(job).header.lies.toLowerCase()} at X {num(bed.x, job.units)} Y {num(bed.y, job.units)} of the bed</span>
     </p>
     <p class="gap-1.5 flex flex-wrap items-center text-xs">
       {#each profile.devices as device (device.name)}<button class="btn" onclick={() => add(device)}>+ {device.name}</button>{/each}

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** What to do at the machine before a run, one step at a time: seen when the machine can show it, confirmed when not. */
   import { bitName } from '@kerbe/core/bits';
+  import { processOf } from '@kerbe/core/process';
   import { isToday } from 'date-fns';
   import { nextStep, setupSteps, type Step } from '@kerbe/core/setup/steps';
   import { resizedBoard } from '@kerbe/core/artwork/board';
@@ -37,6 +38,8 @@
   const act = new Act(machine);
   const job = $derived(session.job);
   const torch = $derived(job.process === 'torch');
+  const laser = $derived(job.process === 'laser');
+  const lies = $derived(processOf(job).header.lies.toLowerCase());
   const unit = $derived(job.units);
   const now = $derived(machine.now);
   const status = $derived(now.status);
@@ -73,8 +76,8 @@
   const OFFSETS = ['G54', 'G55', 'G56', 'G57', 'G58', 'G59', 'G59.1', 'G59.2', 'G59.3'];
   /** From its beginning a program wants a whole plate: one that pieces have come free of is another job's rest. */
   const alreadyCut = $derived.by(() => {
-    const table = status?.world?.table;
-    return table !== undefined && desk.from <= 1 && table.free + table.tipped + table.fallen > 0;
+    const { table, cabinet } = status?.world ?? {};
+    return desk.from <= 1 && ((table !== undefined && table.free + table.tipped + table.fallen > 0) || (cabinet !== undefined && cabinet.free > 0));
   });
   const boardThere = $derived.by(() => {
     const b = status?.world?.board;
@@ -108,8 +111,11 @@
     return { x: x0 + u * Math.cos(angle) - v * Math.sin(angle), y: y0 + u * Math.sin(angle) + v * Math.cos(angle) };
   });
   const touch = () => act.send({ do: 'zero-z', method: 'torch', thickness: 0, datum: 'top', job: session.id });
-  /** How far the torch’s tip stands below its carriage, mm. */
-  const STICK_OUT = 60;
+  const focus = () => act.send({ do: 'zero-z', method: 'focus', thickness: 0, datum: 'top', job: session.id });
+  /** How far the tip of a torch or a laser head stands below its carriage, mm. */
+  const STICK_OUT = { torch: 60, laser: 20, router: 0 };
+  /** What a hand does on a simulated laser. */
+  const AT_LASER = { air: { air: true, extraction: true }, key: { key: true }, lid: { lidOpen: false } };
   type Where = 'head' | 'step' | 'hand' | 'flat' | 'offset';
   /** Where the last press was: what is refused is said there. */
   let origin = $state<Where>('head');
@@ -227,7 +233,9 @@
                   class={boardThere ? 'btn preset-outlined-surface-300-700' : 'btn preset-filled-brand px-4 py-2.5 font-semibold'}
                   disabled={act.busy !== null}
                   onclick={() => act.bench(simulatedBoard(job, now.setup.bed))}
-                  >{boardThere ? `Lay down a fresh ${torch ? 'plate' : 'board'}` : `Lay it on the simulated ${torch ? 'table' : 'bed'}`}</button
+                  >{boardThere
+                    ? `Lay down a fresh ${lies}`
+                    : `Lay it ${laser ? 'in the simulated laser' : torch ? 'on the simulated table' : 'on the simulated bed'}`}</button
                 >
               {/if}
               <details class="py-2 border-t border-surface-200-800">
@@ -247,15 +255,23 @@
                 <p>{step.holds}</p>
                 <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Confirm</button>
               {/if}
-            {:else if step.id === 'nozzle' && firstBit}
+            {:else if (step.id === 'nozzle' || step.id === 'head') && firstBit}
               <p class="caution">{step.holds}</p>
               <button
                 class={step.done ? 'btn preset-outlined-surface-300-700' : 'btn preset-filled-brand px-4 py-2.5 font-semibold'}
                 disabled={act.busy !== null}
                 onclick={() =>
-                  shop.profile.shows ? act.bench({ bit: { shape: firstBit, stickOut: STICK_OUT } }) : act.send({ do: 'fitted', bit: firstBit.id })}
-                >{shop.profile.shows ? 'Fit it on the simulated table' : `${bitName(firstBit, unit)} is fitted`}</button
+                  shop.profile.shows ? act.bench({ bit: { shape: firstBit, stickOut: STICK_OUT[job.process] } }) : act.send({ do: 'fitted', bit: firstBit.id })}
+                >{shop.profile.shows ? `Fit it on the simulated ${torch ? 'table' : 'laser'}` : `${bitName(firstBit, unit)} is fitted`}</button
               >
+            {:else if laser && (step.id === 'air' || step.id === 'key' || step.id === 'lid')}
+              <p class={step.done ? '' : 'caution'}>{step.done ? 'As it should be.' : step.holds}</p>
+              {#if step.how === 'confirmed'}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Done</button>
+              {:else if !step.done}
+                <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => act.bench(AT_LASER[step.id as 'key'])}
+                  >Do it on the simulated laser</button
+                >
+              {/if}
             {:else if step.id === 'ground' || step.id === 'air' || step.id === 'water'}
               <p class={step.done ? '' : 'caution'}>{step.done ? 'As it should be.' : step.holds}</p>
               {#if step.how === 'confirmed'}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Done</button>
@@ -264,6 +280,25 @@
                   >Do it on the simulated table</button
                 >
               {/if}
+            {:else if step.id === 'z' && laser}
+              <p>{step.holds}</p>
+              {@render keep(step.stale)}
+              <p class="caution">Beam off, lid shut, hands away. It moves: Z up, across to the middle of the sheet, then down until the surface is in focus.</p>
+              <div class="flex flex-wrap gap-1.5">
+                <button
+                  class="btn preset-filled-brand px-4 py-2.5 font-semibold"
+                  disabled={act.busy !== null || !now.setup.zeroXY}
+                  onclick={async () => (await act.send({ do: 'move-over', ...middle })) && focus()}
+                  >{act.busy === 'zero-z' ? 'Looking for the focus…' : 'Find the focus over the middle'}</button
+                >
+                <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={focus}>Find it where the head stands</button>
+                <button
+                  class="btn preset-outlined-surface-300-700"
+                  disabled={act.busy !== null}
+                  onclick={() => act.send({ do: 'zero-z', method: 'gauge', thickness: 0, datum: 'top', job: session.id })}
+                  >The focus gauge just fits under it: set it here</button
+                >
+              </div>
             {:else if step.id === 'z' && job.process === 'torch'}
               <p>{step.holds}</p>
               {@render keep(step.stale)}
@@ -278,7 +313,7 @@
                 <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={touch}>Touch it where the torch stands</button>
               </div>
             {:else if step.id === 'fire' || step.id === 'shade'}
-              <p class="caution">{step.holds} The torch’s manual and the shop’s own rules come first.</p>
+              <p class="caution">{step.holds} The {laser ? 'laser' : 'torch'}’s manual and the shop’s own rules come first.</p>
               <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Confirm</button>
             {:else if step.id === 'bare'}
               <p class="caution">{step.holds}</p>
@@ -373,21 +408,17 @@
             {:else if step.id === 'frame'}
               <p class="caution">It moves over the whole job at that height. Hands off the bed, a hand near the red button.</p>
               <p>
-                {torch
-                  ? 'Arc off, the torch goes round the job. Watch that it stays over the plate and clear of clamps, cable and hose.'
-                  : 'Spindle off, above the wood, the bit goes round the job. Watch that it stays over the board and clear of what holds it.'}
+                {laser
+                  ? 'Beam dark, the pointer goes round the job. Watch that it stays on the sheet and clear of what weighs it down.'
+                  : torch
+                    ? 'Arc off, the torch goes round the job. Watch that it stays over the plate and clear of clamps, cable and hose.'
+                    : 'Spindle off, above the wood, the bit goes round the job. Watch that it stays over the board and clear of what holds it.'}
               </p>
               <div class="gap-1.5 flex flex-wrap" role="group" aria-label="What it goes round">
                 <button class="btn preset-outlined-surface-300-700" aria-pressed={shape === 'box'} onclick={() => (shape = 'box')}>the box</button>
                 <button class="btn preset-outlined-surface-300-700" aria-pressed={shape === 'outline'} onclick={() => (shape = 'outline')}>the outline</button>
               </div>
-              <LengthField
-                label={torch ? 'Height above the plate' : 'Height above the board'}
-                value={frameHeight}
-                {unit}
-                min={5}
-                onchange={(mm) => (frameHeight = mm)}
-              />
+              <LengthField label="Height above the {lies}" value={frameHeight} {unit} min={5} onchange={(mm) => (frameHeight = mm)} />
               <button
                 class="btn preset-filled-brand px-4 py-2.5 font-semibold"
                 disabled={act.busy !== null}
@@ -440,7 +471,7 @@
     <Places {act} {shop} board={{ ...now.setup.bed, width: job.board.width, height: job.board.height }} />
     {@render refusal('hand')}
   </details>
-  {#if !torch}
+  {#if job.process === 'router'}
     <details class="py-2 border-t border-surface-200-800" {@attach pressed('flat')}>
       <summary class="cursor-pointer text-sm">How flat the board lies</summary>
       <Flatness {job} machine={shop} {act} />
@@ -466,5 +497,5 @@
       {@render refusal('offset')}
     </details>
   {/if}
-  <p class="text-surface-600-400">{torch ? 'Plate' : 'Board'} thickness reckoned with: {len(boardThickness(job.board), unit)}.</p>
+  <p class="text-surface-600-400">{processOf(job).header.lies} thickness reckoned with: {len(boardThickness(job.board), unit)}.</p>
 {/if}

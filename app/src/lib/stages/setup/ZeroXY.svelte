@@ -20,8 +20,8 @@
     (
       [
         { value: 'here', label: 'Jog to the corner by eye' },
-        // A torch touches nothing with its side.
-        ...(corner === 'centre' || job.process === 'torch'
+        // A torch or a beam touches nothing with its side.
+        ...(corner === 'centre' || job.process !== 'router'
           ? []
           : [
               { value: 'block', label: 'Corner block' } as const,

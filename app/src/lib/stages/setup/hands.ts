@@ -10,11 +10,13 @@ export function simulatedBoard(job: Job, bed: { x: number; y: number }): Record<
   // What lies there is as high as board and carrier together.
   const thickness = topHeight(job.board);
   return {
-    board: { x: bed.x, y: bed.y, width, height, thickness },
+    board: { x: bed.x, y: bed.y, width, height, thickness, ...(job.process === 'laser' ? { material: job.board.material } : {}) },
     // A table shows the slats the job reckons with; a router has none.
     ...(job.process === 'torch'
       ? { ...(slats ? { slats: { ...slats, first: slats.first + (slats.along === 'y' ? bed.x : bed.y) } } : {}) }
-      : { vacuumHeld: holdDown === 'vacuum' }),
+      : job.process === 'router'
+        ? { vacuumHeld: holdDown === 'vacuum' }
+        : {}),
     clamps: holders.map((h) => ({ x: bed.x + h.x, y: bed.y + h.y, width: h.width, depth: h.depth, height: Math.max(0.5, thickness + h.height) })),
   };
 }

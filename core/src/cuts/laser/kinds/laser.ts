@@ -37,6 +37,7 @@ const nothing = () => [];
 export const laserCut: CutKind<LaserCut, typeof LaserCut> = {
   ...beam,
   kind: 'laser-cut',
+  burns: 'through',
   label: 'laser cut',
   title: 'Cut',
   help: 'Cuts through along outlines at constant power: parts outside their line, openings inside theirs, what lies inside first.',
@@ -82,6 +83,7 @@ export const laserCut: CutKind<LaserCut, typeof LaserCut> = {
 export const laserScore: CutKind<LaserScore, typeof LaserScore> = {
   ...beam,
   kind: 'laser-score',
+  burns: 'lines',
   label: 'laser score',
   title: 'Score',
   help: 'Draws lines and outlines with the beam, without cutting through.',
@@ -114,6 +116,7 @@ const SCAN = [
 export const laserFill: CutKind<LaserFill, typeof LaserFill> = {
   ...beam,
   kind: 'laser-fill',
+  burns: 'areas',
   label: 'laser fill',
   title: 'Fill',
   help: 'Fills areas with scan lines close beside each other: letters, badges, backgrounds.',
@@ -142,6 +145,7 @@ export const laserFill: CutKind<LaserFill, typeof LaserFill> = {
 export const laserPicture: CutKind<LaserPicture, typeof LaserPicture> = {
   ...beam,
   kind: 'laser-picture',
+  burns: 'areas',
   label: 'laser picture',
   title: 'Picture',
   help: 'Burns a picture row by row, as dots or as shades of power. It keeps its size, whatever the lines per mm.',

@@ -1,5 +1,5 @@
 import { json } from '@sveltejs/kit';
-import { ownFacesOf, PLANNED_FROM } from '$lib/server/assets';
+import { ownFilesOf, PLANNED_FROM } from '$lib/server/assets';
 import { wordOf } from '$lib/server/body';
 import { db } from '$lib/server/db';
 import { inChild } from '$lib/server/children';
@@ -15,7 +15,7 @@ export const GET: RequestHandler = async ({ params, url }) => {
   if (!row) return json({ why: 'This job is not in the shop.' }, { status: 404 });
   const pdf = await inChild('template', {
     doc: row.doc,
-    faces: await ownFacesOf(row.faces),
+    own: await ownFilesOf(row),
     paper: wordOf(url, 'paper', 20) || 'a4',
     date: new Date().toISOString().slice(0, 10),
   });

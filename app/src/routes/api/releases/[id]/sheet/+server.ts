@@ -1,6 +1,6 @@
 import { json } from '@sveltejs/kit';
 import { sql } from 'kysely';
-import { ownFacesOf, PLANNED_FROM } from '$lib/server/assets';
+import { ownFilesOf, PLANNED_FROM } from '$lib/server/assets';
 import { db } from '$lib/server/db';
 import { inChild } from '$lib/server/children';
 import { PROGRAMS_LISTED } from '$lib/server/releases';
@@ -27,7 +27,7 @@ export const GET: RequestHandler = async ({ params, url }) => {
   const { name, logo } = await shopSettings();
   const pdf = await inChild('sheet', {
     doc: row.doc,
-    faces: await ownFacesOf(row.faces),
+    own: await ownFilesOf(row),
     facts: {
       shop: { name, logo },
       revision: release.revision,
