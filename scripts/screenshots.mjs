@@ -28,7 +28,7 @@ try {
       .click();
   const press = (name) => page.getByRole('button', { name }).click({ timeout: 180_000 });
   const planned = () =>
-    page.waitForFunction(() => document.querySelector('footer')?.innerText.includes('deepest') && !document.body.innerText.includes('planning…'));
+    page.waitForFunction(() => /deepest|part|row/.test(document.querySelector('footer')?.innerText ?? '') && !document.body.innerText.includes('planning…'));
   const open = async (name) => {
     await page.goto(stack.url);
     await page.getByRole('link', { name }).click();
@@ -136,7 +136,6 @@ try {
   });
   await shoot('run', 0);
   await page.getByText('Change the bit', { exact: true }).waitFor({ timeout: 180_000 });
-  await shoot('bit-change', 1200);
   await press('Fit it on the simulated machine');
   await page.getByLabel('It is tight, tools are away, hands are off').check({ timeout: 30_000 });
   await press('Measure the new bit');
@@ -159,9 +158,14 @@ try {
   await shoot('bench', 600);
   await page.goto(stack.url);
   await shoot('shop', 900);
-  await page.goto(`${stack.url}/bits`);
-  await page.getByRole('button', { name: /60° V/ }).click();
-  await shoot('bits');
+  for (const [name, job] of [
+    ['torch-proof', /Larkmere gate panel/],
+    ['laser-proof', /Specimen tags/],
+  ]) {
+    await open(job);
+    await stage('Proof');
+    await shoot(name, 3500);
+  }
 } finally {
   await browser.close();
   await stack.stop();

@@ -39,6 +39,7 @@ const table = async () => {
 test('New sign begins a cut-out sign: a plate of a gauge, its slats, words in a face without islands', async () => {
   await page.getByRole('button', { name: 'New sign' }).click();
   const sheet = page.getByRole('dialog', { name: 'New sign' });
+  await sheet.getByText('on the plasma table').click();
   await sheet.getByRole('button', { name: /^Cut-out sign/ }).click();
   await expect(sheet.getByLabel('Material')).toHaveValue('mild steel');
   await sheet.getByLabel('Width, left to right').fill('260 mm');

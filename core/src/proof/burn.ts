@@ -70,7 +70,9 @@ function throughs(job: Pick<Job, 'board'>, cuts: readonly PlannedCut[], cell: nu
   for (const [k, planned] of cuts.entries()) {
     if (k > until.cut || goesThrough(planned, job.board) !== true) continue;
     const { path, shape, upTo } = removalOf(planned);
-    carve(map, path, shape, 0, k < until.cut ? path.kind.length : upTo(until.move));
+    // A kerf finer than the cells is still seen, and without gaps.
+    const reach = Math.max(shape.outer, 0.71 * cell);
+    carve(map, path, { ...shape, outer: reach, flat: reach }, 0, k < until.cut ? path.kind.length : upTo(until.move));
   }
   return Uint8Array.from(map.height, (height) => (height < 0 ? 1 : 0));
 }

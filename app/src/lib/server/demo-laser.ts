@@ -60,7 +60,7 @@ function edgeLit(): Job {
     items: {
       heron: { kind: 'path', id: 'heron', name: 'Heron', x: 45, y: 62, d: heron, fill: 'nonzero' },
       words: { kind: 'text', id: 'words', name: 'Words', x: 96, y: 60, text: 'Heron Walk', face: 'lobster', capHeight: 12, fitWidth: 70 },
-      line: { kind: 'path', id: 'line', name: 'Water line', x: 75, y: 22, d: 'M-55 0Q-40 4 -25 0Q-10 -4 5 0Q20 4 35 0Q45 -3 55 0', fill: 'nonzero' },
+      line: { kind: 'path', id: 'line', name: 'Water line', x: 75, y: 22, d: 'M-55 0Q-40 4 -25 0Q-10 -4 5 0Q20 4 35 0Q45 -3 55 0', fill: 'none' },
       edge: { kind: 'rectangle', id: 'edge', name: 'Plate outline', x: 75, y: 55, width: 136, height: 96, radius: 8 },
     },
     itemOrder: ['heron', 'words', 'line', 'edge'],

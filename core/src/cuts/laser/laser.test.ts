@@ -11,6 +11,7 @@ import { planJob, releasePrograms } from '../../plan/index.ts';
 import { powerWordsOf } from '../../process/index.ts';
 import { readJob, type Job } from '../../job/index.ts';
 import { darknessOf, responseOf } from '../../feeds/energy.ts';
+import { burnFigures, burnImage } from '../../proof/burn-look.ts';
 import { burnMap, spotOutOfFocus } from '../../proof/burn.ts';
 import { circle, contourOf, rectangle, regionArea, type Region } from '../../geometry/index.ts';
 import { layCard } from './card.ts';
@@ -450,5 +451,53 @@ describe('a test card', () => {
   });
   it('says when there is no room', () => {
     expect(() => layCard({ kind: 'lines', width: 10, height: 10, rows: 10, columns: 10, power: [10, 70], speed: [600, 3000] })).toThrow(/no room/);
+  });
+});
+
+describe('the burned sheet', () => {
+  const square = (over: object = {}) =>
+    job([{ kind: 'laser-cut', feed: 160, power: 85, kerf: 0.15, ...over }], [{ kind: 'rectangle', id: 'part', x: 20, y: 15, width: 20, height: 10 }], {
+      board: { width: 40, height: 30, thickness: 3, material: 'birch ply', holdDown: 'tape' },
+    });
+  const proofOf = async (of: Job, until?: { cut: number; move: number }) => burnMap(of, (await planJob(of, nothing)).cuts, 0.1, until);
+
+  it('is cut through all round where the energy is enough, by no more than the kerf and a cell, and nowhere where it is not', async () => {
+    const map = await proofOf(square());
+    const share = burnFigures(map, square().board).through;
+    // Once round 60 mm: at least a cell of 0.1 mm, at most the kerf of 0.15 mm and two cells.
+    expect(share * 40 * 30).toBeGreaterThan(60 * 0.1);
+    expect(share * 40 * 30).toBeLessThan(60 * 0.35);
+    // Without a gap: from inside nothing leads out.
+    const seen = new Set<number>([150 * map.columns + 200]);
+    for (const k of seen)
+      for (const next of [k - 1, k + 1, k - map.columns, k + map.columns]) if (!map.through[next] && next >= 0 && next < map.through.length) seen.add(next);
+    expect(seen.size * 0.01).toBeCloseTo(200, -1);
+    expect(burnFigures(await proofOf(square({ feed: 600 })), square().board).through).toBe(0);
+    const codes = async (of: Job) => (await planJob(of, nothing)).findings.map(({ code }) => code);
+    expect(await codes(square())).not.toContain('laser-not-through');
+    expect(await codes(square({ feed: 240 }))).toContain('laser-not-through');
+    expect(await codes(square({ feed: 240, passes: 2 }))).not.toContain('laser-not-through');
+  });
+  it('grows along its time: nothing at first, everything at the end', async () => {
+    const part = square();
+    const moves = (await planJob(part, nothing)).cuts[0].path.kind.length;
+    const sums = await Promise.all([0, 3, moves].map(async (move) => (await proofOf(part, { cut: 0, move })).joules));
+    expect(sums[0]).toBe(0);
+    expect(sums[1]).toBeGreaterThan(0);
+    expect(sums[2]).toBeGreaterThan(sums[1]);
+    expect(sums[2]).toBeCloseTo((await proofOf(part)).joules, 6);
+  });
+  it('its picture has the tones of what is laid: bare outside, dark in a fill, white in a kerf; small ones too', async () => {
+    const map = await proofOf(square());
+    const tone = (width?: number) => {
+      const image = burnImage(map, square().board, width);
+      const at = (x: number, y: number) => image.data[4 * (Math.floor((1 - y / 30) * image.height) * image.width + Math.floor((x / 40) * image.width))];
+      return [at(2, 2), at(20, 15), at(9.925, 15.02)];
+    };
+    const [bare, inside, kerf] = tone();
+    expect(inside).toBe(bare);
+    expect(kerf).toBe(255);
+    expect(bare).toBeLessThan(245);
+    expect(tone(100)[0]).toBe(bare);
   });
 });

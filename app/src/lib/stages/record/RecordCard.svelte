@@ -77,7 +77,7 @@
   <section class="py-2 border-t border-surface-200-800 text-sm">
     <button class="title w-full flex flex-col text-left" aria-expanded={open === run.id} onclick={() => show(run.id)}>
       <span
-        ><b>{recordWord(run.state)}</b>
+        ><b>{recordWord(run.state, null, process)}</b>
         <span class="text-surface-600-400">{format(run.started_at, 'd MMM yyyy, HH:mm')} · {run.author}{run.machine ? ` · ${run.machine}` : ''}</span></span
       >
       <span class="figure"
@@ -127,7 +127,9 @@
       <ul class="py-1.5">
         {#each events as event, i (i)}<li>
             <span class="figure">{format(new Date(event.at), 'HH:mm:ss')}</span>
-            {recordWord(event.event, event.facts)}{event.line ? `, line ${event.line}` : ''}{event.text && event.event !== 'start' ? `: ${event.text}` : ''}
+            {recordWord(event.event, event.facts, process)}{event.line ? `, line ${event.line}` : ''}{event.text && event.event !== 'start'
+              ? `: ${event.text}`
+              : ''}
           </li>{/each}
       </ul>
       <div class="py-1 gap-1.5 flex flex-wrap items-center">

@@ -1,0 +1,151 @@
+/** The laser, from New sign to a burned tag in the simulated one: presets, the burn as a picture, its own Start, a lid that opens. */
+import { readFileSync } from 'node:fs';
+import { expect, test, type Page } from '@playwright/test';
+import { axe, comeIn, finished, planned, press, release, saved, setUp, stage } from './shop';
+
+test.describe.configure({ mode: 'serial' });
+let page: Page;
+let faults: string[];
+
+test.beforeAll(async ({ browser }) => {
+  ({ page, faults } = await comeIn(browser));
+});
+test.afterAll(async () => {
+  expect(faults).toEqual([]);
+  await page.close();
+});
+
+/** A person's hands on the simulated laser. */
+const hands = (change: object) =>
+  page.request.post('/api/machines/simulated-laser/command', {
+    data: { do: 'bench', change },
+    headers: { 'idempotency-key': crypto.randomUUID(), origin: new URL(page.url()).origin },
+  });
+/** Shares of the burned picture's pixels that are dark, and that are seen through. */
+const burned = () =>
+  page.getByLabel('The burned sheet').evaluate((canvas: HTMLCanvasElement) => {
+    const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+    let [dark, holes] = [0, 0];
+    for (let k = 0; k < data.length; k += 4) {
+      if (data[k] < 130) dark++;
+      if (data[k] === 255 && data[k + 1] === 255 && data[k + 2] === 255) holes++;
+    }
+    return { dark: (4 * dark) / data.length, holes: (4 * holes) / data.length };
+  });
+
+test('New sign begins a tag: a sheet, words to burn, an outline to cut', async () => {
+  await page.getByRole('button', { name: 'New sign' }).click();
+  const sheet = page.getByRole('dialog', { name: 'New sign' });
+  await sheet.getByText('on the laser').click();
+  await expect(sheet.getByRole('button', { name: /^Tag or label/ })).toHaveAttribute('aria-pressed', 'true');
+  await expect(sheet.getByLabel('Material')).toHaveValue('birch ply');
+  await sheet.getByLabel('Width, left to right').fill('80 mm');
+  await sheet.getByLabel('Height, front to back').fill('50 mm');
+  expect(await axe(page)).toEqual([]);
+  await sheet.getByRole('button', { name: 'Make it' }).click();
+  await stage(page, 'Artwork');
+  await page.getByLabel('What the sign says').fill('Alder');
+  await planned(page);
+  await saved(page);
+  await stage(page, 'Board');
+  await expect(page.getByRole('heading', { name: 'The sheet' })).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+});
+
+test('figures are suggested with their reason; what is kept is suggested next time', async () => {
+  await stage(page, 'Cuts');
+  await page.getByRole('button', { name: /^Burn the words/ }).click();
+  await expect(page.getByText(/reckoned for birch ply from memory/)).toBeVisible();
+  await expect(page.getByText('As suggested.')).toBeVisible();
+  await page.getByLabel('Power', { exact: true }).fill('42');
+  await page.getByLabel('Power', { exact: true }).press('Enter');
+  await page.getByLabel(/What goes with it/).fill('wipe with alcohol');
+  await press(page, 'Keep mine as the preset');
+  await expect(page.getByText(/this head’s preset, from “New tag or label”/)).toBeVisible();
+  await expect(page.getByText('wipe with alcohol')).toBeVisible();
+  await expect(page.getByText('As suggested.')).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+  // And taken back, here and in the crib: what others are suggested stays as it was.
+  const origin = new URL(page.url()).origin;
+  await page.request.delete('/api/bits?id=head1', { headers: { origin } });
+  await press(page, 'Heads of this job…');
+  const sheet = page.getByRole('dialog');
+  await sheet.getByRole('button', { name: 'Forget' }).click();
+  await expect(sheet.getByText('None yet.')).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+  await page.keyboard.press('Escape');
+  await press(page, 'Take what is suggested');
+});
+
+test('the proof is the sheet as it is burned, at any second, with what goes through', async () => {
+  await stage(page, 'Proof');
+  await expect(page.getByRole('row', { name: /^Cut through/ })).toBeVisible({ timeout: 60_000 });
+  await expect(async () => {
+    const { dark, holes } = await burned();
+    expect(dark).toBeGreaterThan(0.005);
+    expect(holes).toBeGreaterThan(0.002);
+  }).toPass();
+  // At the beginning it is bare.
+  await page.getByLabel('Time in the job').fill('0');
+  await expect(async () => expect(await burned()).toEqual({ dark: 0, holes: 0 })).toPass();
+  await press(page, 'Show the job run');
+  await expect(async () => expect((await burned()).dark).toBeGreaterThan(0.001)).toPass();
+  await press(page, 'True size');
+  expect(await axe(page)).toEqual([]);
+});
+
+test('a picture: what the server releases is what the browser showed', async () => {
+  const mine = page.url();
+  await page.goto('/');
+  await page.getByRole('article', { name: 'Specimen tags', exact: true }).getByRole('button', { name: 'Copy' }).click();
+  await expect(page.getByRole('heading', { name: 'Specimen tags (copy)' })).toBeVisible();
+  await planned(page);
+  await stage(page, 'Program');
+  await expect(page.locator('.cm-content')).toContainText('Specimen tags');
+  await release(page);
+  // Same job, same picture, same bytes: browser against server.
+  await expect(page.locator('[data-same=true]')).toBeVisible();
+  const download = page.waitForEvent('download');
+  await page.locator('a.file').first().click();
+  const text = readFileSync(await (await download).path(), 'utf8');
+  // The header is wrapped.
+  expect(text.slice(0, 2000).replace(/\)\n\( */g, ' ')).toMatch(/10 lines per mm .254 dpi./);
+  expect(text.split('\n').length).toBeGreaterThan(5000);
+  await page.goto(mine);
+});
+
+test('released, set up, begun by the machine’s own Start; the lid opened holds it, shut it goes on to the end', async () => {
+  await planned(page);
+  await release(page);
+  await press(page, 'Go to the machine');
+  await hands({ rate: 6, bit: null, key: false, air: false, extraction: false, lidOpen: true });
+  const asked = await setUp(page);
+  expect(asked).toEqual(
+    expect.arrayContaining(['Home it', 'Lay the sheet on its supports', 'Focus on the surface', 'Air and extraction on', 'Turn its key on']),
+  );
+  expect(await axe(page)).toEqual([]);
+  await press(page, 'Go to the run');
+  await page.getByLabel('I am at the machine and it is clear').check();
+  await press(page, 'Send it to the laser');
+  await expect(page.getByText('Press Start at the machine', { exact: true })).toBeVisible({ timeout: 60_000 });
+  expect(await axe(page)).toEqual([]);
+  await press(page, 'Press Start on the simulated laser');
+  await expect(page.getByText('Burning', { exact: true })).toBeVisible({ timeout: 60_000 });
+  await hands({ lidOpen: true });
+  await expect(page.getByText('Held', { exact: true })).toBeVisible();
+  await expect(page.getByText(/holds by itself: its lid/)).toBeVisible();
+  await press(page, 'Resume');
+  await expect(page.getByText('The lid is open. Close it.')).toBeVisible();
+  await hands({ lidOpen: false });
+  await page.waitForTimeout(300);
+  await press(page, 'Resume');
+  await expect(page.getByText('Burning', { exact: true })).toBeVisible();
+  await finished(page);
+  await expect(page.getByText(/Leave the lid shut until the smoke is gone/)).toBeVisible();
+  await press(page, 'See the record');
+  await page
+    .getByRole('button', { name: /^finished/ })
+    .first()
+    .click();
+  await expect(page.getByText(/waited for its Start button/).first()).toBeVisible({ timeout: 30_000 });
+});
