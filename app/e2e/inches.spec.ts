@@ -67,7 +67,7 @@ async function inches(where: string) {
 
 test('the pages of the shop', async () => {
   await setUnits('inches');
-  for (const path of ['/', '/bits', '/machines', '/bench', '/logbook', '/settings', '/account', '/people']) {
+  for (const path of ['/', '/bits', '/machines', '/bench', '/logbook', '/sums', '/settings', '/account', '/people']) {
     await page.goto(path);
     await expect(page.getByRole('navigation').first()).toBeVisible();
     await inches(path);

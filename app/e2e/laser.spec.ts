@@ -94,6 +94,32 @@ test('the proof is the sheet as it is burned, at any second, with what goes thro
   expect(await axe(page)).toEqual([]);
 });
 
+test('a test card is laid out as a job of its own; its best square, pressed, becomes the preset', async () => {
+  const mine = page.url();
+  await press(page, 'Test card…');
+  const sheet = page.getByRole('dialog', { name: 'Test card' });
+  await sheet.getByLabel('Rows').fill('3');
+  await sheet.getByLabel('Columns').fill('3');
+  await sheet.getByLabel('Columns').press('Enter');
+  expect(await axe(page)).toEqual([]);
+  await press(page, 'Lay out the card');
+  await expect(page.getByRole('heading', { name: 'Test card, power-speed' })).toBeVisible();
+  await planned(page);
+  await press(page, 'Which square was best?');
+  const choice = page.getByRole('dialog', { name: 'Which square came out best?' });
+  await choice.getByRole('radio', { name: '45 %, 3300 mm/min' }).click();
+  await expect(choice.getByLabel('Best square')).toHaveValue('4');
+  await choice.getByRole('radio', { name: '45 %, 3300 mm/min' }).press('ArrowRight');
+  await expect(choice.getByLabel('Best square')).toHaveValue('5');
+  expect(await axe(page)).toEqual([]);
+  await press(page, 'Keep it as the preset');
+  await expect(choice).toHaveCount(0);
+  const { bits } = (await (await page.request.get('/api/bits')).json()) as { bits: { bit: { kind: string; presets?: object[] } }[] };
+  expect(bits.find(({ bit }) => bit.kind === 'head')?.bit.presets).toMatchObject([{ kind: 'laser-fill', power: 45, material: 'birch ply' }]);
+  await page.request.delete('/api/bits?id=head1', { headers: { origin: new URL(page.url()).origin } });
+  await page.goto(mine);
+});
+
 test('a picture: what the server releases is what the browser showed', async () => {
   const mine = page.url();
   await page.goto('/');

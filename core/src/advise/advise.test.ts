@@ -4,6 +4,8 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { Bit, readJob, type Job, type JobInput } from '../job/index.ts';
 import { planJob, sectionsOf, type Plan } from '../plan/index.ts';
 import { fontOf, makeJob } from '../reference/fixtures.ts';
+import { suggestBeam } from '../feeds/beam.ts';
+import { testCard } from './test-card.ts';
 import { candidatesFor, fasterWays, learnedFactor, presetFrom, suggestFeeds, trialBoard, tryBit, whereTimeGoes, willItShow } from './index.ts';
 
 const base = makeJob();
@@ -259,10 +261,67 @@ describe('the trial board', () => {
     const board = trialBoard(job, plan.items, { cut: 'carve', across: { vary: 'feed', values: [900, 1500] }, board: offcut, pen: v30 });
     if (!board.ok) throw new Error(board.why);
     const best = presetFrom(board.job, 1, '2026-01-02')!;
-    expect(best).toMatchObject({ bit: { id: 'v60' }, material: 'pine', preset: { feed: 1500 } });
-    expect(best.preset.source).toMatch(/trial board .*F1500.*2026-01-02/);
-    const taught = { ...best.bit, feeds: { [best.material]: best.preset } };
-    expect(suggestFeeds(taught, 'pine', job.machine)).toMatchObject({ feed: 1500, source: best.preset.source });
+    expect(best.bit).toMatchObject({ id: 'v60' });
+    expect(best.source).toMatch(/trial board .*F1500.*2026-01-02/);
+    const taught = best.into(best.bit);
+    expect(suggestFeeds(taught, 'pine', job.machine)).toMatchObject({ feed: 1500, source: best.source });
     expect(presetFrom(job, 0, '2026-01-02')).toBeNull();
+  });
+});
+
+describe('a test card', () => {
+  const head = Bit.parse({ kind: 'head', id: 'head1', watts: 10 });
+  const ask = { width: 100, height: 100, rows: 3, columns: 4, power: [20, 80], speed: [1000, 4000] } as const;
+  const cardOf = (kind: 'power-speed' | 'lines' | 'focus' | 'kerf') =>
+    testCard({ ...ask, power: [...ask.power], speed: [...ask.speed], kind }, { thickness: 3, material: 'birch ply', head });
+
+  it.each(['power-speed', 'lines', 'focus', 'kerf'] as const)(
+    'of %s is a job that can be burned, labels first, every square a place that can be chosen',
+    async (kind) => {
+      const card = cardOf(kind);
+      expect(card.trial!.cells).toHaveLength(12);
+      expect(card.cutOrder[0]).toBe('labels');
+      const { findings, cuts } = await planJob(card, { fonts: fontOf });
+      expect(findings.filter(({ severity }) => severity === 'error')).toEqual([]);
+      expect(cuts.every(({ facts }) => facts.moves > 0)).toBe(true);
+    },
+  );
+  it('its best square becomes the preset of the head for that sheet: suggested from then on, with card and day as its reason', () => {
+    const card = cardOf('power-speed');
+    const k = card.trial!.cells.findIndex(({ label }) => label === '50 %, 2000 mm/min');
+    const best = presetFrom(card, k, '2026-11-29')!;
+    const taught = best.into(head);
+    const fill = { kind: 'laser-fill', burns: 'areas' } as const;
+    expect(suggestBeam(taught, 'birch ply', 3, fill)).toMatchObject({
+      power: 50,
+      feed: 2000,
+      interval: 0.1,
+      why: expect.stringMatching(/test card .*50 %, 2000 mm\/min.*2026-11-29/) as string,
+    });
+    // Of another sheet, or another kind, it says nothing; chosen anew it is replaced and not heaped up.
+    expect(suggestBeam(taught, 'oak', 3, fill)!.power).toBe(suggestBeam(head, 'oak', 3, fill)!.power);
+    const again = presetFrom(card, 0, '2026-11-30')!.into(taught);
+    expect(again).toMatchObject({ presets: [{ power: 20, date: '2026-11-30' }] });
+  });
+  it('a slot that fits gives the kerf, a square in focus the focus', () => {
+    const kerf = cardOf('kerf');
+    const taught = presetFrom(
+      kerf,
+      kerf.trial!.cells.findIndex(({ label }) => label === '80 %, kerf 0.27'),
+      '2026-11-29',
+    )!.into(head);
+    expect(suggestBeam(taught, 'birch ply', 3, { kind: 'laser-cut', burns: 'through' })!.kerf).toBeCloseTo(0.267, 3);
+    const focus = cardOf('focus');
+    const sharp = presetFrom(
+      focus,
+      focus.trial!.cells.findIndex(({ label }) => label === '50 %, focus 1 below'),
+      '2026-11-29',
+    )!.into(head);
+    expect(suggestBeam(sharp, 'birch ply', 3, { kind: 'laser-score', burns: 'lines' })!.focus).toBeCloseTo(1, 9);
+  });
+  it('says when there is no room for it', () => {
+    expect(() => testCard({ ...ask, power: [20, 80], speed: [1000, 4000], kind: 'lines', width: 8 }, { thickness: 3, material: 'oak', head })).toThrow(
+      /no room/,
+    );
   });
 });

@@ -29,6 +29,9 @@ export const BeamPreset = z.strictObject({
   passes: z.int().min(1).max(20).optional(),
   interval: positive.optional(),
   linesPerMm: positive.optional(),
+  /** Below the surface, mm; and the kerf, mm. */
+  focus: z.number().min(-50).max(50).optional(),
+  kerf: notNegative.optional(),
   source: z.string().max(200).default(''),
   /** Day it was found, as 2026-11-29. */
   date: z.string().max(10).optional(),

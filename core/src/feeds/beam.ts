@@ -13,6 +13,8 @@ export interface BeamAdvice {
   passes: number;
   interval?: number;
   linesPerMm?: number;
+  focus?: number;
+  kerf?: number;
   /** Where it comes from, in words, and what is done before and after. */
   why: string;
   care: string;
@@ -33,6 +35,18 @@ export function presetFor(head: Bit, material: string, thickness: number, kind: 
   );
 }
 
+/** The head with one more preset; it takes the place of one of that kind, material and thickness. Any other tool as it is. */
+export const withPreset = (head: Bit, preset: BeamPreset): Bit =>
+  head.kind === 'head'
+    ? {
+        ...head,
+        presets: [
+          ...(head.presets ?? []).filter((one) => one.kind !== preset.kind || one.material !== preset.material || one.thickness !== preset.thickness),
+          preset,
+        ],
+      }
+    : head;
+
 /**
  * Starting figures for a kind of cut, as its definition says what it does; undefined when the tool is no laser head. Energies are those of the proof, from memory: the test card decides.
  * A raster takes P/(v·pitch), a line P/v for each mm. (Derived.)
@@ -47,8 +61,8 @@ export function suggestBeam(
   if (head.kind !== 'head') return undefined;
   const preset = presetFor(head, material, thickness, kind);
   if (preset) {
-    const { feed, power, passes = 1, interval, linesPerMm, source, date, care = '' } = preset;
-    return { feed, power, passes, interval, linesPerMm, care, why: `this head’s preset, ${source}${date ? `, ${date}` : ''}` };
+    const { feed, power, passes = 1, interval, linesPerMm, focus, kerf, source, date, care = '' } = preset;
+    return { feed, power, passes, interval, linesPerMm, focus, kerf, care, why: `this head’s preset, ${source}${date ? `, ${date}` : ''}` };
   }
   const { full, throughPerMm } = responseOf(material);
   const reckoned = { why: `reckoned for ${material} from memory`, care: '' };

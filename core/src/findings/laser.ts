@@ -42,6 +42,32 @@ export const laserFindings = {
       'Go slower, or make more passes. How a sheet takes it is from memory: a test card decides.',
     ],
   ),
+  beamThinWeb: define(
+    'laser-thin-web',
+    'warning',
+    (cut: string, count: number, thickness: number, at: [number, number]) => ({ data: { count, thickness }, cut, at }),
+    ({ count, thickness }, { len }) => [
+      `${count === 1 ? 'A strip' : `${count} strips`} between cuts ${count === 1 ? 'is' : 'are'} narrower than the sheet is thick (${len(thickness)}).`,
+      'So much heat in so little material chars it, melts it or breaks it off.',
+      'Move the hole away from the edge, or make the strip wider.',
+    ],
+  ),
+  looseParts: define(
+    'laser-loose-parts',
+    'note',
+    (cut: string, count: number, at: [number, number]) => ({ data: { count }, cut, at }),
+    ({ count }) => [
+      `${count === 1 ? 'A part is' : `${count} parts are`} so small that the air may blow ${count === 1 ? 'it' : 'them'} away, or ${count === 1 ? 'it falls' : 'they fall'} into the bed.`,
+      'One that stands up is met by the head.',
+      'Leave gaps that hold it, and break it out afterwards.',
+    ],
+  ),
+  offSheet: define(
+    'laser-off-sheet',
+    'warning',
+    (cut: string, at: [number, number]) => ({ data: {}, cut, at }),
+    () => ['It burns beyond the edge of the sheet.', 'There the beam meets the bed.', 'Move the artwork onto the sheet, or put in the size of the sheet as it is.'],
+  ),
   noPixels: define(
     'laser-no-pixels',
     'error',

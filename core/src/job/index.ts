@@ -37,7 +37,7 @@ export const ArtCheck = z.strictObject({
 export const Trial = z.strictObject({
   /** What differs from place to place. */
   vary: z
-    .array(z.enum(['tool', 'depth', 'feed']))
+    .array(z.enum(['tool', 'depth', 'feed', 'power', 'lines', 'focus', 'kerf']))
     .min(1)
     .max(2),
   cells: z.array(z.strictObject({ label: z.string().max(40), cut: id, x: length, y: length })).max(200),

@@ -63,7 +63,8 @@ const joulesOn = ({ head: { sheet } }: Laser) => sheet!.energy.reduce((sum, e) =
 function joulesAt({ head: { sheet } }: Laser, x: number, width = 1): number {
   const { columns, rows, cell } = sheet!.plate.map;
   let sum = 0;
-  for (let j = 0; j < rows; j++) for (let i = Math.round((x - width / 2) / cell); i < Math.round((x + width / 2) / cell); i++) sum += sheet!.energy[j * columns + i];
+  for (let j = 0; j < rows; j++)
+    for (let i = Math.round((x - width / 2) / cell); i < Math.round((x + width / 2) / cell); i++) sum += sheet!.energy[j * columns + i];
   return sum * cell * cell;
 }
 const hands = (machine: Laser) => {
@@ -124,12 +125,7 @@ describe('the beam', () => {
   });
   it('goes through after enough passes and not before; what came free is counted, and moved when it is marked later', () => {
     // 8 W at 5 mm/s lay 1.6 J on each mm; 3 mm of ply want 9 J/mm² a mm in a core of 0.096 mm: 2.6 J/mm, two passes.
-    const square = (times: number) => [
-      'S0 M3',
-      'G0 X20 Y20',
-      ...Array.from({ length: times }, () => ['G1 X40 F300 S800', 'Y40', 'X20', 'Y20']).flat(),
-      'M5',
-    ];
+    const square = (times: number) => ['S0 M3', 'G0 X20 Y20', ...Array.from({ length: times }, () => ['G1 X40 F300 S800', 'Y40', 'X20', 'Y20']).flat(), 'M5'];
     const machine = bed();
     run(machine, square(1));
     expect(machine.status().world!.cabinet).toMatchObject({ free: 0 });
@@ -219,24 +215,27 @@ describe('interlocks', () => {
     expect(machine.state).toBe('idle');
     return machine;
   };
-  it.each([0.32, 0.45, 0.55, 0.56, 0.6, 0.61, 0.62, 0.7, 0.9])('lid opened %f s on: dark at once, and the line goes on where it was lost - no gap, nothing burned twice', (after) => {
-    const whole = bed();
-    run(whole, ['S0 M4', 'G0 X10 Y30', 'G1 X25 F3000 S300', 'X30 S0', 'X50 S600', 'M5']);
-    const machine = interrupted(
-      'M4',
-      after,
-      (m) => {
-        expect(hands(m)({ lidOpen: true })).toBeNull();
-        expect(m.resume()).toMatch(/lid is open/);
-      },
-      (m) => {
-        expect(m.resume()).toMatch(/lid is open/);
-        expect(hands(m)({ lidOpen: false })).toBeNull();
-        expect(m.resume()).toBeNull();
-      },
-    );
-    for (let x = 9.5; x < 52; x += 0.5) expect(Math.abs(joulesAt(machine, x, 0.5) - joulesAt(whole, x, 0.5)), `at ${x}`).toBeLessThan(0.006);
-  });
+  it.each([0.32, 0.45, 0.55, 0.56, 0.6, 0.61, 0.62, 0.7, 0.9])(
+    'lid opened %f s on: dark at once, and the line goes on where it was lost - no gap, nothing burned twice',
+    (after) => {
+      const whole = bed();
+      run(whole, ['S0 M4', 'G0 X10 Y30', 'G1 X25 F3000 S300', 'X30 S0', 'X50 S600', 'M5']);
+      const machine = interrupted(
+        'M4',
+        after,
+        (m) => {
+          expect(hands(m)({ lidOpen: true })).toBeNull();
+          expect(m.resume()).toMatch(/lid is open/);
+        },
+        (m) => {
+          expect(m.resume()).toMatch(/lid is open/);
+          expect(hands(m)({ lidOpen: false })).toBeNull();
+          expect(m.resume()).toBeNull();
+        },
+      );
+      for (let x = 9.5; x < 52; x += 0.5) expect(Math.abs(joulesAt(machine, x, 0.5) - joulesAt(whole, x, 0.5)), `at ${x}`).toBeLessThan(0.006);
+    },
+  );
   it.each([0.45, 0.61, 0.9])('a plain hold %f s on does the same', (after) => {
     const whole = bed();
     run(whole, ['S0 M4', 'G0 X10 Y30', 'G1 X25 F3000 S300', 'X30 S0', 'X50 S600', 'M5']);

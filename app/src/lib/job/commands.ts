@@ -1,4 +1,5 @@
 /** Everything that can be done to the open job by name or key. */
+import { goto } from '$app/navigation';
 import type { ArtEditor } from '$lib/art/editor.svelte';
 import type { BoardHand } from '$lib/art/hand.svelte';
 import type { MachineLink } from '$lib/machine.svelte';
@@ -67,6 +68,12 @@ export function commandsOf({ session, editor, view, proof, machine, choose, list
     },
     { id: 'save', label: 'Save now', bind: '$mod+s', always: true, run: () => void session.saveNow() },
     { id: 'units', label: session.job.units === 'mm' ? 'Show inches' : 'Show millimetres', bind: 'u', run: () => switchUnits(session) },
+    {
+      id: 'sums',
+      label: 'Sums of the shop',
+      words: ['calculator', 'depth for a width', 'chip load', 'board feet', 'dpi', 'kerf', 'fraction', 'gauge', 'spacing', 'slope'],
+      run: () => void goto('/sums'),
+    },
     { id: 'theme', label: prefs.mode === 'light' ? 'Dark screen' : 'Light screen', run: () => prefs.toggleMode() },
     { id: 'plan', label: 'Plan again', run: () => session.replan() },
     { id: 'finder', label: 'Find the right bit', words: ['tool', 'diameter', 'angle', 'size'], run: () => (view.sheet = 'finder') },

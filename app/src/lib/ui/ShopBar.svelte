@@ -16,6 +16,7 @@
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/machines" aria-current={here === 'machines' ? 'page' : undefined}>Machines</a
     >
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/bench" aria-current={here === 'bench' ? 'page' : undefined}>Bench</a>
+    <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/sums" aria-current={here === 'sums' ? 'page' : undefined}>Sums</a>
     {#if user?.role === 'owner'}<a
         class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]"
         href="/people"

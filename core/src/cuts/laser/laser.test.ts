@@ -306,6 +306,32 @@ describe('findings', () => {
     expect(await codes(job(both))).toContain('order-freed-first');
     expect(await codes(job([...both].reverse()))).not.toContain('order-freed-first');
   });
+  it('a hole near the edge of its part is told when less than the thickness is left, and not when more is', async () => {
+    const tag = (x: number) =>
+      job(
+        [{ kind: 'laser-cut', feed: 160, power: 85 }],
+        [
+          { kind: 'rectangle', id: 'tag', x: 40, y: 30, width: 40, height: 20 },
+          { kind: 'ellipse', id: 'hole', x, y: 30, width: 6, height: 6 },
+        ],
+      );
+    // The part ends at 20: two millimetres are left, and then four.
+    expect(await codes(tag(25))).toContain('laser-thin-web');
+    expect(await codes(tag(27))).not.toContain('laser-thin-web');
+  });
+  it('a part so small that it is blown away is told, and not one that gaps hold, nor a larger one', async () => {
+    const part = (size: number, over: object = {}) =>
+      job([{ kind: 'laser-cut', feed: 160, power: 85, side: 'outside', ...over }], [{ kind: 'rectangle', id: 'p', x: 40, y: 30, width: size, height: size }]);
+    expect(await codes(part(9))).toContain('laser-loose-parts');
+    expect(await codes(part(9, { tabs: 2 }))).not.toContain('laser-loose-parts');
+    expect(await codes(part(11))).not.toContain('laser-loose-parts');
+  });
+  it.each(['laser-fill', 'laser-score', 'laser-cut'])('what a %s burns beside the sheet is told, and not what it burns up to its edge', async (kind) => {
+    const at = (x: number) =>
+      job([{ kind, feed: 160, ...(kind === 'laser-cut' ? { power: 85, side: 'on' } : {}) }], [{ kind: 'rectangle', id: 'p', x, y: 30, width: 40, height: 20 }]);
+    expect(await codes(at(15))).toContain('laser-off-sheet');
+    expect(await codes(at(20))).not.toContain('laser-off-sheet');
+  });
   it('rows that run beyond the field are told', async () => {
     const wide = { kind: 'rectangle', id: 'r', x: 40, y: 30, width: 78, height: 2 };
     const fast = job([{ kind: 'laser-fill', interval: 0.2, feed: 30_000 }], [wide], {

@@ -1,8 +1,9 @@
 <script lang="ts">
   /** Feed of a beam, what its preset or the material suggests beside it, and what it comes to in energy. */
-  import { suggestBeam } from '@kerbe/core/feeds/beam';
+  import { beamPresetOf } from '@kerbe/core/advise/preset';
+  import { suggestBeam, withPreset } from '@kerbe/core/feeds/beam';
   import { kindOf } from '@kerbe/core/cuts';
-  import { boardThickness, type Cut } from '@kerbe/core/job';
+  import { boardThickness, type Bit, type Cut } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
   import { formatFeed } from '@kerbe/core/length';
   import LengthField from '$lib/ui/LengthField.svelte';
@@ -13,11 +14,11 @@
   const head = $derived(job.tools[cut.tool]);
   const thickness = $derived(boardThickness(job.board));
   const { material } = $derived(job.board);
-  type Beam = { power?: number; passes?: number; interval?: number; linesPerMm?: number };
+  type Beam = { power?: number; passes?: number; interval?: number; linesPerMm?: number; focus?: number; kerf?: number };
   const own = $derived(cut as Beam);
   const pitch = $derived(own.interval ?? (own.linesPerMm ? 1 / own.linesPerMm : undefined));
   const advice = $derived(suggestBeam(head, material, thickness, kindOf(cut), pitch));
-  const KEYS = ['feed', 'power', 'passes', 'interval', 'linesPerMm'] as const;
+  const KEYS = ['feed', 'power', 'passes', 'interval', 'linesPerMm', 'focus', 'kerf'] as const;
   /** What of the cut is not as suggested. */
   const apart = $derived(KEYS.filter((key) => advice?.[key] !== undefined && key in cut && (cut as Beam & { feed: number })[key] !== advice[key]));
   const watts = $derived(head.kind === 'head' ? (head.watts * (own.power ?? 0)) / 100 : 0);
@@ -28,27 +29,9 @@
   const take = () => session.edit('Suggested figures', (d) => void Object.assign(d.cuts[cut.id], Object.fromEntries(apart.map((key) => [key, advice![key]]))));
   /** These figures become the head’s preset for this material and thickness, in the job and in the crib. */
   async function keep() {
-    const { power = 0, passes, interval, linesPerMm } = own;
-    const date = new Date().toISOString().slice(0, 10);
-    const preset = {
-      kind: cut.kind,
-      material,
-      thickness,
-      feed: cut.feed,
-      power,
-      passes,
-      interval,
-      linesPerMm,
-      date,
-      care: care.trim() || undefined,
-      source: `from “${job.name}”`.slice(0, 200),
-    };
-    session.edit('Keep the figures as a preset', (d) => {
-      const draft = d.tools[cut.tool];
-      if (draft.kind !== 'head') return;
-      const others = (draft.presets ?? []).filter((one) => one.kind !== cut.kind || one.material !== material || one.thickness !== thickness);
-      draft.presets = [...others, JSON.parse(JSON.stringify(preset))];
-    });
+    const preset = beamPresetOf(job, $state.snapshot(cut) as Cut, `from “${job.name}”`, new Date().toISOString().slice(0, 10), care.trim());
+    if (!preset) return;
+    session.edit('Keep the figures as a preset', (d) => void (d.tools[cut.tool] = withPreset($state.snapshot(d.tools[cut.tool]) as Bit, preset)));
     note = `Kept with the head, for ${material}.`;
     const kept = session.job.tools[cut.tool];
     const answer = await ask('/api/bits', 'POST', { bits: [{ ...kept, id: kept.crib ?? kept.id, crib: undefined }] });

@@ -11,7 +11,7 @@
   const plan = $derived(session.plan);
   /** Screen pixels to a millimetre at true size, as browsers reckon. */
   const TRUE_SIZE = 96 / 25.4;
-  let room = $state({ width: 0, height: 0 });
+  const room = $state({ width: 0, height: 0 });
   const fit = $derived(Math.max(0.05, Math.min((room.width - 56) / job.board.width, (room.height - 88) / job.board.height)));
   /** Pixels to a mm that somebody chose; nothing: it fits. */
   let chosen = $state<number | null>(null);

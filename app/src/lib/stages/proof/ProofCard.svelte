@@ -136,7 +136,12 @@
     </p>
   {/each}
 
-  {#if job.process === 'router'}
+  {#if process.burns}
+    <h2>Is it so on your sheet?</h2>
+    <div class="py-1.5 gap-1.5 flex flex-wrap">
+      <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('trial')}>{job.trial ? 'Which square was best?' : 'Test card…'}</button>
+    </div>
+  {:else if job.process === 'router'}
     <h2>Another way?</h2>
     <div class="py-1.5 gap-1.5 flex flex-wrap">
       <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('finder')}>Find the right bit…</button>

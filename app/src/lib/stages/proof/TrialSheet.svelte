@@ -13,6 +13,7 @@
   import Sheet from '$lib/ui/Sheet.svelte';
   import { ask } from '$lib/ui/post';
   import { num } from '$lib/ui/format';
+  import CardPicture from './CardPicture.svelte';
   import { layTrial } from './advice';
 
   interface Props {
@@ -120,13 +121,14 @@
     busy = false;
   }
 
+  const card = $derived(job.process === 'laser');
   // svelte-ignore state_referenced_locally
   let best = $state(String(session.job.trial?.best ?? 0));
   async function keepBest() {
     const learned = presetFrom(job, Number(best), today);
     if (!learned) return;
-    const own = crib.find(({ id }) => id === learned.bit.crib) ?? { ...learned.bit, crib: undefined };
-    const bit = { ...own, feeds: { ...own.feeds, [learned.material]: learned.preset } };
+    const own = crib.find(({ id }) => id === (learned.bit.crib ?? learned.bit.id)) ?? { ...learned.bit, crib: undefined };
+    const bit = learned.into(own);
     busy = true;
     const kept = await ask('/api/bits', 'POST', { bits: [bit] });
     busy = false;
@@ -136,16 +138,28 @@
     }
     session.edit('The best place of the trial', (d) => {
       d.trial!.best = Number(best);
-      d.tools[learned.bit.id].feeds = { ...d.tools[learned.bit.id].feeds, [learned.material]: learned.preset };
+      d.tools[learned.bit.id] = learned.into($state.snapshot(d.tools[learned.bit.id]) as Bit);
     });
     onclose();
   }
 </script>
 
-<Sheet title={job.trial ? 'Which place came out best?' : 'Trial board'} {onclose}>
+<Sheet title={job.trial ? (card ? 'Which square came out best?' : 'Which place came out best?') : 'Trial board'} {onclose}>
   {#if job.trial}
-    <p class="text-surface-600-400">Its feeds become the preset of its bit in {job.board.material}, with this board named as the source.</p>
-    <Choice label="Best place" value={best} options={job.trial.cells.map(({ label }, k) => ({ value: String(k), label }))} onchange={(v) => (best = v)} />
+    {#if card}
+      <p class="text-surface-600-400">
+        Press it. Its figures become the preset of the head for {job.board.material}, with this card and today named as the source.
+      </p>
+      <CardPicture {job} {best} onchoose={(k) => (best = k)} />
+    {:else}
+      <p class="text-surface-600-400">Its feeds become the preset of its bit in {job.board.material}, with this board named as the source.</p>
+    {/if}
+    <Choice
+      label={card ? 'Best square' : 'Best place'}
+      value={best}
+      options={job.trial.cells.map(({ label }, k) => ({ value: String(k), label }))}
+      onchange={(v) => (best = v)}
+    />
     {#if why}<p class="caution" role="alert">{why}</p>{/if}
     <button class="btn preset-filled-brand px-4 py-2.5 font-semibold mt-3.5" disabled={busy} onclick={keepBest}>Keep it as the preset</button>
   {:else if cuts.length === 0}

@@ -37,7 +37,11 @@
         first={view.cut}
         onclose={() => (view.sheet = null)}
       />{/if}{/await}{/if}
-{#if view.sheet === 'trial'}{#await import('$lib/stages/proof/TrialSheet.svelte') then { default: TrialSheet }}{#if view.sheet === 'trial'}<TrialSheet
+{#if view.sheet === 'trial' && session.job.process === 'laser' && !session.job.trial}{#await import('$lib/stages/proof/CardSheet.svelte') then { default: CardSheet }}<CardSheet
+      {session}
+      onclose={() => (view.sheet = null)}
+    />{/await}
+{:else if view.sheet === 'trial'}{#await import('$lib/stages/proof/TrialSheet.svelte') then { default: TrialSheet }}{#if view.sheet === 'trial'}<TrialSheet
         {session}
         {editor}
         {crib}

@@ -3,7 +3,8 @@ import { boardThickness } from '../../../board/index.ts';
 import { finding } from '../../../findings/index.ts';
 import { flat, penStrokes, roundPart } from '../../expected.ts';
 import { partsOf } from '../../torch/torch.ts';
-import { contoursOf, perimeter, rectangle } from '../../../geometry/index.ts';
+import { contoursOf, distanceToEdges, perimeter, rectangle, regionArea, type Region } from '../../../geometry/index.ts';
+import type { Toolpath } from '../../../toolpath/index.ts';
 import type { BaseCut, CutContext, CutKind, CutMaker } from '../../kind.ts';
 import type { Field } from '../../card.ts';
 import { LaserFill, planFill } from '../fill.ts';
@@ -197,6 +198,35 @@ function fineness(cut: Beam & { interval?: number; linesPerMm?: number }, { bit 
 const hoursOf = (length: number, feed: number) => length / feed / 60;
 const travelOf = ({ job, travel }: CutContext) => ({ feed: travel.feed, acceleration: job.machine.acceleration[0] });
 
+/** The sheet and a little round it, as an area. */
+const sheetOf = ({ width, height }: { width: number; height: number }) => ({ outer: rectangle(-1, -1, width + 2, height + 2), holes: [] });
+
+/** A part smaller than this, mm², is blown away or falls through. */
+const SMALL = 100;
+
+/** Where less than the thickness is left between an opening and the edge of its part, or another opening: a place for each. */
+function thinStrips({ outer, holes }: Region, thickness: number): [number, number][] {
+  const others = (k: number) => [outer, ...holes.slice(0, k)].map((ring): Region => ({ outer: ring, holes: [] }));
+  return holes.flatMap(({ xy }, k) => {
+    const near = others(k);
+    for (let i = 0; i < xy.length; i += 2) if (distanceToEdges(near, xy[i], xy[i + 1]) < thickness - STRIP) return [[xy[i], xy[i + 1]] as [number, number]];
+    return [];
+  });
+}
+/** As wide as the sheet is thick is wide enough, as it is drawn, mm. */
+const STRIP = 0.02;
+
+/** Where a beam burns beside the sheet. */
+function besideSheet({ cut, path }: { cut: BaseCut; path: Toolpath }, { job }: CutContext) {
+  const { width, height } = job.board;
+  for (let i = 0; i < path.x.length; i++)
+    if (path.power![i] > 0 && (path.x[i] < -BESIDE || path.y[i] < -BESIDE || path.x[i] > width + BESIDE || path.y[i] > height + BESIDE))
+      return [finding.offSheet(cut.id, [path.x[i], path.y[i]])];
+  return [];
+}
+/** What is no more than that beyond the edge is on it, mm. */
+const BESIDE = 0.01;
+
 export const laserCutMaker: CutMaker<LaserCut> = {
   work: ({ passes }, _context, { outlines, passes: times }) => times(passes, outlines),
   plan(cut, { regions, travel, job }) {
@@ -210,12 +240,26 @@ export const laserCutMaker: CutMaker<LaserCut> = {
       ...(unreachable > 0 ? { findings: [finding.beamKerfTooWide(cut.id, unreachable, cut.kerf)] } : {}),
     };
   },
+  check(planned, context) {
+    const { cut } = planned;
+    const { regions, job } = context;
+    const found = besideSheet(planned, context);
+    if (cut.side === 'on') return found;
+    const thickness = boardThickness(job.board);
+    const { width, height } = job.board;
+    const parts = partsOf(regions, cut.side, sheetOf(job.board)).filter(({ outer }) => regionArea({ outer, holes: [] }) < width * height);
+    const thin = parts.flatMap((part) => thinStrips(part, thickness));
+    if (thin.length > 0) found.push(finding.beamThinWeb(cut.id, thin.length, thickness, thin[0]));
+    const loose = cut.tabs > 0 ? [] : parts.filter((part) => regionArea(part) < SMALL);
+    if (loose.length > 0) found.push(finding.looseParts(cut.id, loose.length, [loose[0].outer.xy[0], loose[0].outer.xy[1]]));
+    return found;
+  },
   expected({ cut }, context) {
     const { job, regions } = context;
     const depth = boardThickness(job.board) + 1;
     const { width, height } = job.board;
     if (cut.side === 'on') return flat(context, penStrokes([], cut.kerf, regions.flatMap(contoursOf)), depth);
-    const parts = partsOf(regions, cut.side, { outer: rectangle(-1, -1, width + 2, height + 2), holes: [] });
+    const parts = partsOf(regions, cut.side, sheetOf({ width, height }));
     return roundPart(context, parts, cut.kerf / 2, depth, cut.tabs > 0 ? 0 : boardThickness(job.board));
   },
 };
@@ -226,6 +270,7 @@ export const laserScoreMaker: CutMaker<LaserScore> = {
     return { path, lifts: ways, through: false, holes: ways, beam: { width: 0, depth: 0 } };
   },
   expected: nothing,
+  check: besideSheet,
 };
 export const laserFillMaker: CutMaker<LaserFill> = {
   work: (cut, { regions }, shape) => {
@@ -240,7 +285,7 @@ export const laserFillMaker: CutMaker<LaserFill> = {
     return { path, lifts: rows, through: false, holes: rows, beam: { width: 0, depth: 0 } };
   },
   expected: nothing,
-  check: ({ cut }, context) => fineness(cut, context),
+  check: (planned, context) => [...fineness(planned.cut, context), ...besideSheet(planned, context)],
 };
 export const laserPictureMaker: CutMaker<LaserPicture> = {
   work: (cut, { pictures }) => {
@@ -257,5 +302,5 @@ export const laserPictureMaker: CutMaker<LaserPicture> = {
     return { path, lifts: rows, through: false, holes: rows, beam: { width: 0, depth: 0 }, findings };
   },
   expected: nothing,
-  check: ({ cut }, context) => fineness(cut, context),
+  check: (planned, context) => [...fineness(planned.cut, context), ...besideSheet(planned, context)],
 };

@@ -1,0 +1,56 @@
+/** The shop's sums, as somebody with dusty hands would do one: found by a word, typed as anywhere, read in both units. */
+import { expect, test, type Page } from '@playwright/test';
+import { axe, comeIn } from './shop';
+
+let page: Page;
+let faults: string[];
+test.describe.configure({ mode: 'serial' });
+test.beforeAll(async ({ browser }) => {
+  ({ page, faults } = await comeIn(browser));
+});
+test.afterAll(async () => {
+  expect(faults).toEqual([]);
+  await page.close();
+});
+const out = (label: string) => page.getByLabel('What comes out').locator('div').filter({ hasText: label }).locator('dd');
+
+test('a sum is found by a word of it and worked out while one types, in both units', async () => {
+  await page.getByRole('link', { name: 'Sums', exact: true }).click();
+  await expect(page.getByRole('heading', { name: 'Depth for a width' })).toBeVisible();
+  await expect(out('Depth').first()).toHaveText('10.39 mm');
+  await page.getByLabel('Width of the stroke').fill('1/2 in');
+  await page.getByLabel('Width of the stroke').press('Enter');
+  await expect(out('Depth').first()).toHaveText('11 mm');
+  await expect(out('Depth').nth(1)).toHaveText('0.433 in');
+  await page.getByLabel('Find a sum').fill('dpi');
+  await page.getByLabel('Find a sum').press('Enter');
+  await expect(page.getByRole('article', { name: 'Dots, pitch and size' })).toBeVisible();
+  await expect(out('Size across').first()).toHaveText('60.03 mm');
+  expect(await axe(page)).toEqual([]);
+  // What was chosen is there again after a reload.
+  await page.reload();
+  await expect(page.getByRole('article', { name: 'Dots, pitch and size' })).toBeVisible();
+});
+
+test('a slip is said at its field and changes nothing; a word no sum has is said', async () => {
+  await page.goto('/sums?sum=ramp');
+  await page.getByLabel('Over a length of').fill('forty');
+  await page.getByLabel('Over a length of').press('Enter');
+  await expect(page.getByText(/is no length|not a length|number/i).first()).toBeVisible();
+  await expect(out('Angle of the ramp').first()).toHaveText('4.29 degrees');
+  await page.getByLabel('Find a sum').fill('zzzz');
+  await expect(page.getByText('No sum has those words.')).toBeVisible();
+});
+
+test('it comes up in the palette of a job', async () => {
+  await page.goto('/');
+  await page
+    .getByRole('link', { name: /Heron Walk/ })
+    .first()
+    .click();
+  await expect(page.locator('footer')).toContainText('deepest');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('board feet');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Sums', exact: true })).toBeVisible();
+});

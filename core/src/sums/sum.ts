@@ -1,0 +1,49 @@
+/** A sum of the shop: what is asked, and what comes out. The functions are those the planner works with. */
+
+/** What a figure is, and so how it is typed and shown. Lengths are mm, feeds mm/min, areas mm², weights kg, times seconds. */
+export type Kind = 'length' | 'feed' | 'area' | 'weight' | 'time' | 'number';
+
+export interface Asked {
+  key: string;
+  label: string;
+  as: Exclude<Kind, 'area' | 'weight' | 'time'>;
+  /** Of a plain number. */
+  unit?: string;
+  /** What stands there first. */
+  value: number;
+  min?: number;
+  max?: number;
+}
+
+export interface Choice {
+  key: string;
+  label: string;
+  options: readonly string[];
+}
+
+export interface Result {
+  label: string;
+  as: Kind | 'text';
+  value: number;
+  unit?: string;
+  /** Decimals of a plain number. */
+  decimals?: number;
+  /** Of a text, or what it means beside a figure. */
+  says?: string;
+}
+
+export interface Sum {
+  id: string;
+  group: 'Carving' | 'Milling' | 'Board' | 'Torch' | 'Laser' | 'Measures';
+  title: string;
+  /** The question it answers, as one would ask it. */
+  asks: string;
+  /** Other words somebody may look for it by. */
+  words: readonly string[];
+  fields: readonly Asked[];
+  choice?: Choice;
+  /** Where the formula is from. */
+  source: string;
+  /** @param given figures by key; @param chosen option of its choice */
+  results(given: Record<string, number>, chosen: string): Result[];
+}
