@@ -339,7 +339,15 @@ const HANDS_OFF = 'Say first that tools are away and hands are off: the bit is a
 
 /** Nothing waits, nothing moves, and nothing is told to turn or burns. */
 const stands = ({ state, queued, spindle, arc, beam }: MachineStatus) =>
-  queued === 0 && state !== 'run' && state !== 'hold' && state !== 'home' && state !== 'pause' && !spindle?.target && !arc?.wanted && !arc?.burns && !beam?.wanted;
+  queued === 0 &&
+  state !== 'run' &&
+  state !== 'hold' &&
+  state !== 'home' &&
+  state !== 'pause' &&
+  !spindle?.target &&
+  !arc?.wanted &&
+  !arc?.burns &&
+  !beam?.wanted;
 
 const faceOf = (datum: 'top' | 'spoilboard') => (datum === 'top' ? 'top of the board' : 'spoilboard');
 

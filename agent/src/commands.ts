@@ -46,8 +46,8 @@ export async function carryOut(agent: Agent, command: Command, who: Who): Promis
           : method === 'gauge'
             ? setup.zeroZByGauge(command.job)
             : method === 'plate'
-            ? setup.zeroZByPlate(thick, datum, on ?? datum, wood, command.job)
-            : setup.zeroZByPaper(thick, datum, on ?? datum, wood, command.job);
+              ? setup.zeroZByPlate(thick, datum, on ?? datum, wood, command.job)
+              : setup.zeroZByPaper(thick, datum, on ?? datum, wood, command.job);
       return agent.zeroZ(set, command.handsOff);
     }
     case 'probe-block':

@@ -76,7 +76,7 @@ describe('a laser', () => {
     ['extraction', { extraction: false }, { extraction: true }, /Extraction is off/],
   ])('does not start without %s', async (_, change, back, why) => {
     await shop.must({ do: 'bench', change });
-    await shop.until(({ status }) => status!.world!.lidOpen === ('lidOpen' in change) && status!.world!.cabinet!.extraction === !('extraction' in change));
+    await shop.until(({ status }) => status!.world!.lidOpen === 'lidOpen' in change && status!.world!.cabinet!.extraction === !('extraction' in change));
     await shop.until(({ status }) => status!.world!.cabinet!.key === !('key' in change));
     expect(await shop.command(order('without'))).toMatch(why);
     await shop.must({ do: 'bench', change: back });

@@ -48,7 +48,16 @@ export const Command = z.discriminatedUnion('do', [
     job,
   }),
   z.object({ do: z.literal('move-over'), x: number, y: number }),
-  z.object({ do: z.literal('zero-z'), method: z.enum(['plate', 'paper', 'torch', 'focus', 'gauge']), thickness, datum: face, on: face.optional(), board, job, handsOff }),
+  z.object({
+    do: z.literal('zero-z'),
+    method: z.enum(['plate', 'paper', 'torch', 'focus', 'gauge']),
+    thickness,
+    datum: face,
+    on: face.optional(),
+    board,
+    job,
+    handsOff,
+  }),
   z.object({
     do: z.literal('probe-block'),
     axis: z.enum(['x', 'y', 'z']),

@@ -78,7 +78,12 @@ export class Stretch {
     const from = last === 0 ? this.start : this.ends[last - 1];
     const f = until >= timing.total ? 1 : fractionAt(timing, last, until);
     const to = this.ends[last];
-    reach(f >= 1 ? to : [from[0] + f * (to[0] - from[0]), from[1] + f * (to[1] - from[1]), from[2] + f * (to[2] - from[2])], this.rows[last], f >= 1, within(last));
+    reach(
+      f >= 1 ? to : [from[0] + f * (to[0] - from[0]), from[1] + f * (to[1] - from[1]), from[2] + f * (to[2] - from[2])],
+      this.rows[last],
+      f >= 1,
+      within(last),
+    );
     this.finished = f >= 1 ? last + 1 : last;
     this.time = until;
     return used;
