@@ -17,6 +17,7 @@ import { planPocket } from '../src/cuts/router/pocket.ts';
 import { factsOf, orderRuns, travelOf, type Run, type Toolpath } from '../src/toolpath/index.ts';
 import { carve, HeightMap, LayeredBoard, Scrubber } from '../src/proof/index.ts';
 import { readProgram } from '../src/program/index.ts';
+import { benchLaser } from './laser.ts';
 import { benchTorch } from './torch.ts';
 
 const require = createRequire(import.meta.url);
@@ -298,3 +299,4 @@ await timed(ten, kept);
 const changed = { ...ten, cuts: { ...ten.cuts, c1: { ...ten.cuts.c1, peck: 2 } as Job['cuts'][string] } };
 row('the same again, one figure of the drilling changed', s(await timed(changed, kept)), '');
 benchTorch(time, row);
+await benchLaser(time, row);

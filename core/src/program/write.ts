@@ -80,7 +80,8 @@ export function writeProgram(input: ProgramInput): { text: string; spans: Progra
   const spans: ProgramSpan[] = [];
   const comment = wordsIn(settings.comments);
   const put: Put = (code, text = '') => {
-    const line = [code, comment(text)].filter((part) => part !== '').join(' ');
+    const said = text === '' ? '' : comment(text);
+    const line = said === '' ? code : code === '' ? said : `${code} ${said}`;
     if (line !== '') lines.push(line);
   };
   const parkAt = () => `G53 G0 X${plain(input.park[0] * scale)} Y${plain(input.park[1] * scale)}`;
@@ -131,7 +132,8 @@ export function writeProgram(input: ProgramInput): { text: string; spans: Progra
   for (const line of settings.endLines) put(line);
   put('M30');
   const end = settings.lineEnd === 'crlf' ? '\r\n' : '\n';
-  return { text: lines.map((line, k) => (settings.lineNumbers ? `N${10 * (k + 1)} ${line}` : line)).join(end) + end, spans };
+  const numbered = settings.lineNumbers ? lines.map((line, k) => `N${10 * (k + 1)} ${line}`) : lines;
+  return { text: numbered.join(end) + end, spans };
 }
 
 /** How far below the plate's top it is felt for at most, mm. */
@@ -189,6 +191,19 @@ function writeSection(
   /** The next move feels for the plate. */
   let touched: number | null = null;
   const { events = [], power } = path;
+  /** Words of each power: there are few of them. */
+  const levels = new Map<number, ReturnType<typeof levelWords>>();
+  const levelOf = (now: number) => {
+    let said = levels.get(now);
+    if (!said) levels.set(now, (said = levelWords(now, input.words)));
+    return said;
+  };
+  // Where the program stands and where the arc ends, in the last decimal, may no longer lie on one circle: then it stays chords.
+  const fits = (candidate: Arc) => {
+    const [cx, cy] = [number.whole((candidate.x - datumX) * scale), number.whole((candidate.y - datumY) * scale)];
+    const [ex, ey] = [number.whole((path.x[candidate.last] - datumX) * scale), number.whole((path.y[candidate.last] - datumY) * scale)];
+    return Math.abs(Math.hypot(fx - cx, fy - cy) - Math.hypot(ex - cx, ey - cy)) <= number.unit * scale * OFF_CIRCLE;
+  };
   /** The span under way, and the line before its first. */
   let open: { span: Span; before: number } | null = null;
   const close = () => {
@@ -251,12 +266,6 @@ function writeSection(
       put(`G4 P${formatter(3).text(Math.round(path.feed[i] * 1000))}`);
       continue;
     }
-    // Where the program stands and where the arc ends, in the last decimal, may no longer lie on one circle: then it stays chords.
-    const fits = (candidate: Arc) => {
-      const [cx, cy] = [number.whole((candidate.x - datumX) * scale), number.whole((candidate.y - datumY) * scale)];
-      const [ex, ey] = [number.whole((path.x[candidate.last] - datumX) * scale), number.whole((path.y[candidate.last] - datumY) * scale)];
-      return Math.abs(Math.hypot(fx - cx, fy - cy) - Math.hypot(ex - cx, ey - cy)) <= number.unit * scale * OFF_CIRCLE;
-    };
     while (arcs[arc]?.first < i) arc++;
     const round = arcs[arc]?.first === i && fits(arcs[arc]) ? arcs[arc++] : null;
     const last = round ? round.last : i;
@@ -265,7 +274,7 @@ function writeSection(
     const wz = number.whole((path.z[last] - input.zShift) * scale);
     const wanted = round ? (round.clockwise ? 'G2' : 'G3') : kind === RAPID ? 'G0' : 'G1';
     const now = power && !Number.isNaN(fp) && (kind !== RAPID || input.words.darkRapids) ? power[i] : fp;
-    const changed = now !== fp && !Number.isNaN(now) ? levelWords(now, input.words) : null;
+    const changed = now !== fp && !Number.isNaN(now) ? levelOf(now) : null;
     if (!round && !changed && wanted === mode && wx === fx && wy === fy && wz === fz) continue;
     if (changed?.before) put(changed.before);
     fp = now;
@@ -274,13 +283,14 @@ function writeSection(
       put(`G0 Z${number.text(wz)}`);
       fz = wz;
     }
-    const parts: string[] = mode === wanted ? [] : [wanted];
-    if (wx !== fx || round) parts.push(`X${number.text(wx)}`);
-    if (wy !== fy || round) parts.push(`Y${number.text(wy)}`);
-    if (wz !== fz) parts.push(`Z${number.text(wz)}`);
+    // The words after the motion's own, each with a space before it.
+    let words = '';
+    if (wx !== fx || round) words += ` X${number.text(wx)}`;
+    if (wy !== fy || round) words += ` Y${number.text(wy)}`;
+    if (wz !== fz) words += ` Z${number.text(wz)}`;
     if (round) {
       // From where the program stands, so that rounding does not add up.
-      parts.push(`I${number.text(number.whole((round.x - datumX) * scale) - fx)}`, `J${number.text(number.whole((round.y - datumY) * scale) - fy)}`);
+      words += ` I${number.text(number.whole((round.x - datumX) * scale) - fx)} J${number.text(number.whole((round.y - datumY) * scale) - fy)}`;
     }
     fx = wx;
     fy = wy;
@@ -288,14 +298,14 @@ function writeSection(
     if (kind !== RAPID) {
       // Rounded down: never faster than asked.
       const wf = feedWhole(path.feed[i], inch);
-      if (wf !== ff) parts.push(`F${feedNumber.text(wf)}`);
+      if (wf !== ff) words += ` F${feedNumber.text(wf)}`;
       ff = wf;
     }
-    if (changed?.inLine) parts.push(changed.inLine);
-    if (mode === '' && parts.length === 1) parts.length = 0;
+    if (changed?.inLine) words += ` ${changed.inLine}`;
+    const [first, same] = [mode === '', mode === wanted];
     mode = wanted;
-    if (parts.length > 0 && !(parts.length === 1 && parts[0] === wanted)) put(parts.join(' '));
-    else if (parts.length === 1) mode = '?';
+    if (words !== '') put(same ? words.slice(1) : wanted + words);
+    else if (!same && !first) mode = '?';
     i = last;
   }
   if (inCycle) put('G80');
@@ -352,14 +362,20 @@ function holesIn({ spans, kind, x, y, z, feed }: Toolpath): DrilledHole[] {
 /** Fixed decimals without trailing zeros or minus zero: a value in whole last decimals, and those as text. */
 function formatter(decimals: number): { unit: number; whole(value: number): number; up(value: number): number; text(whole: number): string } {
   const unit = 10 ** decimals;
+  /** What stands behind the point, by its whole last decimals: programs have millions of numbers, and few of these. */
+  const behind: string[] = [];
   return {
     unit,
     // Adding zero makes minus zero plain.
     whole: (value) => Math.round(value * unit) + 0,
     up: (value) => Math.ceil(value * unit - 1e-9) + 0,
     text: (whole) => {
-      const text = String(whole / unit);
-      return text.includes('e') ? (whole / unit).toFixed(decimals) : text;
+      const size = whole < 0 ? -whole : whole;
+      if (!(size < 1e9)) return size < 1e21 ? String(whole / unit) : (whole / unit).toFixed(decimals);
+      const full = Math.floor(size / unit);
+      const rest = size - full * unit;
+      behind[rest] ??= rest === 0 ? '' : `.${String(rest).padStart(decimals, '0').replace(/0+$/, '')}`;
+      return (whole < 0 ? '-' : '') + full + behind[rest];
     },
   };
 }

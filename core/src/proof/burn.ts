@@ -56,7 +56,7 @@ export function burnMap(
     }
   }
   blur(map, columns, rows, spot / 2 / cell);
-  return { columns, rows, cell, energy: map, through: throughs(job, cuts, cell, until), joules };
+  return { columns, rows, cell, energy: map, through: throughs(job, cuts, cell, columns * rows, until), joules };
 }
 
 /** Does a cut go through the sheet, by its energy? Nothing when it is not meant to. */
@@ -65,16 +65,19 @@ export function goesThrough({ cut, bit, beam }: PlannedCut, board: Job['board'])
   return throughShare(cut, bit, board.material, boardThickness(board)) >= 1;
 }
 
-function throughs(job: Pick<Job, 'board'>, cuts: readonly PlannedCut[], cell: number, until: { cut: number; move: number }): Uint8Array {
+function throughs(job: Pick<Job, 'board'>, cuts: readonly PlannedCut[], cell: number, cells: number, until: { cut: number; move: number }): Uint8Array {
+  const deep = [...cuts.entries()].filter(([k, planned]) => k <= until.cut && goesThrough(planned, job.board) === true);
+  const through = new Uint8Array(cells);
+  if (deep.length === 0) return through;
   const map = new HeightMap(job.board.width, job.board.height, cell);
-  for (const [k, planned] of cuts.entries()) {
-    if (k > until.cut || goesThrough(planned, job.board) !== true) continue;
+  for (const [k, planned] of deep) {
     const { path, shape, upTo } = removalOf(planned);
     // A kerf finer than the cells is still seen, and without gaps.
     const reach = Math.max(shape.outer, 0.71 * cell);
     carve(map, path, { ...shape, outer: reach, flat: reach }, 0, k < until.cut ? path.kind.length : upTo(until.move));
   }
-  return Uint8Array.from(map.height, (height) => (height < 0 ? 1 : 0));
+  for (let k = 0; k < cells; k++) if (map.height[k] < 0) through[k] = 1;
+  return through;
 }
 
 /** Lays an energy along a stretch, shared among the four cells whose middles are nearest. */
@@ -98,13 +101,19 @@ function lay(
     const v = (ay + f * (by - ay)) / cell - 0.5;
     const [i, j] = [Math.floor(u), Math.floor(v)];
     const [fu, fv] = [u - i, v - j];
-    for (const [di, dj, part] of [
-      [0, 0, (1 - fu) * (1 - fv)],
-      [1, 0, fu * (1 - fv)],
-      [0, 1, (1 - fu) * fv],
-      [1, 1, fu * fv],
-    ])
-      if (i + di >= 0 && j + dj >= 0 && i + di < columns && j + dj < rows) map[(j + dj) * columns + i + di] += part * share;
+    if (i >= 0 && j >= 0 && i + 1 < columns && j + 1 < rows) {
+      const k = j * columns + i;
+      map[k] += (1 - fu) * (1 - fv) * share;
+      map[k + 1] += fu * (1 - fv) * share;
+      map[k + columns] += (1 - fu) * fv * share;
+      map[k + columns + 1] += fu * fv * share;
+      continue;
+    }
+    // At the edge what falls beside the sheet is lost.
+    for (let n = 0; n < 4; n++) {
+      const [di, dj] = [n & 1, n >> 1];
+      if (i + di >= 0 && j + dj >= 0 && i + di < columns && j + dj < rows) map[(j + dj) * columns + i + di] += (di ? fu : 1 - fu) * (dj ? fv : 1 - fv) * share;
+    }
   }
 }
 

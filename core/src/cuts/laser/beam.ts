@@ -1,30 +1,15 @@
 /** Builds the path of a beam: dark moves and burning ones at one height, with a power for each. It never lifts: nothing stands in a beam's way but what the cut must know of itself. */
 import { FEED, RAPID, type Span, type ToolEvent, type Toolpath } from '../../toolpath/index.ts';
 
-/** Numbers that grow: pictures have millions of moves. */
-class Column {
-  private data = new Float64Array(1024);
-  length = 0;
-  push(value: number): void {
-    if (this.length === this.data.length) {
-      const next = new Float64Array(2 * this.length);
-      next.set(this.data);
-      this.data = next;
-    }
-    this.data[this.length++] = value;
-  }
-  done(): Float64Array {
-    return this.data.slice(0, this.length);
-  }
-}
-
 export class BeamWriter {
-  private readonly kind = new Column();
-  private readonly xs = new Column();
-  private readonly ys = new Column();
-  private readonly zs = new Column();
-  private readonly feeds = new Column();
-  private readonly powers = new Column();
+  // Arrays that grow together: pictures have millions of moves.
+  private count = 0;
+  private kind = new Uint8Array(1024);
+  private xs = new Float64Array(1024);
+  private ys = new Float64Array(1024);
+  private zs = new Float64Array(1024);
+  private feeds = new Float64Array(1024);
+  private powers = new Float64Array(1024);
   private readonly events: ToolEvent[] = [];
   private readonly spans: Span[] = [];
   private readonly feed: number;
@@ -40,13 +25,13 @@ export class BeamWriter {
 
   begin(cut: string, label: string, pass?: number): void {
     this.close();
-    this.spans.push({ start: this.kind.length, end: -1, cut, label, ...(pass === undefined ? {} : { pass }) });
+    this.spans.push({ start: this.count, end: -1, cut, label, ...(pass === undefined ? {} : { pass }) });
   }
 
   /** Ready to burn, still dark. Constant power for a cut; dynamic power, which follows the speed, for marks. */
   ready(mode: 'constant' | 'dynamic', air: boolean): void {
-    if (air) this.events.push({ at: this.kind.length, assist: 'air' });
-    this.events.push({ at: this.kind.length, on: 0, ...(mode === 'constant' ? { constant: true } : {}) });
+    if (air) this.events.push({ at: this.count, assist: 'air' });
+    this.events.push({ at: this.count, on: 0, ...(mode === 'constant' ? { constant: true } : {}) });
   }
 
   /** Focus so far below the surface from here on, mm; above it when below zero. */
@@ -58,7 +43,7 @@ export class BeamWriter {
 
   /** Dark and rapidly. */
   goTo(x: number, y: number): void {
-    if (x !== this.x || y !== this.y || this.kind.length === 0) this.put(RAPID, x, y, 0);
+    if (x !== this.x || y !== this.y || this.count === 0) this.put(RAPID, x, y, 0);
   }
 
   /** At the feed, dark when the power is 0. @param power share of full power */
@@ -67,36 +52,51 @@ export class BeamWriter {
   }
 
   finish(air: boolean): Toolpath {
-    const moves = this.kind.length;
+    const moves = this.count;
     if (moves > 0) {
       this.events.push({ at: moves, off: true });
       if (air) this.events.push({ at: moves, assist: 'none' });
     }
     this.close();
     return {
-      kind: Uint8Array.from(this.kind.done()),
-      x: this.xs.done(),
-      y: this.ys.done(),
-      z: this.zs.done(),
-      feed: this.feeds.done(),
-      ...(moves > 0 ? { power: this.powers.done(), events: this.events } : {}),
+      kind: this.kind.slice(0, moves),
+      x: this.xs.slice(0, moves),
+      y: this.ys.slice(0, moves),
+      z: this.zs.slice(0, moves),
+      feed: this.feeds.slice(0, moves),
+      ...(moves > 0 ? { power: this.powers.slice(0, moves), events: this.events } : {}),
       spans: this.spans,
     };
   }
 
   private close(): void {
     const last = this.spans.at(-1);
-    if (last && last.end < 0) last.end = this.kind.length;
+    if (last && last.end < 0) last.end = this.count;
     if (last && last.end === last.start) this.spans.pop();
   }
 
   private put(kind: number, x: number, y: number, power: number): void {
-    this.kind.push(kind);
-    this.xs.push(x);
-    this.ys.push(y);
-    this.zs.push(this.z);
-    this.feeds.push(kind === RAPID ? 0 : this.feed);
-    this.powers.push(power);
-    [this.x, this.y] = [x, y];
+    const i = this.count++;
+    if (i === this.kind.length) this.grow();
+    this.kind[i] = kind;
+    this.xs[i] = x;
+    this.ys[i] = y;
+    this.zs[i] = this.z;
+    this.feeds[i] = kind === RAPID ? 0 : this.feed;
+    this.powers[i] = power;
+    this.x = x;
+    this.y = y;
+  }
+
+  private grow(): void {
+    const size = 2 * this.kind.length;
+    const kind = new Uint8Array(size);
+    kind.set(this.kind);
+    this.kind = kind;
+    for (const key of ['xs', 'ys', 'zs', 'feeds', 'powers'] as const) {
+      const longer = new Float64Array(size);
+      longer.set(this[key]);
+      this[key] = longer;
+    }
   }
 }

@@ -6,7 +6,7 @@ import type { Toolpath } from '../../toolpath/index.ts';
 import { degrees } from '../fields.ts';
 import { BeamWriter } from './beam.ts';
 import { laserCommon } from './fields.ts';
-import { burnRow, overscanOf, type Stretch } from './rows.ts';
+import { burnRow, overscanOf, Stretches } from './rows.ts';
 
 export const LaserFill = z.strictObject({
   ...laserCommon,
@@ -61,6 +61,7 @@ export function planFill(regions: readonly Region[], cut: LaserFill, feed: numbe
   const writer = new BeamWriter(feed);
   writer.focus(cut.focus);
   const plan = { overscan: cut.overscan ?? overscanOf(feed, acceleration), bothWays: cut.bothWays, late: (cut.lag / 1000) * (feed / 60) };
+  const stretches = new Stretches();
   let rows = 0;
   if (regions.length > 0 && regionsBox(regions).maxX > -Infinity) {
     writer.ready('dynamic', cut.air);
@@ -70,9 +71,10 @@ export function planFill(regions: readonly Region[], cut: LaserFill, feed: numbe
         const [cos, sin] = [Math.cos(a), Math.sin(a)];
         writer.begin(cut.id, cut.passes > 1 ? `fill, pass ${pass} of ${cut.passes}` : 'fill', cut.passes > 1 ? pass : undefined);
         for (const { v, runs } of scanLines(regions, cut.interval, angle)) {
-          const stretches = runs.map(([from, to]): Stretch => ({ from, to, power: cut.power / 100 })).filter(({ from, to }) => to - from > 1e-6);
-          burnRow(writer, stretches, (u) => [cos * u - sin * v, sin * u + cos * v], cut.bothWays && rows % 2 === 1, plan);
-          if (stretches.length > 0) rows++;
+          stretches.clear();
+          for (const [from, to] of runs) if (to - from > 1e-6) stretches.add(from, to, cut.power / 100);
+          burnRow(writer, stretches, { x: -sin * v, y: cos * v, ux: cos, uy: sin }, cut.bothWays && rows % 2 === 1, plan);
+          if (stretches.count > 0) rows++;
         }
       }
   }

@@ -4,7 +4,7 @@ import type { Toolpath } from '../../toolpath/index.ts';
 import { degrees } from '../fields.ts';
 import { BeamWriter } from './beam.ts';
 import { laserCommon } from './fields.ts';
-import { burnRow, overscanOf, stretchesOf } from './rows.ts';
+import { burnRow, overscanOf, Stretches } from './rows.ts';
 import { adjusted, dithered, DITHERS, type Dots, type Grey } from './tone.ts';
 
 export const LaserPicture = z.strictObject({
@@ -90,6 +90,7 @@ export function planPictures(pictures: readonly PlacedPicture[], cut: LaserPictu
   const writer = new BeamWriter(feed);
   writer.focus(cut.focus);
   const plan = { overscan: cut.overscan ?? overscanOf(feed, acceleration), bothWays: cut.bothWays, late: (cut.lag / 1000) * (feed / 60) };
+  const stretches = new Stretches();
   let rows = 0;
   if (pictures.length > 0) writer.ready('dynamic', cut.air);
   for (const picture of pictures) {
@@ -101,10 +102,10 @@ export function planPictures(pictures: readonly PlacedPicture[], cut: LaserPictu
     const [cos, sin] = [Math.cos(a), Math.sin(a)];
     // From the bottom row up: smoke is drawn away over what is still bare.
     for (let j = dots.rows - 1; j >= 0; j--) {
-      const stretches = stretchesOf(burned, j * dots.columns, dots.columns, dots.pitchU, dots.u0);
-      if (stretches.length === 0) continue;
+      stretches.ofDots(burned, j * dots.columns, dots.columns, dots.pitchU, dots.u0);
+      if (stretches.count === 0) continue;
       const v = dots.v0 - (j + 0.5) * dots.pitchV;
-      burnRow(writer, stretches, (u) => [picture.x + cos * u - sin * v, picture.y + sin * u + cos * v], cut.bothWays && rows % 2 === 1, plan);
+      burnRow(writer, stretches, { x: picture.x - sin * v, y: picture.y + cos * v, ux: cos, uy: sin }, cut.bothWays && rows % 2 === 1, plan);
       rows++;
     }
   }

@@ -19,54 +19,83 @@ export const overscanOf = (feed: number, acceleration: number): number => (feed 
 /** Gaps longer than this many overscans, and than this, mm, are crossed rapidly. */
 const CROSS = { overscans: 4, least: 10 };
 
-/** A stretch of a row at one power: from and to along it, mm. */
-export interface Stretch {
-  from: number;
-  to: number;
-  power: number;
+/** Stretches of a row at one power each, one after the other: from and to along it, mm. Filled anew for every row: pictures have millions of them. */
+export class Stretches {
+  count = 0;
+  from = new Float64Array(64);
+  to = new Float64Array(64);
+  power = new Float64Array(64);
+
+  clear(): this {
+    this.count = 0;
+    return this;
+  }
+
+  add(from: number, to: number, power: number): void {
+    const { count } = this;
+    if (count === this.from.length)
+      for (const key of ['from', 'to', 'power'] as const) {
+        const longer = new Float64Array(2 * count);
+        longer.set(this[key]);
+        this[key] = longer;
+      }
+    this.from[count] = from;
+    this.to[count] = to;
+    this.power[count] = power;
+    this.count++;
+  }
+
+  /** Stretches of equal power in a row of dots. @param pitch of the dots, mm @param from where the first begins */
+  ofDots(dots: Float32Array, start: number, columns: number, pitch: number, from: number): this {
+    this.count = 0;
+    for (let i = 0; i < columns;) {
+      const power = dots[start + i];
+      let j = i + 1;
+      while (j < columns && dots[start + j] === power) j++;
+      if (power > 0) this.add(from + i * pitch, from + j * pitch, power);
+      i = j;
+    }
+    return this;
+  }
+}
+
+/** Where a row lies: its place at 0 along it, and the way it runs. */
+export interface RowLine {
+  x: number;
+  y: number;
+  ux: number;
+  uy: number;
 }
 
 /**
  * Burns one row.
  *
  * @param stretches along the row, ascending; dark between them
- * @param at the point so far along the row
  * @param back it is run from its end
  */
-export function burnRow(
-  writer: BeamWriter,
-  stretches: readonly Stretch[],
-  at: (u: number) => [number, number],
-  back: boolean,
-  { overscan, late }: RowPlan,
-): void {
-  if (stretches.length === 0) return;
-  const way = back ? [...stretches].reverse().map(({ from, to, power }) => ({ from: to, to: from, power })) : stretches;
+export function burnRow(writer: BeamWriter, stretches: Stretches, { x, y, ux, uy }: RowLine, back: boolean, { overscan, late }: RowPlan): void {
+  const { count, from, to, power } = stretches;
+  if (count === 0) return;
   const sign = back ? -1 : 1;
-  const point = (u: number) => at(u + sign * late);
   const cross = Math.max(CROSS.least, CROSS.overscans * overscan);
-  let here: number | null = null;
-  for (const { from, to, power } of way) {
-    if (here === null || Math.abs(from - here) > cross) {
-      if (here !== null) writer.burnTo(...point(here + sign * overscan), 0);
-      writer.goTo(...point(from - sign * overscan));
+  let here = NaN;
+  for (let n = 0; n < count; n++) {
+    const k = back ? count - 1 - n : n;
+    const [begin, end] = back ? [to[k], from[k]] : [from[k], to[k]];
+    if (!(Math.abs(begin - here) <= cross)) {
+      if (n > 0) {
+        const u = here + sign * overscan + sign * late;
+        writer.burnTo(x + ux * u, y + uy * u, 0);
+      }
+      const u = begin - sign * overscan + sign * late;
+      writer.goTo(x + ux * u, y + uy * u);
     }
-    writer.burnTo(...point(from), 0);
-    writer.burnTo(...point(to), power);
-    here = to;
+    const a = begin + sign * late;
+    const b = end + sign * late;
+    writer.burnTo(x + ux * a, y + uy * a, 0);
+    writer.burnTo(x + ux * b, y + uy * b, power[k]);
+    here = end;
   }
-  writer.burnTo(...point(here! + sign * overscan), 0);
-}
-
-/** Stretches of equal power in a row of dots. @param pitch of the dots, mm */
-export function stretchesOf(dots: Float32Array, start: number, count: number, pitch: number, from: number): Stretch[] {
-  const out: Stretch[] = [];
-  for (let i = 0; i < count;) {
-    const power = dots[start + i];
-    let j = i + 1;
-    while (j < count && dots[start + j] === power) j++;
-    if (power > 0) out.push({ from: from + i * pitch, to: from + j * pitch, power });
-    i = j;
-  }
-  return out;
+  const u = here + sign * overscan + sign * late;
+  writer.burnTo(x + ux * u, y + uy * u, 0);
 }
