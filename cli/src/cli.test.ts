@@ -64,7 +64,11 @@ describe('a laser job', () => {
         file('tag.json'),
       ),
     ).toMatchObject({ code: 0, err: '' });
-    expect(await kerbe('plan', file('tag.json'), '--out', file('tag'))).toMatchObject({ code: 0, err: '' });
+    // One pass of 8 W at 600 mm/min is no cut through 3 mm of ply, and that is said.
+    expect(await kerbe('plan', file('tag.json'), '--out', file('tag'))).toMatchObject({
+      code: 0,
+      err: expect.stringMatching(/^warning: laser-not-through: .*31 %/) as string,
+    });
     const report = JSON.parse(readFileSync(join(file('tag'), 'report.json'), 'utf8'));
     const text = readFileSync(join(file('tag'), report.programs[0]), 'utf8').replace(/\)\n\( +/g, ' ');
     expect(text).toContain('S300 of 1000, 30 % of full power');

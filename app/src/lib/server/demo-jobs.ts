@@ -2,10 +2,11 @@
 import { layPlates } from '@kerbe/core/artwork/list';
 import { Cut, makeItem, readJob, type Job } from '@kerbe/core/job';
 import { TO_HAND, usualBit } from '@kerbe/core/bits/usual';
+import { laserJobs } from './demo-laser';
 import { torchJobs } from './demo-torch';
 
-/** Every demo job and the name of the account that made it. */
-export function demoJobs(): [Job, string][] {
+/** Every demo job and the name of the account that made it. @param leaf id of the picture of a leaf that is kept with the job it is burned in */
+export function demoJobs(leaf = 'leaf'): [Job, string][] {
   const heron = plainSign('Heron Walk');
   heron.board = { ...heron.board, width: 610, height: 190, thickness: 18.9, material: 'cedar', holdDown: 'screws' };
   heron.items.words = { ...heron.items.words, x: 305, y: 95, text: 'HERON WALK', capHeight: 52 } as typeof heron.items.words;
@@ -17,7 +18,7 @@ export function demoJobs(): [Job, string][] {
   gate.items.words = { ...gate.items.words, x: 225, y: 100, text: 'Reed Gate\nclosed at dusk', face: 'lobster', capHeight: 34 } as typeof gate.items.words;
   gate.items.edge = { ...gate.items.edge, x: 225, y: 100, width: 420, height: 170, radius: 40 } as typeof gate.items.edge;
   jobs.push([gate, 'operator'], [speciesPlates(), 'owner'], [raisedMap(), 'owner'], [benchPlate(), 'owner'], [leafInlay(), 'owner'], [hideSign(), 'operator']);
-  return [...jobs, ...torchJobs().map((job): [Job, string] => [job, 'owner'])];
+  return [...jobs, ...[...torchJobs(), ...laserJobs(leaf)].map((job): [Job, string] => [job, 'owner'])];
 }
 
 /** A row of plates for the tree garden, from a list: names carved, plates cut out along their edges. */

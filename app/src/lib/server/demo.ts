@@ -10,7 +10,7 @@ import { auth, type Role } from './auth';
 import { fillCrib } from './crib';
 import { db } from './db';
 import { demoJobs } from './demo-jobs';
-import { laserJobs, leafPixels } from './demo-laser';
+import { leafPixels } from './demo-laser';
 import { createJob } from './jobs';
 import { textOf } from './job-text';
 import { inChild } from './children';
@@ -36,21 +36,16 @@ export async function fillDemo(): Promise<void> {
     await keepShopSettings(ShopSettings.parse({ name: 'Saltgrass Sign Shed', material: 'cedar' }));
   const any = await db().selectFrom('job').select('id').limit(1).executeTakeFirst();
   if (any) return;
-  for (const [job, author] of demoJobs()) await createJob(textOf(job), { id: ids.get(author) ?? '', name: author });
-  await fillLaser({ id: ids.get('owner') ?? '', name: 'owner' });
+  const leaf = randomUUID();
+  for (const [job, author] of demoJobs(leaf)) {
+    const id = await createJob(textOf(job), { id: ids.get(author) ?? '', name: author });
+    if (Object.values(job.items).some((item) => item.kind === 'picture')) await keepLeaf(leaf, id, author);
+  }
   // The pictures of the carved boards come when they are ready: the shop opens without waiting for them.
   void hangPictures().catch((error: Error) => console.error(`demo pictures: ${error.message}`));
 }
 
-/** The laser's jobs, one of them with a picture of its own. */
-async function fillLaser(owner: { id: string; name: string }): Promise<void> {
-  const leaf = randomUUID();
-  for (const job of laserJobs(leaf)) {
-    const id = await createJob(textOf(job), owner);
-    if (Object.values(job.items).some((item) => item.kind === 'picture')) await keepLeaf(leaf, id, owner.name);
-  }
-}
-
+/** The picture of a leaf, with the job it is burned in. */
 async function keepLeaf(id: string, job: string, author: string): Promise<void> {
   const [width, height] = [360, 240];
   const bytes = await picturePng({ width, height, data: leafPixels(width, height) });

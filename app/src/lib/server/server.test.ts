@@ -260,9 +260,13 @@ describe('the wall', () => {
       cutOrder: ['c'],
     };
     const made = (await (await owner('/api/jobs', { method: 'POST', json: laser })).json()) as { id: string };
+    // A shop without its simulated laser.
+    await pool.query(`update machine set doc = jsonb_set(doc, '{kind}', '"router"') where id = 'simulated-laser'`);
     // The page is made in the browser: what the server has to say of it comes with its data.
     const data = await owner(`/job/${made.id}/__data.json`);
     expect(await data.text()).toContain('This job is for a laser, and the shop has no such machine.');
+    await pool.query(`update machine set doc = jsonb_set(doc, '{kind}', '"laser"') where id = 'simulated-laser'`);
+    expect(await (await owner(`/job/${made.id}/__data.json`)).text()).not.toContain('no such machine');
     expect(await wall('find=burn')).toEqual(['A tag to burn']);
   });
   it('copies a job with its files under ids of their own; the copy outlives the first', async () => {
@@ -531,6 +535,7 @@ describe('machines', () => {
   it('are there from the first start: the simulated ones linked, an example on a cable not', async () => {
     expect((await rows()).map(({ name, connected }) => [name, connected])).toEqual([
       ['Shed router', false],
+      ['Simulated laser', true],
       ['Simulated router', true],
       ['Simulated torch', true],
     ]);
@@ -563,7 +568,7 @@ describe('machines', () => {
       { height: 18, author: 'owner' },
       { height: 17.8, author: 'operator' },
     ]);
-    expect(((await rows()).find(({ connected }) => connected)!.doc.spoilboard as { height: number }).height).toBe(17.8);
+    expect(((await rows()).find(({ id: one }) => one === 'simulated-router')!.doc.spoilboard as { height: number }).height).toBe(17.8);
   });
   it('show what was said on the wire', async () => {
     const talk = (await (await operator('/api/machines/simulated-router/talk')).json()) as { profile: { talk: string }; talk: { way: string; text: string }[] };

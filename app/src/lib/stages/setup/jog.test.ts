@@ -117,6 +117,7 @@ describe('commands of a card', () => {
 describe('hands on the simulated machine', () => {
   it('lay the board where it is to lie, holders standing on the bed beside it', () => {
     const job = {
+      process: 'router',
       board: { width: 300, height: 100, thickness: 18, holdDown: 'vacuum', holders: [{ kind: 'clamp', x: -10, y: 50, width: 30, depth: 60, height: 22 }] },
     } as never;
     expect(simulatedBoard(job, { x: 100, y: 200 })).toEqual({
