@@ -12,6 +12,7 @@
   import { repair } from '$lib/job/repair';
   import Findings from '../Findings.svelte';
   import BeamFeeds from './BeamFeeds.svelte';
+  import LayerWork from './LayerWork.svelte';
   import ChartedFeeds from './ChartedFeeds.svelte';
   import CutFeeds from './CutFeeds.svelte';
   import CutFields from './CutFields.svelte';
@@ -228,6 +229,7 @@
     {NONE_YET[job.process]}
   </p>
 {/if}
+{#if job.process === 'laser' && job.itemOrder.length > 0}<LayerWork {session} />{/if}
 <div class="gap-1.5 flex flex-wrap pt-2.5">
   <button class="btn preset-outlined-surface-300-700" aria-expanded={adding} onclick={() => (adding = !adding)}>Add a cut…</button>
   <button class="btn preset-outlined-surface-300-700" onclick={() => (sheet = 'bits')}>{named(process.tool.many)} of this job…</button>
