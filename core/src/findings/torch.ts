@@ -62,6 +62,16 @@ export const torchFindings = {
       'Use a finer nozzle, or draw them larger.',
     ],
   ),
+  aluminiumOverWater: define(
+    'torch-aluminium-water',
+    'note',
+    (cut: string) => ({ data: {}, cut }),
+    () => [
+      'Aluminium is never cut over standing water.',
+      'Its dross makes hydrogen there, which collects under the plate and explodes.',
+      'Drain the table, or let air bubble through it, as the torch’s manual and local rules say.',
+    ],
+  ),
   tips: define(
     'torch-tips',
     'note',

@@ -8,13 +8,14 @@ import { arcWays, piecesOf } from '../planned/pieces.ts';
 /** A slug this small drops or lies flat, mm²; nothing of it stands up into the way. */
 const SLUG = 150;
 
-/** Pieces that tip when they come free; an error where the torch then travels over one, lower than it may stand. */
+/** What a plate is of, and pieces that tip when they come free; an error where the torch then travels over one, lower than it may stand. */
 export function plateFindings(job: Job, cuts: readonly PlannedCut[]): Finding[] {
   const torch = cuts.filter(({ torch: facts }) => facts !== undefined);
   if (torch.length === 0) return [];
-  const tipping = piecesOf(job.board, cuts).filter(({ lies, area }) => lies === 'tips' && area > SLUG);
-  if (tipping.length === 0) return [];
   const cut = torch[0].cut.id;
+  const found: Finding[] = /\balumini?um\b/i.test(job.board.material) ? [finding.aluminiumOverWater(cut)] : [];
+  const tipping = piecesOf(job.board, cuts).filter(({ lies, area }) => lies === 'tips' && area > SLUG);
+  if (tipping.length === 0) return found;
   const ways = torch.flatMap(({ torch: facts, path }) => arcWays(facts!.arc ?? path).map((xy) => ({ xy, half: facts!.kerf / 2 })));
   for (const { region } of tipping) {
     const box = regionsBox([region]);
@@ -24,11 +25,11 @@ export function plateFindings(job: Job, cuts: readonly PlannedCut[]): Finding[] 
     for (let k = freed + 1; k < ways.length; k++) {
       const [from, to] = [ways[k - 1].xy.slice(-2), ways[k].xy];
       const at = overIt(from[0], from[1], to[0], to[1], region);
-      if (at && job.program.clearance < size) return [finding.overTipping(cut, tipping.length, job.program.clearance, at)];
+      if (at && job.program.clearance < size) return [...found, finding.overTipping(cut, tipping.length, job.program.clearance, at)];
     }
   }
   const first = tipping[0];
-  return [finding.tips(cut, tipping.length, first.centre)];
+  return [...found, finding.tips(cut, tipping.length, first.centre)];
 }
 
 type Piece = ReturnType<typeof piecesOf>[number]['region'];

@@ -57,6 +57,12 @@ const CASES: Case[] = [
   ],
   // Half a kerf beside its line: 0.7 mm from the edge is too near, 0.8 is not.
   ['torch-off-plate', 'error', [[square('s', 30.7, 100, 60)]], [[square('s', 30.8, 100, 60)]]],
+  [
+    'torch-aluminium-water',
+    'note',
+    [[square('s', 100, 100, 60)], {}, 3, { board: { width: 200, height: 200, thickness: 3, material: 'aluminium', holdDown: 'slats' } }],
+    [[square('s', 100, 100, 60)]],
+  ],
   ['cut-wrong-bit', 'error', [[square('s', 100, 100, 60)], {}, 3, { tools: { n: { kind: 'end', id: 'n', diameter: 6 } } }], [[square('s', 100, 100, 60)]]],
   ['art-overlap', 'warning', [[square('s', 100, 100, 60), square('t', 120, 120, 60)]], [[square('s', 100, 100, 60), disc('d', 100, 100, 30)]]],
 ];
