@@ -66,6 +66,16 @@ export interface ProgramFile {
   changes: number;
 }
 
+/** Eight letters and three, as an old file system has them. @param number of the program, or ALL. @example Heron Walk, 1 -> HERONW01.NC */
+function shortName({ name, program }: Job, number: string): string {
+  const end = number.padStart(2, '0').slice(0, 3);
+  const letters = name
+    .normalize('NFKD')
+    .toUpperCase()
+    .replace(/[^A-Z0-9]/g, '');
+  return `${(letters || 'PROGRAM').slice(0, 8 - end.length)}${end}.${program.extension.slice(0, 3).toUpperCase()}`;
+}
+
 /**
  * Writes the programs of a plan.
  *
@@ -76,10 +86,11 @@ export function writePrograms(job: Job, plan: { cuts: readonly PlannedCut[] }, d
   const sections = sectionsOf(plan.cuts);
   const files = split === 'tool' ? sections.map((section) => [section]) : sections.length ? [sections] : [];
   return files.map((part, index) => {
+    const number = files.length > 1 || sections.length === 1 ? String(index + 1) : 'ALL';
     const stem = split === 'tool' ? `program-${index + 1}-${bitSlug(part[0].cuts[0].bit)}` : `program-1-${part.map((s) => bitSlug(s.cuts[0].bit)).join('+')}`;
     const time = schedule(job, part);
     return {
-      name: `${stem.slice(0, 80)}.${job.program.extension}`,
+      name: job.program.shortNames ? shortName(job, number) : `${stem.slice(0, 80)}.${job.program.extension}`,
       bits: part.map((section) => section.cuts[0].bit.id),
       seconds: time.running,
       changes: time.changes,

@@ -130,6 +130,17 @@ describe('programs', () => {
     expect(air.text.match(/^M9$/gm)).toHaveLength(3);
     const [crlf] = await written({ lineEnd: 'crlf' });
     expect(crlf.text.split('\r\n').length).toBe(crlf.text.split('\n').length);
+    for (const [split, names] of [
+      ['tool', /^[A-Z0-9]{1,8}\.[A-Z0-9]{1,3}$/],
+      ['pauses', /^[A-Z0-9]{1,8}\.[A-Z0-9]{1,3}$/],
+    ] as const) {
+      const short = await written({ shortNames: true, split, extension: 'gcode' });
+      expect(new Set(short.map(({ name }) => name)).size).toBe(short.length);
+      for (const { name } of short) expect(name).toMatch(names);
+    }
+    // One for all and one for each bit stand in a release side by side.
+    const [whole] = await written({ shortNames: true, split: 'pauses' });
+    expect((await written({ shortNames: true, split: 'tool' })).map(({ name }) => name)).not.toContain(whole.name);
     const [named] = await written({ extension: 'tap' });
     expect(named.name).toMatch(/\.tap$/);
     const [own] = await written({ startLines: ['M9'], endLines: ['G4 P1'], workOffset: 'G56', end: 'stay', spindleDelay: 7 });

@@ -26,6 +26,8 @@ export const ProgramSettings = z.strictObject({
     .string()
     .regex(/^[a-z0-9]{1,5}$/i)
     .default('nc'),
+  /** File names of eight letters and three, for controllers that read no longer ones from a stick. */
+  shortNames: z.boolean().optional(),
   workOffset: z.enum(['G54', 'G55', 'G56', 'G57', 'G58', 'G59']).default('G54'),
   /** Seconds waited after the spindle starts; left out, the machine's. */
   spindleDelay: notNegative.max(600).optional(),

@@ -89,6 +89,15 @@
     onchange={(v) => put('Line numbers', { lineNumbers: v === 'yes' })}
   />
   <Choice
+    label="File names"
+    value={settings.shortNames ? 'short' : 'long'}
+    options={[
+      { value: 'long', label: 'say bit and number' },
+      { value: 'short', label: 'eight letters, for a stick' },
+    ]}
+    onchange={(v) => put('File names', { shortNames: v === 'short' || undefined })}
+  />
+  <Choice
     label="Comments"
     value={settings.comments}
     options={[
