@@ -70,19 +70,31 @@ export const commentText = (text: string): string =>
     .replace(/[^\x20-\x7e]/g, '?')
     .slice(0, 100);
 
+/** Lines that are put together at once. */
+const BATCH = 4096;
+
 export function writeProgram(input: ProgramInput): { text: string; spans: ProgramSpan[] } {
   const { settings } = input;
   const inch = settings.units === 'in';
   const scale = inch ? 1 / MM_PER_INCH : 1;
   const number = formatter(inch ? settings.decimals + 1 : settings.decimals);
   const plain = (value: number) => number.text(number.whole(value));
-  const lines: string[] = [];
+  const end = settings.lineEnd === 'crlf' ? '\r\n' : '\n';
+  // Lines are put together as they come: a picture has a million of them, and as single strings they fill the memory.
+  const written: string[] = [];
+  let batch: string[] = [];
+  let count = 0;
   const spans: ProgramSpan[] = [];
   const comment = wordsIn(settings.comments);
   const put: Put = (code, text = '') => {
     const said = text === '' ? '' : comment(text);
     const line = said === '' ? code : code === '' ? said : `${code} ${said}`;
-    if (line !== '') lines.push(line);
+    if (line === '') return;
+    count++;
+    batch.push(settings.lineNumbers ? `N${10 * count} ${line}` : line);
+    if (batch.length < BATCH) return;
+    written.push(batch.join(end));
+    batch = [];
   };
   const parkAt = () => `G53 G0 X${plain(input.park[0] * scale)} Y${plain(input.park[1] * scale)}`;
   for (const text of input.header) for (const line of wrapped(text)) put('', line);
@@ -121,7 +133,7 @@ export function writeProgram(input: ProgramInput): { text: string; spans: Progra
       scale,
       put,
       (span) => spans.push(span),
-      () => lines.length,
+      () => count,
     );
   });
   if (settings.air !== 'none') put('M9');
@@ -131,9 +143,8 @@ export function writeProgram(input: ProgramInput): { text: string; spans: Progra
   if (settings.end === 'datum') put('G0 X0 Y0');
   for (const line of settings.endLines) put(line);
   put('M30');
-  const end = settings.lineEnd === 'crlf' ? '\r\n' : '\n';
-  const numbered = settings.lineNumbers ? lines.map((line, k) => `N${10 * (k + 1)} ${line}`) : lines;
-  return { text: numbered.join(end) + end, spans };
+  if (batch.length > 0) written.push(batch.join(end));
+  return { text: written.join(end) + end, spans };
 }
 
 /** How far below the plate's top it is felt for at most, mm. */
@@ -190,7 +201,9 @@ function writeSection(
   let event = 0;
   /** The next move feels for the plate. */
   let touched: number | null = null;
-  const { events = [], power } = path;
+  const { events = [], power, spans, kind: kinds, x: xs, y: ys, z: zs, feed: feeds } = path;
+  const { zShift } = input;
+  const dark = input.words.darkRapids === true;
   /** Words of each power: there are few of them. */
   const levels = new Map<number, ReturnType<typeof levelWords>>();
   const levelOf = (now: number) => {
@@ -201,7 +214,7 @@ function writeSection(
   // Where the program stands and where the arc ends, in the last decimal, may no longer lie on one circle: then it stays chords.
   const fits = (candidate: Arc) => {
     const [cx, cy] = [number.whole((candidate.x - datumX) * scale), number.whole((candidate.y - datumY) * scale)];
-    const [ex, ey] = [number.whole((path.x[candidate.last] - datumX) * scale), number.whole((path.y[candidate.last] - datumY) * scale)];
+    const [ex, ey] = [number.whole((xs[candidate.last] - datumX) * scale), number.whole((ys[candidate.last] - datumY) * scale)];
     return Math.abs(Math.hypot(fx - cx, fy - cy) - Math.hypot(ex - cx, ey - cy)) <= number.unit * scale * OFF_CIRCLE;
   };
   /** The span under way, and the line before its first. */
@@ -212,14 +225,14 @@ function writeSection(
     told({ ...facts, line: open.before + 1, last: lines() });
     open = null;
   };
-  for (let i = 0; i < path.kind.length; i++) {
-    while (span < path.spans.length && path.spans[span].start <= i) {
+  for (let i = 0; i < kinds.length; i++) {
+    while (span < spans.length && spans[span].start <= i) {
       close();
-      if (path.spans[span].label !== label) {
-        label = path.spans[span].label;
+      if (spans[span].label !== label) {
+        label = spans[span].label;
         put('', label);
       }
-      open = { span: path.spans[span], before: lines() };
+      open = { span: spans[span], before: lines() };
       span++;
     }
     for (; event < events.length && events[event].at <= i; event++) {
@@ -228,21 +241,14 @@ function writeSection(
       fp = 'on' in now ? now.on : 'off' in now ? NaN : fp;
       if ('touch' in now) touched = now.touch.travel;
     }
-    const kind = path.kind[i];
+    const kind = kinds[i];
     const drilled = holes[hole]?.first === i ? holes[hole++] : null;
     if (drilled) {
-      [fx, fy, fz] = [
-        number.whole((drilled.x - datumX) * scale),
-        number.whole((drilled.y - datumY) * scale),
-        number.whole((drilled.from - input.zShift) * scale),
-      ];
+      [fx, fy, fz] = [number.whole((drilled.x - datumX) * scale), number.whole((drilled.y - datumY) * scale), number.whole((drilled.from - zShift) * scale)];
       if (mode === '') put(`G0 Z${number.text(fz)}`);
-      const wf = feedWhole(path.feed[drilled.feedAt], inch);
+      const wf = feedWhole(feeds[drilled.feedAt], inch);
       const words = [`X${number.text(fx)}`, `Y${number.text(fy)}`];
-      words.push(
-        `Z${number.text(number.whole((drilled.bottom - input.zShift) * scale))}`,
-        `R${number.text(number.whole((drilled.top - input.zShift) * scale))}`,
-      );
+      words.push(`Z${number.text(number.whole((drilled.bottom - zShift) * scale))}`, `R${number.text(number.whole((drilled.top - zShift) * scale))}`);
       // Rounded up: never a peck more, of next to nothing.
       if (drilled.pecks > 1) words.push(`Q${number.text(number.up(((drilled.top - drilled.bottom) / drilled.pecks) * scale))}`);
       if (drilled.dwell > 0) words.push(`P${formatter(3).text(Math.round(drilled.dwell * 1000))}`);
@@ -256,24 +262,24 @@ function writeSection(
     inCycle = false;
     if (touched !== null) {
       // Felt for further down than it can lie; where the switch speaks, the height is known.
-      put(`G38.2 Z${number.text(number.whole((-TOUCH_REACH - input.zShift) * scale))} F${feedNumber.text(feedWhole(path.feed[i], inch))}`);
-      fz = number.whole((-touched - input.zShift) * scale);
+      put(`G38.2 Z${number.text(number.whole((-TOUCH_REACH - zShift) * scale))} F${feedNumber.text(feedWhole(feeds[i], inch))}`);
+      fz = number.whole((-touched - zShift) * scale);
       put(`G10 L20 P0 Z${number.text(fz)}`);
       [mode, ff, touched] = ['?', NaN, null];
       continue;
     }
     if (kind === DWELL) {
-      put(`G4 P${formatter(3).text(Math.round(path.feed[i] * 1000))}`);
+      put(`G4 P${formatter(3).text(Math.round(feeds[i] * 1000))}`);
       continue;
     }
     while (arcs[arc]?.first < i) arc++;
     const round = arcs[arc]?.first === i && fits(arcs[arc]) ? arcs[arc++] : null;
     const last = round ? round.last : i;
-    const wx = number.whole((path.x[last] - datumX) * scale);
-    const wy = number.whole((path.y[last] - datumY) * scale);
-    const wz = number.whole((path.z[last] - input.zShift) * scale);
+    const wx = number.whole((xs[last] - datumX) * scale);
+    const wy = number.whole((ys[last] - datumY) * scale);
+    const wz = number.whole((zs[last] - zShift) * scale);
     const wanted = round ? (round.clockwise ? 'G2' : 'G3') : kind === RAPID ? 'G0' : 'G1';
-    const now = power && !Number.isNaN(fp) && (kind !== RAPID || input.words.darkRapids) ? power[i] : fp;
+    const now = power && !Number.isNaN(fp) && (kind !== RAPID || dark) ? power[i] : fp;
     const changed = now !== fp && !Number.isNaN(now) ? levelOf(now) : null;
     if (!round && !changed && wanted === mode && wx === fx && wy === fy && wz === fz) continue;
     if (changed?.before) put(changed.before);
@@ -297,7 +303,7 @@ function writeSection(
     fz = wz;
     if (kind !== RAPID) {
       // Rounded down: never faster than asked.
-      const wf = feedWhole(path.feed[i], inch);
+      const wf = feedWhole(feeds[i], inch);
       if (wf !== ff) words += ` F${feedNumber.text(wf)}`;
       ff = wf;
     }

@@ -58,31 +58,65 @@ export function dotsOf({ width, height, mirror, pixels }: PlacedPicture, cut: La
   // Half the size of a dot in pixels, for the mean.
   const turned = square && Math.abs(sin) > 0.5;
   const [reachX, reachY] = square ? [((turned ? pitchV : pitchU) / width) * (w / 2), ((turned ? pitchU : pitchV) / height) * (h / 2)] : [0, 0];
+  if (square) {
+    // Rows along an edge of the picture: which pixels lie under a dot is one question for its column and one for its row.
+    const [along, across] = turned ? [h, w] : [w, h];
+    const place = (k: number, pitch: number, span: number) => (k + 0.5) * pitch - span / 2;
+    const columnsUnder = under(columns, along, turned ? reachY : reachX, (i) => {
+      const u = place(i, pitchU, spanU);
+      return turned ? (0.5 - (sin * u) / height) * h : ((mirror ? -cos * u : cos * u) / width + 0.5) * w;
+    });
+    const rowsUnder = under(rows, across, turned ? reachX : reachY, (j) => {
+      const v = -place(j, pitchV, spanV);
+      return turned ? ((mirror ? sin * v : -sin * v) / width + 0.5) * w : (0.5 - (cos * v) / height) * h;
+    });
+    const [xs, ys] = turned ? [rowsUnder, columnsUnder] : [columnsUnder, rowsUnder];
+    for (let j = 0, k = 0; j < rows; j++)
+      for (let i = 0; i < columns; i++, k++) {
+        const [x, y] = turned ? [j, i] : [i, j];
+        if (xs.first[x] < 0 || ys.first[y] < 0) continue;
+        if (xs.single[x] && ys.single[y]) {
+          dark[k] = tones[data[ys.nearest[y] * w + xs.nearest[x]]];
+          continue;
+        }
+        let sum = 0;
+        for (let py = ys.first[y]; py <= ys.last[y]; py++) for (let px = xs.first[x]; px <= xs.last[x]; px++) sum += tones[data[py * w + px]];
+        dark[k] = sum / ((xs.last[x] - xs.first[x] + 1) * (ys.last[y] - ys.first[y] + 1));
+      }
+    return { columns, rows, dark, pitchU, pitchV, u0: -spanU / 2, v0: spanV / 2 };
+  }
+  // Turned rows: the pixel under the middle of each dot.
   for (let j = 0; j < rows; j++) {
-    // Rows from the top of the picture, as it is written.
     const v = spanV / 2 - (j + 0.5) * pitchV;
     for (let i = 0; i < columns; i++) {
       const u = (i + 0.5) * pitchU - spanU / 2;
       const [x, y] = [cos * u - sin * v, sin * u + cos * v];
       const px = ((mirror ? -x : x) / width + 0.5) * w;
       const py = (0.5 - y / height) * h;
-      if (px < 0 || py < 0 || px >= w || py >= h) continue;
-      dark[j * columns + i] = meanTone(data, w, h, px, py, reachX, reachY, tones);
+      if (px >= 0 && py >= 0 && px < w && py < h) dark[j * columns + i] = tones[data[Math.floor(py) * w + Math.floor(px)]];
     }
   }
   return { columns, rows, dark, pitchU, pitchV, u0: -spanU / 2, v0: spanV / 2 };
 }
 
-/** Mean of the tones of pixels whose middle lies within reach; of the one under the place when there is none. */
-function meanTone(data: Grey['data'], w: number, h: number, px: number, py: number, rx: number, ry: number, tones: Float32Array): number {
-  const [x0, x1] = [Math.max(0, Math.ceil(px - rx - 0.5)), Math.min(w - 1, Math.ceil(px + rx - 0.5) - 1)];
-  const [y0, y1] = [Math.max(0, Math.ceil(py - ry - 0.5)), Math.min(h - 1, Math.ceil(py + ry - 0.5) - 1)];
-  if (x1 <= x0 && y1 <= y0) return tones[data[Math.min(h - 1, Math.floor(py)) * w + Math.min(w - 1, Math.floor(px))]];
-  let sum = 0;
-  const [fx, tx] = x1 < x0 ? [Math.floor(px), Math.floor(px)] : [x0, x1];
-  const [fy, ty] = y1 < y0 ? [Math.floor(py), Math.floor(py)] : [y0, y1];
-  for (let y = fy; y <= ty; y++) for (let x = fx; x <= tx; x++) sum += tones[data[y * w + x]];
-  return sum / ((tx - fx + 1) * (ty - fy + 1));
+/** Pixels of one side of a picture under each of a row of dots; `first` is -1 where there are none. */
+function under(count: number, pixels: number, reach: number, at: (k: number) => number) {
+  const [first, last, nearest] = [new Int32Array(count), new Int32Array(count), new Int32Array(count)];
+  const single = new Uint8Array(count);
+  for (let k = 0; k < count; k++) {
+    const p = at(k);
+    if (p < 0 || p >= pixels) {
+      first[k] = -1;
+      continue;
+    }
+    // Those whose middle lies within reach; the one under the place when there is none.
+    const from = Math.max(0, Math.ceil(p - reach - 0.5));
+    const to = Math.min(pixels - 1, Math.ceil(p + reach - 0.5) - 1);
+    nearest[k] = Math.min(pixels - 1, Math.floor(p));
+    single[k] = to <= from ? 1 : 0;
+    [first[k], last[k]] = to < from ? [nearest[k], nearest[k]] : [from, to];
+  }
+  return { first, last, nearest, single };
 }
 
 /** @param acceleration mm/s² */
@@ -97,12 +131,11 @@ export function planPictures(pictures: readonly PlacedPicture[], cut: LaserPictu
     writer.begin(cut.id, 'picture');
     const dots = dotsOf(picture, cut);
     const burned = dithered(dots, cut.dither);
-    for (let k = 0; k < burned.length; k++) burned[k] *= cut.power / 100;
     const a = ((cut.angle + picture.angle) * Math.PI) / 180;
     const [cos, sin] = [Math.cos(a), Math.sin(a)];
     // From the bottom row up: smoke is drawn away over what is still bare.
     for (let j = dots.rows - 1; j >= 0; j--) {
-      stretches.ofDots(burned, j * dots.columns, dots.columns, dots.pitchU, dots.u0);
+      stretches.ofDots(burned, j * dots.columns, dots.columns, dots.pitchU, dots.u0, cut.power / 100);
       if (stretches.count === 0) continue;
       const v = dots.v0 - (j + 0.5) * dots.pitchV;
       burnRow(writer, stretches, { x: picture.x - sin * v, y: picture.y + cos * v, ux: cos, uy: sin }, cut.bothWays && rows % 2 === 1, plan);

@@ -45,14 +45,14 @@ export class Stretches {
     this.count++;
   }
 
-  /** Stretches of equal power in a row of dots. @param pitch of the dots, mm @param from where the first begins */
-  ofDots(dots: Float32Array, start: number, columns: number, pitch: number, from: number): this {
+  /** Stretches of equal power in a row of dots. @param pitch of the dots, mm @param from where the first begins @param full power of the darkest */
+  ofDots(dots: Float32Array, start: number, columns: number, pitch: number, from: number, full: number): this {
     this.count = 0;
     for (let i = 0; i < columns;) {
       const power = dots[start + i];
       let j = i + 1;
       while (j < columns && dots[start + j] === power) j++;
-      if (power > 0) this.add(from + i * pitch, from + j * pitch, power);
+      if (power > 0) this.add(from + i * pitch, from + j * pitch, Math.fround(power * full));
       i = j;
     }
     return this;
