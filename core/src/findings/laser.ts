@@ -66,7 +66,11 @@ export const laserFindings = {
     'laser-off-sheet',
     'warning',
     (cut: string, at: [number, number]) => ({ data: {}, cut, at }),
-    () => ['It burns beyond the edge of the sheet.', 'There the beam meets the bed.', 'Move the artwork onto the sheet, or put in the size of the sheet as it is.'],
+    () => [
+      'It burns beyond the edge of the sheet.',
+      'There the beam meets the bed.',
+      'Move the artwork onto the sheet, or put in the size of the sheet as it is.',
+    ],
   ),
   noPixels: define(
     'laser-no-pixels',
