@@ -229,7 +229,7 @@
     {NONE_YET[job.process]}
   </p>
 {/if}
-{#if job.process === 'laser' && job.itemOrder.length > 0}<LayerWork {session} />{/if}
+{#if job.process === 'laser' && job.layers.length > 1}<LayerWork {session} />{/if}
 <div class="gap-1.5 flex flex-wrap pt-2.5">
   <button class="btn preset-outlined-surface-300-700" aria-expanded={adding} onclick={() => (adding = !adding)}>Add a cut…</button>
   <button class="btn preset-outlined-surface-300-700" onclick={() => (sheet = 'bits')}>{named(process.tool.many)} of this job…</button>

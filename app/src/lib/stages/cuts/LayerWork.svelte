@@ -29,7 +29,7 @@
   }
 </script>
 
-<details class="border-t border-surface-200-800 py-2" open={layers.length > 1 && session.job.cutOrder.length === 0}>
+<details class="border-t border-surface-200-800 py-2" open={session.job.cutOrder.length === 0}>
   <summary class="cursor-pointer text-base font-semibold">By layer or colour</summary>
   <p class="text-surface-600-400">A line to work by stays in the drawing and out of the burn: leave its layer out.</p>
   {#each layers as { id, name, items, pictures, work } (id)}
