@@ -72,6 +72,10 @@ test('the pages of the shop', async () => {
     await expect(page.getByRole('navigation').first()).toBeVisible();
     await inches(path);
   }
+  for (const sum of ['energy', 'overscan', 'time', 'dots', 'weight']) {
+    await page.goto(`/sums?sum=${sum}`);
+    await inches(`the sum ${sum}`);
+  }
   await page.goto('/bits');
   await page.getByRole('main').getByRole('listitem').first().getByRole('button').click();
   await inches('a bit of the crib');

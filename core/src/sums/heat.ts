@@ -40,8 +40,8 @@ export const HEAT: readonly Sum[] = [
     results: ({ watts, power, feed, pitch, other }) => {
       const line = (60 * watts * power) / 100 / feed;
       return [
-        { label: 'Each millimetre takes', as: 'number', value: line, unit: 'J/mm', decimals: 3 },
-        { label: 'A filled area takes', as: 'number', value: line / pitch, unit: 'J/mm²', decimals: 2 },
+        { label: 'Along the line it takes', as: 'number', value: line, unit: 'J', each: 'length', decimals: 3 },
+        { label: 'A filled area takes', as: 'number', value: line / pitch, unit: 'J', each: 'area', decimals: 2 },
         { label: 'The same at the other power', as: 'feed', value: power > 0 ? (feed * other) / power : 0 },
       ];
     },
@@ -56,9 +56,9 @@ export const HEAT: readonly Sum[] = [
       { key: 'dpi', label: 'Dots to the inch', as: 'number', value: 300, min: 1, max: 5000 },
       { key: 'pixels', label: 'Pixels across', as: 'number', value: 709, min: 1, max: 100_000 },
     ],
-    source: 'an inch is 25.4 mm',
+    source: 'the international inch (published)',
     results: ({ dpi, pixels }) => [
-      { label: 'Lines to the mm', as: 'number', value: dpi / MM_PER_INCH, decimals: 3 },
+      { label: 'Lines', as: 'number', value: dpi / MM_PER_INCH, unit: '', each: 'length', decimals: 3 },
       { label: 'Lines apart', as: 'length', value: MM_PER_INCH / dpi, decimals: 4 },
       { label: 'Size across', as: 'length', value: (pixels / dpi) * MM_PER_INCH },
     ],
@@ -71,7 +71,7 @@ export const HEAT: readonly Sum[] = [
     words: ['acceleration', 'margin', 'edge'],
     fields: [
       { key: 'feed', label: 'Feed', as: 'feed', value: 6000, min: 1 },
-      { key: 'acceleration', label: 'Acceleration', as: 'number', unit: 'mm/s²', value: 2000, min: 1, max: 100_000 },
+      { key: 'acceleration', label: 'Acceleration', as: 'length', per: '/s²', value: 2000, min: 1, max: 100_000 },
     ],
     source: 'motion: v²/(2a)',
     results: ({ feed, acceleration }) => [{ label: 'On each side', as: 'length', value: overscanOf(feed, acceleration) }],

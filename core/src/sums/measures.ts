@@ -134,7 +134,7 @@ export const MEASURES: readonly Sum[] = [
     asks: 'What is that on an inch rule?',
     words: ['convert', 'inches', 'millimetres', '1/64', 'drill'],
     fields: [{ key: 'length', label: 'Length', as: 'length', value: 12, min: 0 }],
-    source: 'an inch is 25.4 mm (published: the international inch)',
+    source: 'the international inch (published)',
     results: ({ length }) => {
       const { text, error } = nearestFraction(length);
       return [
@@ -153,7 +153,7 @@ export const MEASURES: readonly Sum[] = [
     fields: [
       { key: 'length', label: 'Length of the way', as: 'length', value: 100, min: 0 },
       { key: 'feed', label: 'Feed', as: 'feed', value: 6000, min: 1 },
-      { key: 'acceleration', label: 'Acceleration', as: 'number', unit: 'mm/s²', value: 900, min: 1, max: 100_000 },
+      { key: 'acceleration', label: 'Acceleration', as: 'length', per: '/s²', value: 900, min: 1, max: 100_000 },
       { key: 'count', label: 'So often', as: 'number', value: 1, min: 1, max: 1e6 },
     ],
     source: 'motion: d/v + v/a, or 2·sqrt(d/a) where the speed is not reached',

@@ -9,6 +9,8 @@ export interface Asked {
   as: Exclude<Kind, 'area' | 'weight' | 'time'>;
   /** Of a plain number. */
   unit?: string;
+  /** What a length is by: `/s²` for an acceleration. */
+  per?: string;
   /** What stands there first. */
   value: number;
   min?: number;
@@ -26,6 +28,8 @@ export interface Result {
   as: Kind | 'text';
   value: number;
   unit?: string;
+  /** It is for each unit of length, or of area: `J` for each mm, each mm². */
+  each?: 'length' | 'area';
   /** Decimals of a plain number. */
   decimals?: number;
   /** Of a text, or what it means beside a figure. */

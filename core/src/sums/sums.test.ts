@@ -49,7 +49,7 @@ describe('worked examples', () => {
     ['energy', 'A filled area takes', { watts: 10, power: 100, feed: 6000, pitch: 0.1 }, 1],
     ['energy', /^The same/, { power: 100, feed: 6000, other: 50 }, 3000],
     // Published: 300 dots to the inch are 11.811 to the mm, 0.08467 mm apart; 709 of them are 60.03 mm.
-    ['dots', 'Lines to the mm', { dpi: 300 }, 11.811],
+    ['dots', 'Lines', { dpi: 300 }, 11.811],
     ['dots', 'Lines apart', { dpi: 300 }, 0.08467],
     ['dots', 'Size across', { dpi: 300, pixels: 709 }, 60.0287],
     // Derived: 100 mm/s at 2000 mm/s² want 2.5 mm; 250 want 15.6.

@@ -5,7 +5,7 @@
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
-  import { duration, len } from '$lib/ui/format';
+  import { duration, each, len } from '$lib/ui/format';
 
   let { sum, unit }: { sum: Sum; unit: LengthUnit } = $props();
   // svelte-ignore state_referenced_locally
@@ -18,7 +18,8 @@
     of === 'in' ? `${(mm2 / 645.16).toFixed(2)} in²` : mm2 < 1e5 ? `${mm2.toFixed(1)} mm²` : `${(mm2 / 1e6).toFixed(3)} m²`;
   const weight = (kg: number, of: LengthUnit) => (of === 'in' ? `${(kg * 2.20462).toFixed(2)} lb` : `${kg.toFixed(2)} kg`);
   /** What a figure is in a unit; nothing when it has none. */
-  function said({ as, value, unit: of = '', decimals = 2, says = '' }: Result, shown: LengthUnit): string {
+  function said({ as, value, unit: of = '', each: by, decimals = 2, says = '' }: Result, shown: LengthUnit): string {
+    if (by) return each(value, of, by, shown, 4);
     switch (as) {
       case 'length':
         return decimals !== 2
@@ -49,11 +50,11 @@
     {#if sum.choice}
       <Choice label={sum.choice.label} value={chosen} options={sum.choice.options.map((one) => ({ value: one, label: one }))} onchange={(v) => (chosen = v)} />
     {/if}
-    {#each sum.fields as { key, label, as, unit: of, min, max } (key)}
+    {#each sum.fields as { key, label, as, unit: of, per, min, max } (key)}
       {#if as === 'number'}
         <NumberField {label} unit={of} value={given[key]} min={min ?? 0} max={max ?? 1e6} step={0.001} onchange={(v) => (given[key] = v)} />
       {:else}
-        <LengthField {label} feed={as === 'feed'} value={given[key]} {unit} {min} {max} onchange={(v) => (given[key] = v)} />
+        <LengthField {label} feed={as === 'feed'} {per} value={given[key]} {unit} {min} {max} onchange={(v) => (given[key] = v)} />
       {/if}
     {/each}
   </div>
@@ -63,7 +64,7 @@
       <div class="flex items-baseline gap-4 border-b border-surface-200-800 py-2.5">
         <dt class="flex-1">{one.label}</dt>
         <dd class="text-2xl font-semibold tabular-nums">{here}</dd>
-        <dd class="min-w-24 text-right text-sm text-surface-600-400 tabular-nums">{there === here ? '' : there}</dd>
+        <dd class="min-w-24 text-right text-sm text-surface-600-400 tabular-nums" data-other-unit>{there === here ? '' : there}</dd>
       </div>
       {#if one.says && one.as !== 'text'}<p class="caution">{one.says[0].toUpperCase()}{one.says.slice(1)}.</p>{/if}
     {/each}

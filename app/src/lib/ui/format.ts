@@ -16,6 +16,12 @@ export const writeInchesBy = (denominator: number): void => void (fraction = den
 /** Fractions are for lengths that are ones: what is measured or worked out keeps its decimals. */
 const isFraction = (mm: number) => fraction > 0 && Math.abs(mm * fraction - Math.round((mm * fraction) / MM_PER_INCH) * MM_PER_INCH) < 0.002 * fraction;
 
+/** So much for each unit of length or of area, in the shop's unit: `0.06 J/mm`, `387 J/in²`. @param value for each mm or mm² */
+export function each(value: number, of: string, by: 'length' | 'area', unit: LengthUnit, figures = 3): string {
+  const scale = unit === 'mm' ? 1 : by === 'length' ? MM_PER_INCH : MM_PER_INCH ** 2;
+  return `${Number((value * scale).toPrecision(figures))} ${of}/${unit}${by === 'area' ? '²' : ''}`.replace(' /', '/');
+}
+
 export const len = (mm: number, unit: LengthUnit) => formatLength(mm, { unit, fraction: isFraction(mm) ? fraction : 0 });
 /** Where a machine stands: always as many places, so that the figures stand still. */
 export const place = (mm: number, unit: LengthUnit) => (unit === 'in' ? (mm / MM_PER_INCH).toFixed(3) : mm.toFixed(2)).replace(/^-(0\.0+)$/, '$1');

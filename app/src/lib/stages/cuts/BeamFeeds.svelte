@@ -7,6 +7,7 @@
   import type { JobSession } from '$lib/job/session.svelte';
   import { formatFeed } from '@kerbe/core/length';
   import LengthField from '$lib/ui/LengthField.svelte';
+  import { each } from '$lib/ui/format';
   import { ask } from '$lib/ui/post';
 
   let { session, cut }: { session: JobSession; cut: Cut } = $props();
@@ -49,7 +50,7 @@
   onchange={(value) => session.edit('Feed', (d) => void (d.cuts[cut.id].feed = value))}
 />
 <p class="text-surface-600-400">
-  {watts.toFixed(1)} W: {perMm.toPrecision(3)} J to the mm{pitch ? `, ${(perMm / pitch).toPrecision(3)} J/mm² of what is burned` : ''}.
+  {watts.toFixed(1)} W: {each(perMm, 'J', 'length', job.units)}{pitch ? `, ${each(perMm / pitch, 'J', 'area', job.units)} of what is burned` : ''}.
 </p>
 {#if advice}
   <p>
