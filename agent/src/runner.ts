@@ -344,7 +344,8 @@ export class Runner {
       else if (this.vacuum && !status.world?.vacuum) {
         void this.link.command('hold');
         this.heldBy('vacuum', 'The vacuum was lost: nothing holds the board. Look at it before going on; it may have moved.');
-      } else if (status.state === 'pause') {
+      } else if (status.state === 'pause' && !isPause(this.lines[this.sent - 1] ?? '')) {
+        // It waits, and no line of the program asked for that: for its own button.
         this.run!.pause = { reason: 'start' };
         this.change('paused', 'The program is in the machine. Press Start there.', { kind: 'paused', pause: { reason: 'start' } });
       } else if (!this.isWatched(now)) {
