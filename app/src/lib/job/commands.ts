@@ -1,5 +1,4 @@
 /** Everything that can be done to the open job by name or key. */
-import { goto } from '$app/navigation';
 import type { ArtEditor } from '$lib/art/editor.svelte';
 import type { BoardHand } from '$lib/art/hand.svelte';
 import type { MachineLink } from '$lib/machine.svelte';
@@ -36,6 +35,8 @@ export interface AtHand {
   choose(): void;
   /** Opens an empty list of plates. */
   list(): void;
+  /** Opens the shop's sums. */
+  sums: () => void;
 }
 
 export function switchUnits(session: JobSession): void {
@@ -44,7 +45,7 @@ export function switchUnits(session: JobSession): void {
 }
 
 /** The list as it is now: labels follow what can be undone and what is shown. */
-export function commandsOf({ session, editor, view, proof, machine, choose, list }: AtHand): Command[] {
+export function commandsOf({ session, editor, view, proof, machine, choose, list, sums }: AtHand): Command[] {
   return [
     ...STAGES.map(({ id, title }, i) => ({
       id,
@@ -72,7 +73,7 @@ export function commandsOf({ session, editor, view, proof, machine, choose, list
       id: 'sums',
       label: 'Sums of the shop',
       words: ['calculator', 'depth for a width', 'chip load', 'board feet', 'dpi', 'kerf', 'fraction', 'gauge', 'spacing', 'slope'],
-      run: () => void goto('/sums'),
+      run: () => sums(),
     },
     { id: 'theme', label: prefs.mode === 'light' ? 'Dark screen' : 'Light screen', run: () => prefs.toggleMode() },
     { id: 'plan', label: 'Plan again', run: () => session.replan() },

@@ -2,7 +2,7 @@
   import { datumFindings } from '@kerbe/core/preflight/datum';
   import { onDestroy, onMount, untrack } from 'svelte';
   import { tinykeys } from 'tinykeys';
-  import { invalidate } from '$app/navigation';
+  import { goto, invalidate } from '$app/navigation';
   import { page } from '$app/state';
   import { Arrivals } from '$lib/art/arrivals.svelte';
   import { ArtEditor } from '$lib/art/editor.svelte';
@@ -116,7 +116,7 @@
     void arrivals.take(files[0]);
   }
 
-  const commands = $derived(commandsOf({ session, editor, view, proof, machine, choose, list }));
+  const commands = $derived(commandsOf({ session, editor, view, proof, machine, choose, list, sums: () => void goto('/sums') }));
   onMount(() => {
     machine.open();
     const find: Command = { id: 'find', label: 'Find or do', bind: '$mod+k', always: true, run: () => (view.palette = !view.palette) };
