@@ -1,9 +1,16 @@
 <script lang="ts">
-  /** Feed and spindle while it runs, as shares of what was planned. */
+  /** Feed, and spindle or power, while it runs, as shares of what was planned. */
   import type { MachineLink } from '$lib/machine.svelte';
 
   let { machine, onrefused }: { machine: MachineLink; onrefused: (why: string | null) => void } = $props();
   const now = $derived(machine.now.status?.override ?? { feed: 1, spindle: 1 });
+  const status = $derived(machine.now.status);
+  /** What is turned up and down beside the feed; the current of a torch is set at its own box. */
+  const other = $derived(status?.beam ? 'Power' : status?.arc ? null : 'Spindle');
+  const rows = $derived([
+    { name: 'Feed', value: now.feed, to: (v: number) => set(v, now.spindle) },
+    ...(other ? [{ name: other, value: now.spindle, to: (v: number) => set(now.feed, v) }] : []),
+  ]);
   const percent = (share: number) => `${Math.round(100 * share)} %`;
   const clamp = (value: number, least: number, most: number) => Math.min(most, Math.max(least, Math.round(100 * value) / 100));
   const set = async (feed: number, spindle: number) =>
@@ -11,7 +18,7 @@
 </script>
 
 <div class="gap-3.5 grid grid-cols-2 max-[1400px]:gap-1.5 max-[1400px]:grid-cols-1 [@media(max-height:480px)]:grid-cols-2">
-  {#each [{ name: 'Feed', value: now.feed, to: (v: number) => set(v, now.spindle) }, { name: 'Spindle', value: now.spindle, to: (v: number) => set(now.feed, v) }] as one (one.name)}
+  {#each rows as one (one.name)}
     <div
       class="gap-1 grid grid-cols-[1fr_3.5rem_4.6rem_3.5rem] items-center [@media(max-height:480px)]:grid-cols-3"
       role="group"
