@@ -553,6 +553,8 @@ export class Controller<H extends Head = Head> {
 
   private settle(forgetLines = true): void {
     this.flush(forgetLines);
+    // A stop clears no alarm: only a person does, who has seen what it was.
+    if (this.isAlarmed()) return;
     this.state = 'idle';
     this.message = '';
   }

@@ -110,6 +110,22 @@ describe('the simulated router', () => {
     expect(router.status().machine[0]).toBeLessThan(290);
   });
 
+  it('a stop does not clear an alarm or an emergency stop', () => {
+    for (const trouble of [(router: Router) => router.hitLimit(1), (router: Router) => (router.setEstop(true), router.setEstop(false))]) {
+      const router = zeroed(homed({ board: null }));
+      send(router, 'G1 X200 F6000');
+      router.advance(0.5);
+      trouble(router);
+      const before = router.status();
+      expect(router.stop()).toBeNull();
+      router.advance(0.5);
+      expect(router.status()).toMatchObject({ state: before.state, message: before.message, machine: before.machine, queued: 0 });
+      expect(router.home()).toMatch(/clear the alarm first/);
+      expect(router.clear()).toBeNull();
+      expect(router.home()).toBeNull();
+    }
+  });
+
   it('stands still at once on the emergency stop and refuses everything until it is cleared', () => {
     const router = zeroed(homed({ board: null }));
     send(router, 'S12000 M3', 'G1 X200 F6000');
