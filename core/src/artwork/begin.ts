@@ -1,29 +1,18 @@
 /** What a new piece begins with: board, text, outline and a sensible first cut, all following the board until they are touched. */
 import { deepestOfV, isPointed } from '../bits/index.ts';
 import type { Bit } from '../bits/schema.ts';
-import { chartedFigures, nozzleFor } from '../bits/nozzle.ts';
-import { kindNamed } from '../cuts/index.ts';
+import { nozzleFor } from '../bits/nozzle.ts';
 import { TO_HAND, usualBit, usualHead } from '../bits/usual.ts';
-import { suggestBeam } from '../feeds/beam.ts';
-import { suggestFeeds, type FeedAdvice } from '../feeds/index.ts';
-import { Cut, JOB_VERSION, readJob, type Item, type Job, type JobInput, type Machine } from '../job/index.ts';
+import { JOB_VERSION, readJob, type Cut, type Item, type Job, type JobInput, type Machine } from '../job/index.ts';
 import { LASER_BENCH, TORCH_TABLE } from '../machine/index.ts';
 import type { ProcessName } from '../process/index.ts';
 import type { LengthUnit } from '../length/index.ts';
-
-const SIXTEENTH = 25.4 / 16;
-/** A length as one would set it by hand, mm: to a hundredth of a millimetre, or to the nearest 1/16 in. */
-const neat = (mm: number, units: LengthUnit): number => (units === 'in' ? Math.max(1, Math.round(mm / SIXTEENTH)) * SIXTEENTH : Math.round(mm * 100) / 100);
-/** A feed as one would set it, mm/min: whole inches a minute in an inch shop, never more than it was. */
-const neatFeed = (feed: number, units: LengthUnit): number => (units === 'in' ? Math.max(1, Math.floor(feed / 25.4 + 1e-9)) * 25.4 : feed);
-/** A depth, never more than it was: a bit that is overfed breaks. */
-const neatDepth = (mm: number, units: LengthUnit): number => (units === 'in' && mm > SIXTEENTH ? Math.floor(mm / SIXTEENTH + 1e-9) * SIXTEENTH : mm);
+import { beginCut, neat } from './begin-cut.ts';
 
 interface Given {
   board: Beginning['board'];
   units: LengthUnit;
   bit: Bit;
-  advice: FeedAdvice;
 }
 /** A cut a piece begins with: its kind, which of the usual bits makes it, and what is set of it. */
 interface Work {
@@ -33,7 +22,7 @@ interface Work {
   bit: string;
   /** Taken instead where the board is thicker than the bit reaches. */
   longer?: string;
-  figures(given: Given): object;
+  figures?(given: Given): object;
 }
 
 const carve: Work = {
@@ -47,7 +36,7 @@ const carve: Work = {
 const cutOut = (what: Pick<Work, 'name' | 'on' | 'bit' | 'longer'>, tabs: number): Work => ({
   kind: 'profile',
   ...what,
-  figures: ({ board, units, advice }) => ({ depthPerPass: neatDepth(Math.min(advice.depthPerPass, board.thickness), units), tabs }),
+  figures: () => ({ tabs }),
 });
 const engrave: Work = {
   kind: 'engrave',
@@ -56,32 +45,13 @@ const engrave: Work = {
   bit: 'engrave20',
   figures: ({ board }) => ({ depth: Math.min(0.3, board.thickness / 4) }),
 };
-const scratch: Work = { kind: 'drag', name: 'Engrave the words', on: 'words', bit: 'drag', figures: () => ({}) };
+const scratch: Work = { kind: 'drag', name: 'Engrave the words', on: 'words', bit: 'drag' };
 
 /** Everything drawn, by what lies in what: the sign is kept, letters are openings in it. */
-const cutPlate: Work = {
-  kind: 'torch',
-  name: 'Cut the plate',
-  on: 'art',
-  bit: 'nozzle1',
-  figures: ({ board, units, bit }) => {
-    const { feed = 1000, ...charted } = chartedFigures(bit, board.thickness) as { feed?: number };
-    return { ...charted, feed: neatFeed(feed, units), speed: 0 };
-  },
-};
+const cutPlate: Work = { kind: 'torch', name: 'Cut the plate', on: 'art', bit: 'nozzle1' };
 
 /** What a beam does, by its head's presets or what is reckoned for the sheet. */
-const burn = (kind: 'laser-fill' | 'laser-cut' | 'laser-picture', what: Pick<Work, 'name' | 'on'>): Work => ({
-  kind,
-  ...what,
-  bit: 'head1',
-  figures: ({ board, units, bit }) => {
-    const { feed, power, passes, interval, linesPerMm } = suggestBeam(bit, board.material, board.thickness, kindNamed(kind))!;
-    // A third of the thickness below the surface to cut. (Common practice.)
-    const own = { 'laser-fill': { interval, passes }, 'laser-picture': { linesPerMm }, 'laser-cut': { passes, focus: neat(board.thickness / 3, units) } }[kind];
-    return { ...own, feed: neatFeed(feed, units), power, speed: 0 };
-  },
-});
+const burn = (kind: 'laser-fill' | 'laser-cut' | 'laser-picture', what: Pick<Work, 'name' | 'on'>): Work => ({ kind, ...what, bit: 'head1' });
 
 export interface Piece {
   process: ProcessName;
@@ -248,10 +218,8 @@ export function beginPiece({ piece, board, units, machine }: Beginning, crib: re
   for (const work of works) {
     const { kind, name, on } = work;
     const bit = bitFor(work);
-    const advice = suggestFeeds(bit, board.material, job.machine);
-    const [feed, plunge] = [neatFeed(advice.feed, units), neatFeed(advice.plunge, units)];
     const id = { outline: 'edge', words: 'carve', art: 'cut' }[on];
-    job.cuts[id] = Cut.parse({ kind, id, name, on, tool: bit.id, feed, plunge, speed: advice.speed, ...work.figures({ board, units, bit, advice }) });
+    job.cuts[id] = beginCut(job, bit, { kind, id, name, on, ...work.figures?.({ board, units, bit }) });
     job.cutOrder.push(id);
   }
   return read(job);

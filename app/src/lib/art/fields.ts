@@ -2,7 +2,8 @@
 import type { Item } from '@kerbe/core/job';
 
 export type Field =
-  | { kind: 'length'; key: string; label: string; min?: number }
+  /** A circle's width is its height too, and its radius half of it. */
+  | { kind: 'length'; key: string; label: string; min?: number; also?: string; half?: boolean }
   | { kind: 'number'; key: string; label: string; unit: string; min: number; max: number; step?: number }
   | { kind: 'choice'; key: string; label: string; options: { value: string; label: string }[] };
 
@@ -55,6 +56,36 @@ export const FIELDS: Record<Item['kind'], Field[]> = {
   picture: [length('width', 'Width'), length('height', 'Height')],
 };
 
+const CIRCLE: Field[] = [
+  { kind: 'length', key: 'width', label: 'Diameter', min: 0.01, also: 'height' },
+  { kind: 'length', key: 'width', label: 'Radius', min: 0.005, also: 'height', half: true },
+];
+const isCircle = (item: Item): boolean => item.kind === 'ellipse' && item.width === item.height;
+
+/** What can be typed about a thing as it is now. */
+export const fieldsOf = (item: Item): Field[] => (isCircle(item) ? CIRCLE : FIELDS[item.kind]);
+
+/** Figures two things of a kind must share to be taken for equal. */
+const SIZES: Partial<Record<Item['kind'], readonly string[]>> = {
+  rectangle: ['width', 'height', 'radius', 'corner'],
+  ellipse: ['width', 'height'],
+  polygon: ['sides', 'diameter'],
+  star: ['points', 'diameter', 'inner'],
+  slot: ['length', 'width'],
+  holes: ['diameter'],
+};
+/** A file's figures are rounded: what differs by less, mm, was meant to be equal. */
+const EQUAL = 0.005;
+
+/** The other things that are as large as this one, and of its kind. */
+export function equalTo(item: Item, all: readonly Item[]): Item[] {
+  const keys = SIZES[item.kind];
+  if (!keys) return [];
+  const figure = (one: Item, key: string) => (one as unknown as Record<string, number | string>)[key];
+  const same = (a: number | string, b: number | string) => (typeof a === 'number' && typeof b === 'number' ? Math.abs(a - b) <= EQUAL : a === b);
+  return all.filter((other) => other.id !== item.id && other.kind === item.kind && keys.every((key) => same(figure(item, key), figure(other, key))));
+}
+
 export const HOLE_FIELDS: Record<'rows' | 'circle' | 'corners', Field[]> = {
   rows: [count('columns', 'Holes across', 1, 200), count('rows', 'Rows', 1, 200), length('dx', 'Apart, across'), length('dy', 'Apart, between rows')],
   circle: [count('count', 'Holes', 1, 500), length('across', 'Circle they stand on, across')],
@@ -76,8 +107,11 @@ export const KIND_NAMES: Record<Item['kind'], string> = {
   picture: 'Picture',
 };
 
+/** What kind of thing it is, as one says. */
+export const kindName = (item: Item): string => (isCircle(item) ? 'Circle' : KIND_NAMES[item.kind]);
+
 /** What a thing is called in lists: its name, its words, or what it is. */
-export const nameOf = (item: Item): string => (item.kind === 'text' ? item.text.split('\n')[0].slice(0, 40) : '') || item.name || KIND_NAMES[item.kind];
+export const nameOf = (item: Item): string => (item.kind === 'text' ? item.text.split('\n')[0].slice(0, 40) : '') || item.name || kindName(item);
 
 /** Shapes that can be added, as a carver calls them. */
 export const SHAPES = ['rectangle', 'circle', 'ellipse', 'polygon', 'star', 'slot', 'arrow', 'arc', 'line', 'holes'] as const;

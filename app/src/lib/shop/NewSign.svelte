@@ -40,16 +40,23 @@
   const KINDS = ['router', 'torch', 'laser'] as const;
   const MADE_ON: Record<ProcessName, string> = { router: 'on the router', torch: 'on the plasma table', laser: 'on the laser' };
   const process = $derived(PIECES[piece].process);
-  /** Another kind of machine works other material: what it is mostly made of stands there at once. */
-  const USUAL: Record<ProcessName, Partial<typeof board>> = {
+  /** Another kind of machine, or a small plate, is made of other material: what is usual stands there at once, until somebody said otherwise. */
+  const USUAL = {
     // svelte-ignore state_referenced_locally
     router: { ...board },
+    plate: { width: 100, height: 60, thickness: 2, material: 'brass' },
     torch: { thickness: 3, material: 'mild steel' },
     laser: { width: 100, height: 70, thickness: 3, material: 'birch ply' },
-  };
+  } satisfies Record<ProcessName | 'plate', Partial<typeof board>>;
+  const usualOf = (name: PieceName) => (name === 'plate' ? 'plate' : PIECES[name].process);
+  let touched = $state(false);
   function choose(name: PieceName) {
-    if (PIECES[name].process !== process) Object.assign(board, USUAL[PIECES[name].process]);
+    if (usualOf(name) !== usualOf(piece) && (!touched || PIECES[name].process !== process)) Object.assign(board, USUAL[usualOf(name)]);
     piece = name;
+  }
+  function set(change: Partial<typeof board>) {
+    touched = true;
+    Object.assign(board, change);
   }
   const SHOWN = 4;
   /** The last boards, each size and wood once. */
@@ -118,15 +125,15 @@
             onchange={(unit) => (units = unit)}
           /></legend
         >
-        <LengthField label="Width, left to right" value={board.width} unit={units} min={5} max={20_000} onchange={(mm) => (board.width = mm)} />
-        <LengthField label="Height, front to back" value={board.height} unit={units} min={5} max={20_000} onchange={(mm) => (board.height = mm)} />
-        <LengthField label="Thickness" value={board.thickness} unit={units} min={0.3} max={1000} onchange={(mm) => (board.thickness = mm)} />
-        {#if process === 'torch'}<Gauge thickness={board.thickness} unit={units} onchange={(mm) => (board.thickness = mm)} />{/if}
+        <LengthField label="Width, left to right" value={board.width} unit={units} min={5} max={20_000} onchange={(mm) => set({ width: mm })} />
+        <LengthField label="Height, front to back" value={board.height} unit={units} min={5} max={20_000} onchange={(mm) => set({ height: mm })} />
+        <LengthField label="Thickness" value={board.thickness} unit={units} min={0.3} max={1000} onchange={(mm) => set({ thickness: mm })} />
+        {#if process === 'torch'}<Gauge thickness={board.thickness} unit={units} onchange={(mm) => set({ thickness: mm })} />{/if}
         <Choice
           label="Material"
           value={board.material}
           options={materialsFor(process, board.material).map((m) => ({ value: m, label: m }))}
-          onchange={(m) => (board.material = m)}
+          onchange={(material) => set({ material })}
         />
       </fieldset>
       <fieldset>
@@ -140,7 +147,7 @@
                 aria-pressed={same(job.board)}
                 onclick={() => {
                   const { width, height, thickness, material } = job.board;
-                  board = { width, height, thickness, material };
+                  set({ width, height, thickness, material });
                 }}
               >
                 {#if job.picture}<img class="h-14 max-w-full object-contain" src={job.picture} alt="" />{/if}

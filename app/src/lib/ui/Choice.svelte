@@ -4,9 +4,11 @@
     label: string;
     value: T;
     options: readonly { value: T; label: string }[];
+    /** More of them, under a heading of their own. */
+    more?: { heading: string; options: readonly { value: T; label: string }[] };
     onchange: (value: T) => void;
   }
-  let { label, value, options, onchange }: Props = $props();
+  let { label, value, options, more, onchange }: Props = $props();
   const id = $props.id();
 </script>
 
@@ -14,5 +16,10 @@
   <label class="text-sm" for={id}>{label}</label>
   <select {id} class="select" {value} onchange={(event) => onchange(event.currentTarget.value as T)}>
     {#each options as option (option.value)}<option value={option.value}>{option.label}</option>{/each}
+    {#if more?.options.length}
+      <optgroup label={more.heading}>
+        {#each more.options as option (option.value)}<option value={option.value}>{option.label}</option>{/each}
+      </optgroup>
+    {/if}
   </select>
 </div>

@@ -68,7 +68,7 @@
 
 {#if current?.kind === 'text'}<WordFields {editor} item={current} {faces} onface={onfile} />{/if}
 {#if current}
-  <ThingFields {editor} item={current} />
+  {#key current.id}<ThingFields {editor} item={current} />{/key}
 {:else if editor.selection.size > 1}
   <h2>{editor.selection.size} things</h2>
 {:else if job.itemOrder.length === 0}

@@ -1,8 +1,10 @@
 <script lang="ts">
   /** The figures of one drawn thing: where it is, how it is turned, and what its kind asks for. */
+  import { cutOutSign } from '@kerbe/core/artwork/begin-cut';
   import type { Item } from '@kerbe/core/job';
+  import { usualOrder } from '@kerbe/core/plan/order';
   import type { ArtEditor } from '$lib/art/editor.svelte';
-  import { FIELDS, HOLE_FIELDS, KIND_NAMES, type Field } from '$lib/art/fields';
+  import { equalTo, fieldsOf, HOLE_FIELDS, kindName, type Field } from '$lib/art/fields';
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
@@ -11,7 +13,21 @@
   const unit = $derived(editor.job.units);
   type Bag = Record<string, string | number>;
 
-  const set = (field: Field, value: string | number) => editor.set<Item>(field.label, item.id, (d) => void ((d as unknown as Bag)[field.key] = value));
+  const twins = $derived(equalTo(item, Object.values(editor.job.items)));
+  /** The equal ones change with it. */
+  let all = $state(false);
+  const shown = (field: Field, bag: Bag) => Number(bag[field.key]) / (field.kind === 'length' && field.half ? 2 : 1);
+  function put(bag: Bag, field: Field, value: string | number) {
+    const real = field.kind === 'length' && field.half ? 2 * Number(value) : value;
+    bag[field.key] = real;
+    if (field.kind === 'length' && field.also) bag[field.also] = real;
+  }
+  function set(field: Field, value: string | number) {
+    const ids = [item.id, ...(all ? twins.map(({ id }) => id) : [])];
+    editor.session.edit(ids.length > 1 ? `${field.label} of ${ids.length} things` : field.label, (d) =>
+      ids.forEach((id) => put(d.items[id] as unknown as Bag, field, value)),
+    );
+  }
   const setLayout = (field: Field, value: string | number) =>
     editor.set<Extract<Item, { kind: 'holes' }>>(field.label, item.id, (d) => void ((d.layout as unknown as Bag)[field.key] = value));
   const place = (key: 'x' | 'y' | 'angle', value: number) => editor.set<Item>(key === 'angle' ? 'Turn' : 'Move', item.id, (d) => void (d[key] = value));
@@ -21,6 +37,19 @@
     corners: { kind: 'corners', width: 200, height: 100, inset: 10 },
   } as const;
   const isLine = $derived(item.kind === 'line');
+
+  /** It becomes the outline; where no cut goes along that yet, one does now. */
+  function cutOut() {
+    const job = { ...editor.job, outline: item.id };
+    const cut = cutOutSign(job);
+    editor.session.edit('Outline of the sign', (d) => {
+      d.outline = item.id;
+      if (!cut) return;
+      d.cuts[cut.id] = cut as (typeof d.cuts)[string];
+      d.cutOrder = usualOrder({ ...job, cuts: { ...job.cuts, [cut.id]: cut }, cutOrder: [...job.cutOrder, cut.id] });
+    });
+    if (cut) editor.note = { text: `“${cut.name}” is among the cuts now.`, bad: false };
+  }
 
   function pickStart() {
     editor.hand.pointFor = {
@@ -36,9 +65,9 @@
 </script>
 
 {#snippet fields(list: Field[], bag: Bag, change: (field: Field, value: string | number) => void)}
-  {#each list as field (field.key)}
+  {#each list as field (field.label)}
     {#if field.kind === 'length'}
-      <LengthField label={field.label} value={Number(bag[field.key])} {unit} min={field.min} onchange={(v) => change(field, v)} />
+      <LengthField label={field.label} value={shown(field, bag)} {unit} min={field.min} onchange={(v) => change(field, v)} />
     {:else if field.kind === 'number'}
       <NumberField
         label={field.label}
@@ -56,8 +85,24 @@
 {/snippet}
 
 {#if item.kind !== 'text'}
-  <h2>{item.name || KIND_NAMES[item.kind]}</h2>
-  {@render fields(FIELDS[item.kind], item as unknown as Bag, set)}
+  <h2>{item.name || kindName(item)}</h2>
+  <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
+    <label class="text-sm" for="name-{item.id}">Name</label>
+    <input
+      class="input"
+      id="name-{item.id}"
+      value={item.name}
+      placeholder={kindName(item)}
+      maxlength="80"
+      onchange={(event) => editor.set<Item>('Name', item.id, (d) => void (d.name = event.currentTarget.value.trim()))}
+    />
+  </div>
+  {@render fields(fieldsOf(item), item as unknown as Bag, set)}
+  {#if twins.length > 0}
+    <label class="flex items-center gap-2 py-1.5 text-sm"
+      ><input class="checkbox" type="checkbox" bind:checked={all} /> Change all {twins.length + 1} of this size together</label
+    >
+  {/if}
   {#if item.kind === 'holes'}
     <Choice
       label="Pattern"
@@ -93,9 +138,7 @@
   {/if}
   <button class="btn preset-outlined-surface-300-700" onclick={pickStart}>{isLine ? 'Start it at a point' : 'Put it at a point'}</button>
   {#if item.id !== editor.job.outline && item.kind !== 'picture' && item.kind !== 'line'}
-    <button class="btn preset-outlined-surface-300-700" onclick={() => editor.session.edit('Outline of the sign', (d) => void (d.outline = item.id))}
-      >Cut the sign out along it</button
-    >
+    <button class="btn preset-outlined-surface-300-700" onclick={cutOut}>Cut the sign out along it</button>
   {:else if item.id === editor.job.outline}
     <button class="btn preset-outlined-surface-300-700" onclick={() => editor.session.edit('No outline', (d) => void (d.outline = null))}
       >No longer the sign’s outline</button

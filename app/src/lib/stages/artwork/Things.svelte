@@ -5,7 +5,7 @@
   import Lock from '@lucide/svelte/icons/lock';
   import LockOpen from '@lucide/svelte/icons/lock-open';
   import type { ArtEditor } from '$lib/art/editor.svelte';
-  import { KIND_NAMES, nameOf } from '$lib/art/fields';
+  import { kindName, nameOf } from '$lib/art/fields';
 
   let { editor }: { editor: ArtEditor } = $props();
   const job = $derived(editor.job);
@@ -90,7 +90,7 @@
           >
             <span class={[item.hidden && 'line-through']}>{nameOf(item)}</span>
             <span class="text-surface-600-400 text-xs"
-              >{item.id === job.outline ? 'outline of the sign' : nameOf(item) === KIND_NAMES[item.kind] ? '' : KIND_NAMES[item.kind].toLowerCase()}{item.locked
+              >{item.id === job.outline ? 'outline of the sign' : nameOf(item) === kindName(item) ? '' : kindName(item).toLowerCase()}{item.locked
                 ? ', locked'
                 : ''}{item.hidden ? ', hidden' : ''}</span
             >

@@ -7,7 +7,7 @@
   import { processOf } from '@kerbe/core/process';
   import type { JobSession } from '$lib/job/session.svelte';
   import BitDrawing from '$lib/board/BitDrawing.svelte';
-  import { ask } from '$lib/ui/post';
+  import { cribBits, forJob } from '$lib/shop/crib';
   import Sheet from '$lib/ui/Sheet.svelte';
   import BitFields from './BitFields.svelte';
 
@@ -31,16 +31,15 @@
   const suits = $derived(new Set(kindsOf(job.process).flatMap((kind) => kindNamed(kind).tools)));
   const more = $derived((crib ?? []).filter(({ id, kind }) => suits.has(kind) && !bits.some((bit) => bit.crib === id)));
   onMount(async () => {
-    const answer = await ask<{ bits: { bit: Bit }[] }>('/api/bits');
-    if (answer.ok) crib = answer.value.bits.map(({ bit }) => bit);
+    const answer = await cribBits();
+    if (answer.ok) crib = answer.value;
     else why = answer.why;
   });
 
   function take(bit: Bit) {
-    let id = bit.id;
-    for (let n = 2; job.tools[id]; n++) id = `${bit.id}-${n}`;
-    session.edit('Take a bit from the crib', (d) => void (d.tools[id] = { ...bit, id, crib: bit.id }));
-    shown = id;
+    const taken = forJob(bit, job.tools);
+    session.edit('Take a bit from the crib', (d) => void (d.tools[taken.id] = taken));
+    shown = taken.id;
   }
   function leave(id: string) {
     session.edit('Take a bit out of the job', (d) => void delete d.tools[id]);

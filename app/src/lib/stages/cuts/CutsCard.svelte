@@ -3,11 +3,14 @@
   import { bitName } from '@kerbe/core/bits';
   import { processOf } from '@kerbe/core/process';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
-  import { bitsFor, kindNamed, kindOf, kindsOf, namedBy, renamed, type BaseCut } from '@kerbe/core/cuts';
+  import { onMount } from 'svelte';
+  import { beginCut, withBit } from '@kerbe/core/artwork/begin-cut';
+  import { bitsFor, kindNamed, kindOf, kindsOf, namedBy, renamed } from '@kerbe/core/cuts';
   import { usualOrder } from '@kerbe/core/plan/order';
-  import { Cut as CutSchema, type Cut, type CutKind } from '@kerbe/core/job';
+  import type { Bit, Cut, CutKind } from '@kerbe/core/job';
   import type { ArtEditor } from '$lib/art/editor.svelte';
   import type { JobSession } from '$lib/job/session.svelte';
+  import { cribBits, forJob } from '$lib/shop/crib';
   import Choice from '$lib/ui/Choice.svelte';
   import { repair } from '$lib/job/repair';
   import Findings from '../Findings.svelte';
@@ -38,6 +41,14 @@
   const general = $derived((session.plan?.findings ?? []).filter((f) => f.code.startsWith('order-') && !f.cut));
   let sheet = $state<'templates' | 'bits' | null>(null);
   let adding = $state(false);
+  /** The shop's bits, for cuts that want another than the job has. */
+  let crib = $state.raw<Bit[]>([]);
+  onMount(async () => {
+    const answer = await cribBits();
+    if (answer.ok) crib = answer.value;
+  });
+  const FROM_CRIB = 'crib ';
+  const inCrib = (kind: string) => bitsFor(kind, crib).filter(({ id }) => !Object.values(job.tools).some((bit) => bit.crib === id));
   /** The list while something is dragged through it. */
   let dragged = $state.raw<{ id: string }[] | null>(null);
   const rows = $derived(dragged ?? cuts.map(({ id }) => ({ id })));
@@ -67,18 +78,28 @@
 
   function add(kind: CutKind) {
     const id = freeId(kind);
-    const [bit, second] = bitsFor(kind, job.tools);
+    const [first, second] = bitsFor(kind, job.tools);
+    const bit = first ?? inCrib(kind)[0];
     if (!bit) return;
-    const { usualTarget: on, references = [], title } = kindNamed(kind);
-    const mates = references.filter(({ to, required }) => to === 'tool' && required).map(({ field }) => [field, (second ?? bit).id]);
+    const own = first ?? forJob(bit, job.tools);
     // What was picked on another stage is not seen here: it is chosen under “works on”, on purpose.
-    const cut = CutSchema.parse({ ...({ kind, id, on, tool: bit.id } satisfies Partial<BaseCut>), ...Object.fromEntries(mates) });
-    session.edit(`Add: ${title}`, (d) => {
+    const cut = beginCut(job, own, { kind, id }, second);
+    session.edit(`Add: ${kindNamed(kind).title}`, (d) => {
+      d.tools[own.id] ??= own;
       d.cuts[id] = cut as (typeof d.cuts)[string];
-      d.cutOrder = usualOrder({ ...job, cuts: { ...job.cuts, [id]: cut }, cutOrder: [...job.cutOrder, id] });
+      d.cutOrder = usualOrder({ ...job, tools: { ...job.tools, [own.id]: own }, cuts: { ...job.cuts, [id]: cut }, cutOrder: [...job.cutOrder, id] });
     });
     open = id;
     adding = false;
+  }
+  /** Gives a cut another bit: one of the job, or one of the crib, which comes into the job with it. */
+  function giveBit(cut: Cut, value: string) {
+    const taken = value.startsWith(FROM_CRIB) ? crib.find(({ id }) => id === value.slice(FROM_CRIB.length)) : undefined;
+    const own = taken && forJob(taken, job.tools);
+    session.edit(named(process.tool.one), (d) => {
+      if (own) d.tools[own.id] = own;
+      d.cuts[cut.id] = withBit(job, $state.snapshot(cut) as Cut, job.tools[cut.tool], own ?? job.tools[value]) as (typeof d.cuts)[string];
+    });
   }
   /** The same once more, right after it: for another depth, another bit or other things. */
   function copy(of: Cut) {
@@ -192,7 +213,11 @@
                 ...bitsFor(cut.kind, job.tools).map((b) => ({ value: b.id, label: bitName(b, job.units) })),
                 ...(bitsFor(cut.kind, job.tools).some((b) => b.id === cut.tool) ? [] : [{ value: cut.tool, label: bitName(bit, job.units) }]),
               ]}
-              onchange={(v) => edit(id, 'Bit', (c) => void (c.tool = v))}
+              more={{
+                heading: 'From the crib',
+                options: inCrib(cut.kind).map((b) => ({ value: `${FROM_CRIB}${b.id}`, label: bitName(b, job.units) })),
+              }}
+              onchange={(v) => giveBit(cut, v)}
             />
             {#if !kindOf(cut).wholeBoard}
               {#if job.process === 'router'}<button class="px-1 pb-1 text-sm text-primary-600-400 underline" onclick={() => onfinder(id)}
@@ -238,11 +263,11 @@
 {#if adding}
   <div class="gap-1.5 flex flex-wrap pt-2.5" role="group" aria-label="Kinds of cut">
     {#each kindsOf(job.process) as kind (kind)}
-      {@const none = bitsFor(kind, job.tools).length === 0}
+      {@const none = bitsFor(kind, job.tools).length === 0 && inCrib(kind).length === 0}
       <button
         class="btn preset-outlined-surface-300-700"
         disabled={none}
-        title={none ? 'No bit of this job can make it: take one from the crib.' : kindNamed(kind).help}
+        title={none ? `Neither this job nor the crib has a ${process.tool.one} that can make it.` : kindNamed(kind).help}
         onclick={() => add(kind)}>{kindNamed(kind).title}</button
       >
     {/each}
