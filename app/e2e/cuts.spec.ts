@@ -1,6 +1,6 @@
 /** Cuts as a carver works on them: added, put in order, tabs pulled about, feeds taken, lists kept, halves made - and taken back. */
 import { expect, test, type Page } from '@playwright/test';
-import { axe, comeIn, openJob, planned, saved, stage } from './shop';
+import { axe, comeIn, onScreen, openJob, planned, saved, stage } from './shop';
 
 test.describe.configure({ mode: 'serial' });
 let page: Page;
@@ -24,13 +24,6 @@ const undo = async (label: string) => {
 };
 const names = () => page.locator('aside section .name > span:first-child').evaluateAll((all) => all.map((one) => one.childNodes[0].textContent!.trim()));
 /** Board millimetres to the screen: the board is fitted into its view with a rim of 46 pixels, and 40 above for the view's buttons. */
-async function onScreen(x: number, y: number): Promise<[number, number]> {
-  const box = (await page.locator('.plan').boundingBox())!;
-  const size = await page.locator('footer .figure').first().innerText();
-  const [width, height] = size.split('×').map((part) => parseFloat(part));
-  const scale = Math.min((box.width - 92) / width, (box.height - 132) / height);
-  return [box.x + box.width / 2 + (x - width / 2) * scale, box.y + box.height / 2 + 20 - (y - height / 2) * scale];
-}
 async function pull(from: [number, number], to: [number, number]) {
   await page.mouse.move(...from);
   await page.mouse.down();
@@ -61,7 +54,7 @@ test('the order is changed by the keyboard and by pulling numbers; a broken rule
   await expect(page.getByText('A part that is nearly free moves under the bit.')).toHaveCount(0);
   // The number of the open cut, pulled onto the drilling's on its first hole, comes before it.
   await page.getByRole('button', { name: /^Scratch the words/ }).click();
-  await pull(await findAccent(await onScreen(75, 35), 300, 160), await onScreen(18, 35));
+  await pull(await findAccent(await onScreen(page, 75, 35), 300, 160), await onScreen(page, 18, 35));
   expect((await names())[0]).toBe('Scratch the words');
   await undo('Order of cuts');
 });
@@ -134,11 +127,11 @@ test('a tab is pulled along the line and stays there; Delete takes it away; even
   const tabs = async () => Number(await page.locator('dl div', { hasText: 'Tabs' }).locator('dd').innerText());
   expect(await tabs()).toBe(4);
   // An upper tab of the plate of 130 x 50 in the middle of the board, half a bit off the line.
-  const found = await findAccent(await onScreen(30, 61.6));
-  await pull(found, await onScreen(141.6, 35));
+  const found = await findAccent(await onScreen(page, 30, 61.6));
+  await pull(found, await onScreen(page, 141.6, 35));
   await expect(page.getByText('4 tabs put by hand')).toBeVisible();
   await page.locator('.plan').focus();
-  await page.mouse.click(...(await findAccent(await onScreen(141.6, 35))));
+  await page.mouse.click(...(await findAccent(await onScreen(page, 141.6, 35))));
   await page.keyboard.press('Delete');
   await planned(page);
   expect(await tabs()).toBe(3);
@@ -241,7 +234,7 @@ test('a hole is drilled where the board is pressed, and taken away again', async
   await page.getByRole('button', { name: 'Add a cut…' }).click();
   await page.getByRole('group', { name: 'Kinds of cut' }).getByRole('button', { name: 'Drill', exact: true }).click();
   await page.getByRole('button', { name: 'Drill at a point on the board' }).click();
-  await page.mouse.click(...(await onScreen(40, 100)));
+  await page.mouse.click(...(await onScreen(page, 40, 100)));
   await planned(page);
   await expect(page.getByText(/^Point at/)).toBeVisible();
   await expect(page.locator('dl div', { hasText: 'Holes' }).locator('dd')).toHaveText('1');

@@ -180,6 +180,15 @@ export async function newSign(page: Page) {
   await sheet.getByRole('button', { name: 'Make it' }).click();
 }
 
+/** Where a place of the board, mm from its front left corner, lies on the screen while all of it is shown. */
+export async function onScreen(page: Page, x: number, y: number): Promise<[number, number]> {
+  const box = (await page.locator('.plan').boundingBox())!;
+  const size = await page.locator('footer .figure').first().innerText();
+  const [width, height] = size.split('×').map((part) => parseFloat(part));
+  const scale = Math.min((box.width - 92) / width, (box.height - 132) / height);
+  return [box.x + box.width / 2 + (x - width / 2) * scale, box.y + box.height / 2 + 20 - (y - height / 2) * scale];
+}
+
 /** Adds a shape from the menu of the artwork card. */
 export async function addShape(page: Page, name: string) {
   await page.getByRole('button', { name: 'Add a shape' }).click();

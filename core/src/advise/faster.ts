@@ -3,7 +3,7 @@
  * of two plans, and one that is slower, or brings up a finding that was not there, is never offered.
  */
 import { schedule } from '../schedule/index.ts';
-import { kindOf } from '../cuts/index.ts';
+import { cutName, kindOf } from '../cuts/index.ts';
 import { isPointed, isStraight, bitName } from '../bits/index.ts';
 import { drawItem, isHidden, type FontSource } from '../artwork/index.ts';
 import { changedJob } from '../artwork/change.ts';
@@ -121,7 +121,7 @@ function ofCut(job: Job, planned: PlannedCut, crib: readonly Bit[]): Idea[] {
   const { cut, bit, facts } = planned;
   if (facts.moves === 0) return [];
   const ideas: Idea[] = [];
-  const named = cut.name || bitName(bit, job.units);
+  const named = cutName(cut);
   const add: Add = (label, cost, next, more = {}) =>
     ideas.push({ label: `${named}: ${label}`, cost, cut: cut.id, change: { ...more, cuts: { ...job.cuts, [cut.id]: { ...cut, ...next } as Cut } } });
   const [sx, sy, sz] = job.machine.maxSpeed;

@@ -2,7 +2,7 @@
  * The trial board: one piece of the artwork cut several times on an offcut, with other bits, depths
  * or feeds, each place labelled in the wood. What comes out best becomes the preset of its bit.
  */
-import { kindOf } from '../cuts/index.ts';
+import { cutName, kindOf } from '../cuts/index.ts';
 import { regionsBox, growBox, type Box } from '../geometry/index.ts';
 import { Cut, makeItem, type Bit, type Item, type Job, type Trial } from '../job/index.ts';
 import { worksOn } from '../job/target.ts';
@@ -70,7 +70,7 @@ export function trialBoard(job: Job, items: readonly PlannedItem[], ask: TrialAs
     cuts: {},
     cutOrder: [],
     trial: { vary: [ask.across.vary, ...(ask.up ? [ask.up.vary] : [])], cells: [] },
-    notes: `Trial board for “${job.name}”: ${cut.name || cut.kind}.`,
+    notes: `Trial board for “${job.name}”: ${cutName(cut)}.`,
   };
   const put = (item: Item) => {
     out.items[item.id] = item;

@@ -21,11 +21,16 @@ describe('a cut that is added', () => {
   it('an inch shop gets sixteenths and whole inches a minute: a pocket of 1/8 in is one pass of a 1/4 in bit, not two', () => {
     const cut = beginCut({ ...router, units: 'in' }, usualBit('end6'), { kind: 'pocket', id: 'p', on: 'art' });
     expect(cut.feed / 25.4).toBeCloseTo(Math.round(cut.feed / 25.4), 9);
-    expect('depthPerPass' in cut && cut.depthPerPass / (25.4 / 16)).toBeCloseTo(2, 9);
+    expect((cut as { depthPerPass: number }).depthPerPass / (25.4 / 16)).toBeCloseTo(2, 9);
   });
   it('a pass is never deeper than the board', () => {
     const thin = { ...router, board: { ...router.board, thickness: 1.5 } };
     expect(beginCut(thin, usualBit('end6'), { kind: 'profile', id: 'p', on: 'outline' })).toMatchObject({ depthPerPass: 1.5 });
+  });
+  it('a V that could go through the board stops at a floor with half of it left; one that cannot has none', () => {
+    const thin = { ...router, board: { ...router.board, thickness: 10 } };
+    expect(beginCut(thin, usualBit('v60'), { kind: 'vcarve', id: 'v' })).toMatchObject({ floorDepth: 5 });
+    expect(beginCut(router, usualBit('v90'), { kind: 'vcarve', id: 'v' })).not.toHaveProperty('floorDepth');
   });
   it('what is set of it stays as it was set', () => {
     expect(beginCut(router, usualBit('v60'), { kind: 'vcarve', id: 'v', on: 'words', feed: 777 }).feed).toBe(777);

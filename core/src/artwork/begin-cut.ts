@@ -57,7 +57,8 @@ export function beginCut(job: ForCut, bit: Bit, own: { kind: string; id: string 
   const figures = Object.entries(suggested(plain, bit, job)).filter(
     ([key, value]) => value !== undefined && (plain as unknown as Record<string, unknown>)[key] !== undefined,
   );
-  return Cut.parse({ ...Object.fromEntries(figures), ...given });
+  const lengths = Object.entries(kindNamed(own.kind).begins?.(bit, job.board) ?? {}).map(([key, mm]) => [key, neat(mm as number, job.units)]);
+  return Cut.parse({ ...Object.fromEntries([...figures, ...lengths]), ...given });
 }
 
 /** The cut with another bit: figures that were as suggested for the bit it had become those suggested for the new one; what somebody set stays. */

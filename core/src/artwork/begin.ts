@@ -1,5 +1,4 @@
 /** What a new piece begins with: board, text, outline and a sensible first cut, all following the board until they are touched. */
-import { deepestOfV, isPointed } from '../bits/index.ts';
 import type { Bit } from '../bits/schema.ts';
 import { nozzleFor } from '../bits/nozzle.ts';
 import { TO_HAND, usualBit, usualHead } from '../bits/usual.ts';
@@ -30,8 +29,6 @@ const carve: Work = {
   name: 'Carve the words',
   on: 'words',
   bit: 'v60',
-  // Where the bit could go through, wide strokes stop at a flat floor with half the board under them.
-  figures: ({ board, units, bit }) => (isPointed(bit) && deepestOfV(bit) > (2 / 3) * board.thickness ? { floorDepth: neat(board.thickness / 2, units) } : {}),
 };
 const cutOut = (what: Pick<Work, 'name' | 'on' | 'bit' | 'longer'>, tabs: number): Work => ({
   kind: 'profile',

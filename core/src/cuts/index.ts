@@ -88,6 +88,9 @@ export function kindNamed(name: string): Definition<BaseCut> {
   return kind;
 }
 
+/** What a cut is called: its name, or what it does. */
+export const cutName = (cut: Pick<BaseCut, 'kind' | 'name'>): string => cut.name || kindOf(cut).title;
+
 /** The definition of a cut's kind. */
 export const kindOf = (cut: Pick<BaseCut, 'kind'>): Definition<BaseCut> => kindNamed(cut.kind);
 

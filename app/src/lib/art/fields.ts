@@ -114,9 +114,9 @@ export const kindName = (item: Item): string => (isCircle(item) ? 'Circle' : KIN
 export const nameOf = (item: Item): string => (item.kind === 'text' ? item.text.split('\n')[0].slice(0, 40) : '') || item.name || kindName(item);
 
 /** Shapes that can be added, as a carver calls them. */
-export const SHAPES = ['rectangle', 'circle', 'ellipse', 'polygon', 'star', 'slot', 'arrow', 'arc', 'line', 'holes'] as const;
+export const SHAPES = ['rectangle', 'circle', 'ellipse', 'polygon', 'star', 'slot', 'bow-tie', 'arrow', 'arc', 'line', 'holes'] as const;
 export type ShapeName = (typeof SHAPES)[number];
-export const shapeLabel = (name: ShapeName): string => (name === 'circle' ? 'Circle' : KIND_NAMES[name]);
+export const shapeLabel = (name: ShapeName): string => (name === 'circle' ? 'Circle' : name === 'bow-tie' ? 'Bow-tie' : KIND_NAMES[name]);
 
 /** A new shape, as large as suits the board. */
 export function newShape(kind: ShapeName, board: { width: number; height: number }) {
@@ -135,6 +135,12 @@ export function newShape(kind: ShapeName, board: { width: number; height: number
       return { kind, ...at, points: 5, diameter: size, inner: 0.4 * size } as const;
     case 'slot':
       return { kind, ...at, length: 1.6 * size, width: 0.4 * size } as const;
+    // The key that is let in across a crack: as wide at its ends as a joiner makes it, half of that in its waist. (Common practice.)
+    case 'bow-tie': {
+      const [half, end, waist] = [0.8 * size, 0.4 * size, 0.2 * size];
+      const d = `M${-half} ${-end}L0 ${-waist}L${half} ${-end}L${half} ${end}L0 ${waist}L${-half} ${end}Z`;
+      return { kind: 'path', name: 'Bow-tie', ...at, d } as const;
+    }
     case 'arrow':
       return { kind, ...at, length: 1.8 * size, shaft: 0.25 * size, head: 0.7 * size, headLength: 0.6 * size } as const;
     case 'arc':

@@ -19,6 +19,8 @@ export class JobView {
   /** The cut whose fields are open. */
   cut = $state<string | null>(null);
   sheet = $state<'finder' | 'trial' | 'history' | null>(null);
+  /** What would be faster is asked for, and not looked for yet. */
+  faster = $state(false);
   /** The list of commands. */
   palette = $state(false);
   private readonly editor: ArtEditor;
@@ -61,6 +63,7 @@ export class JobView {
   /** Goes to what would make it faster. */
   showFaster = (): void => {
     if (this.stage !== 'proof') this.go('proof');
+    this.faster = true;
     requestAnimationFrame(() => document.getElementById('faster')?.scrollIntoView({ block: 'start' }));
   };
 

@@ -30,7 +30,7 @@
   const first = jobs.find(({ process: kind }) => kind === 'router');
   // svelte-ignore state_referenced_locally
   let units = $state(first?.units ?? shop.units);
-  let board = $state({
+  const board = $state({
     width: first?.board.width ?? 400,
     height: first?.board.height ?? 150,
     thickness: first?.board.thickness ?? 18,
@@ -42,7 +42,6 @@
   const process = $derived(PIECES[piece].process);
   /** Another kind of machine, or a small plate, is made of other material: what is usual stands there at once, until somebody said otherwise. */
   const USUAL = {
-    // svelte-ignore state_referenced_locally
     router: { ...board },
     plate: { width: 100, height: 60, thickness: 2, material: 'brass' },
     torch: { thickness: 3, material: 'mild steel' },

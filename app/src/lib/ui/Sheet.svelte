@@ -6,13 +6,15 @@
   interface Props {
     title: string;
     wide?: boolean;
+    /** What has the keyboard once it is closed; what had it before, when left out. */
+    then?: () => HTMLElement | null;
     onclose: () => void;
     children: Snippet;
   }
-  let { title, wide = false, onclose, children }: Props = $props();
+  let { title, wide = false, then, onclose, children }: Props = $props();
 </script>
 
-<Dialog open onOpenChange={(details) => !details.open && onclose()}>
+<Dialog open finalFocusEl={then} onOpenChange={(details) => !details.open && onclose()}>
   <Portal>
     <Dialog.Backdrop class="fixed inset-0 z-30 bg-surface-950/40" />
     <Dialog.Positioner class="fixed inset-0 z-31 flex items-center justify-center">

@@ -68,7 +68,8 @@
   }
 </script>
 
-<Sheet title={incoming.name} wide {onclose}>
+<!-- What was brought in is selected: keys mean it, and not the field that was typed in before. -->
+<Sheet title={incoming.name} wide then={() => document.querySelector<HTMLElement>('.plan')} {onclose}>
   {#if incoming.failed}
     <p class="caution py-0.5 px-0 text-sm" role="alert">{incoming.failed}</p>
     <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onclose}>Back to the board</button>
@@ -171,7 +172,13 @@
             ><input class="checkbox" type="checkbox" bind:checked={incoming.together} disabled={incoming.oneThing} /> Keep it together as a group</label
           >
           <label class="py-1 gap-2 flex items-center text-sm"
-            ><input class="checkbox" type="checkbox" bind:checked={incoming.apart} disabled={incoming.oneThing} /> Outlines and holes as things of their own</label
+            ><input
+              class="checkbox"
+              type="checkbox"
+              bind:checked={incoming.apart}
+              onchange={() => incoming.apart && (incoming.together = false)}
+              disabled={incoming.oneThing}
+            /> Outlines and holes as things of their own</label
           >
           <label class="py-1 gap-2 flex items-center text-sm"
             ><input class="checkbox" type="checkbox" bind:checked={incoming.oneThing} /> Make one thing of each layer (for drawings of thousands of shapes)</label

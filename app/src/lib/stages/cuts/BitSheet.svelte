@@ -1,40 +1,33 @@
 <script lang="ts">
   /** Bits of this job: their figures, and more from the crib. */
-  import { onMount } from 'svelte';
   import { bitName } from '@kerbe/core/bits';
   import type { Bit } from '@kerbe/core/job';
   import { kindNamed, kindsOf, namedBy } from '@kerbe/core/cuts';
   import { processOf } from '@kerbe/core/process';
   import type { JobSession } from '$lib/job/session.svelte';
   import BitDrawing from '$lib/board/BitDrawing.svelte';
-  import { cribBits, forJob } from '$lib/shop/crib';
+  import { forJob } from '$lib/shop/crib';
   import Sheet from '$lib/ui/Sheet.svelte';
   import BitFields from './BitFields.svelte';
 
   interface Props {
     session: JobSession;
+    crib: readonly Bit[];
     /** Bit whose figures are shown first. */
     first: string | null;
     onclose: () => void;
   }
-  let { session, first, onclose }: Props = $props();
+  let { session, crib, first, onclose }: Props = $props();
   const job = $derived(session.job);
   const bits = $derived(Object.values(job.tools));
   // svelte-ignore state_referenced_locally
   let shown = $state(first ?? Object.keys(session.job.tools)[0] ?? null);
-  let crib = $state.raw<Bit[] | null>(null);
-  let why = $state<string | null>(null);
   const used = $derived(new Set(Object.values(job.cuts).flatMap((cut) => namedBy(cut).tools)));
   const process = $derived(processOf(job));
   const many = $derived(process.tool.many);
   /** What a machine of this kind works with. */
   const suits = $derived(new Set(kindsOf(job.process).flatMap((kind) => kindNamed(kind).tools)));
-  const more = $derived((crib ?? []).filter(({ id, kind }) => suits.has(kind) && !bits.some((bit) => bit.crib === id)));
-  onMount(async () => {
-    const answer = await cribBits();
-    if (answer.ok) crib = answer.value;
-    else why = answer.why;
-  });
+  const more = $derived(crib.filter(({ id, kind }) => suits.has(kind) && !bits.some((bit) => bit.crib === id)));
 
   function take(bit: Bit) {
     const taken = forJob(bit, job.tools);
@@ -62,14 +55,13 @@
         {/each}
       </div>
       <h3>From the crib</h3>
-      {#if why}<p class="caution" role="alert">{why}</p>{:else if crib === null}<p class="text-surface-600-400">Looking…</p>{/if}
       <div class="gap-1.5 [&_svg]:h-[70px] [&_svg]:w-auto flex flex-wrap">
         {#each more as bit (bit.id)}
           <button class="btn preset-outlined-surface-300-700 gap-1.5 grid justify-items-center content-end w-33 text-xs" onclick={() => take(bit)}
             ><BitDrawing {bit} unit={session.job.units} scale={1.3} height={70} />{bitName(bit, session.job.units)}</button
           >
         {:else}
-          {#if crib !== null}<p class="text-surface-600-400">All {many} of the crib are in this job. <a href="/bits">The crib</a></p>{/if}
+          <p class="text-surface-600-400">All {many} of the crib are in this job. <a href="/bits">The crib</a></p>
         {/each}
       </div>
     </div>

@@ -11,7 +11,13 @@
   import { ask } from '$lib/ui/post';
   import { num } from '$lib/ui/format';
 
-  let { session, cut }: { session: JobSession; cut: Cut } = $props();
+  interface Props {
+    session: JobSession;
+    cut: Cut;
+    /** Feeds are to be tried on a board of their own. */
+    ontrial: () => void;
+  }
+  let { session, cut, ontrial }: Props = $props();
   const job = $derived(session.job);
   const bit = $derived(job.tools[cut.tool]);
   const advice = $derived(suggestFeeds(bit, job.board.material, job.machine, kindOf(cut).clearingStep?.(cut, bit)));
@@ -95,6 +101,7 @@
   <div class="py-1.5 gap-1.5 flex flex-wrap">
     <button class="btn preset-outlined-surface-300-700" onclick={take}>Use the suggested</button>
     <button class="btn preset-outlined-surface-300-700" onclick={keep}>Keep mine as the preset</button>
+    {#if !kindOf(cut).wholeBoard}<button class="btn preset-outlined-surface-300-700" onclick={ontrial}>Try feeds on a trial board…</button>{/if}
   </div>
   {#if note}<p role="status">{note}</p>{/if}
 </details>

@@ -3,14 +3,13 @@
   import { bitName } from '@kerbe/core/bits';
   import { processOf } from '@kerbe/core/process';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
-  import { onMount } from 'svelte';
   import { beginCut, withBit } from '@kerbe/core/artwork/begin-cut';
-  import { bitsFor, kindNamed, kindOf, kindsOf, namedBy, renamed } from '@kerbe/core/cuts';
+  import { bitsFor, cutName, kindNamed, kindOf, kindsOf, namedBy, renamed } from '@kerbe/core/cuts';
   import { usualOrder } from '@kerbe/core/plan/order';
   import type { Bit, Cut, CutKind } from '@kerbe/core/job';
   import type { ArtEditor } from '$lib/art/editor.svelte';
   import type { JobSession } from '$lib/job/session.svelte';
-  import { cribBits, forJob } from '$lib/shop/crib';
+  import { forJob } from '$lib/shop/crib';
   import Choice from '$lib/ui/Choice.svelte';
   import { repair } from '$lib/job/repair';
   import Findings from '../Findings.svelte';
@@ -27,12 +26,14 @@
   interface Props {
     session: JobSession;
     editor: ArtEditor;
+    /** The shop's bits, for cuts that want another than the job has. */
+    crib: readonly Bit[];
     /** The cut that is open: its marks are shown on the board. */
     open: string | null;
-    /** Every bit is to be tried on a cut. */
-    onfinder: (cut: string) => void;
+    /** Every bit is to be tried on a cut, or its feeds on a board of their own. */
+    onsheet: (sheet: 'finder' | 'trial', cut: string) => void;
   }
-  let { session, editor, open = $bindable(), onfinder }: Props = $props();
+  let { session, editor, crib, open = $bindable(), onsheet }: Props = $props();
   const job = $derived(session.job);
   const process = $derived(processOf(job));
   const named = (word: string) => word[0].toUpperCase() + word.slice(1);
@@ -41,12 +42,6 @@
   const general = $derived((session.plan?.findings ?? []).filter((f) => f.code.startsWith('order-') && !f.cut));
   let sheet = $state<'templates' | 'bits' | null>(null);
   let adding = $state(false);
-  /** The shop's bits, for cuts that want another than the job has. */
-  let crib = $state.raw<Bit[]>([]);
-  onMount(async () => {
-    const answer = await cribBits();
-    if (answer.ok) crib = answer.value;
-  });
   const FROM_CRIB = 'crib ';
   const inCrib = (kind: string) => bitsFor(kind, crib).filter(({ id }) => !Object.values(job.tools).some((bit) => bit.crib === id));
   /** The list while something is dragged through it. */
@@ -104,7 +99,7 @@
   /** The same once more, right after it: for another depth, another bit or other things. */
   function copy(of: Cut) {
     const id = freeId(of.kind);
-    const twin = { ...($state.snapshot(of) as Cut), id, name: `${of.name || kindOf(of).title} (copy)`.slice(0, 80) };
+    const twin = { ...($state.snapshot(of) as Cut), id, name: `${cutName(of)} (copy)`.slice(0, 80) };
     session.edit('Copy a cut', (d) => {
       d.cuts[id] = twin;
       d.cutOrder = d.cutOrder.flatMap((one) => (one === of.id ? [one, id] : [one]));
@@ -162,7 +157,7 @@
             aria-expanded={id === opened}
             onclick={() => (open = id)}
           >
-            <span>{cut.name || kindOf(cut).title}<small class="block text-surface-600-400">{kindOf(cut).title} · {bitName(bit, job.units)}</small></span>
+            <span>{cutName(cut)}<small class="block text-surface-600-400">{kindOf(cut).title} · {bitName(bit, job.units)}</small></span>
             <span class="figure">{cut.off ? 'off' : view && !session.stale ? duration(view.seconds) : '…'}</span>
           </button>
         </div>
@@ -220,7 +215,7 @@
               onchange={(v) => giveBit(cut, v)}
             />
             {#if !kindOf(cut).wholeBoard}
-              {#if job.process === 'router'}<button class="px-1 pb-1 text-sm text-primary-600-400 underline" onclick={() => onfinder(id)}
+              {#if job.process === 'router'}<button class="px-1 pb-1 text-sm text-primary-600-400 underline" onclick={() => onsheet('finder', id)}
                   >Which bit would be best?</button
                 >{/if}
             {/if}
@@ -230,6 +225,7 @@
             {#if job.process === 'torch'}<ChartedFeeds {session} {cut} />{:else if job.process === 'laser'}<BeamFeeds {session} {cut} />{:else}<CutFeeds
                 {session}
                 {cut}
+                ontrial={() => onsheet('trial', id)}
               />{/if}
             <div class="gap-1.5 flex flex-wrap pt-2.5">
               <button class="btn preset-outlined-surface-300-700" disabled={index === 0} onclick={() => move(id, -1)}>Earlier</button>
@@ -276,6 +272,7 @@
 {#if sheet === 'templates'}{#await import('./Templates.svelte') then { default: Templates }}<Templates {session} onclose={() => (sheet = null)} />{/await}
 {:else if sheet === 'bits'}{#await import('./BitSheet.svelte') then { default: BitSheet }}<BitSheet
       {session}
+      {crib}
       first={opened ? job.cuts[opened].tool : null}
       onclose={() => (sheet = null)}
     />{/await}{/if}

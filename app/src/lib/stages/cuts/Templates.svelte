@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { cutName } from '@kerbe/core/cuts';
   /** Cut lists kept by the shop: laid on this artwork, or this one kept for others. */
   import { onMount } from 'svelte';
   import { layTemplate, templateOf, type Template } from '@kerbe/core/job/template';
@@ -40,9 +41,7 @@
       {#each list as { id, name: called, doc } (id)}
         <li class="py-2 gap-2.5 border-t border-surface-200-800 flex items-center">
           <span class="flex-1"
-            ><strong>{called}</strong><small class="block text-surface-600-400"
-              >{doc.cutOrder.map((key) => doc.cuts[key].name || doc.cuts[key].kind).join(', ')}</small
-            ></span
+            ><strong>{called}</strong><small class="block text-surface-600-400">{doc.cutOrder.map((key) => cutName(doc.cuts[key])).join(', ')}</small></span
           >
           <button class="btn preset-outlined-surface-300-700" onclick={() => lay(doc)}>Apply to this job</button>
           <button class="btn preset-outlined-surface-300-700" aria-label="Forget {called}" onclick={() => fetchAll('DELETE', `/api/templates?id=${id}`)}

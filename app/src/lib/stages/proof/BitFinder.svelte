@@ -1,7 +1,7 @@
 <script lang="ts">
   /** Every bit of the crib, and usual sizes, tried on a cut: figures and a picture of each, to choose from. */
   import { wordsOf } from '@kerbe/core/findings';
-  import { kindOf } from '@kerbe/core/cuts';
+  import { cutName, kindOf } from '@kerbe/core/cuts';
   import { bitName } from '@kerbe/core/bits';
   import { candidatesFor, inJob } from '@kerbe/core/advise/candidates';
   import type { Bit } from '@kerbe/core/job';
@@ -17,9 +17,7 @@
   /** `first`: the cut it is tried on to begin with. */
   let { session, crib, first, onclose }: { session: JobSession; crib: readonly Bit[]; first: string | null; onclose: () => void } = $props();
   const job = $derived(session.job);
-  const choices = $derived(
-    job.cutOrder.filter((id) => !kindOf(job.cuts[id]).wholeBoard).map((id) => ({ value: id, label: job.cuts[id].name || kindOf(job.cuts[id]).title })),
-  );
+  const choices = $derived(job.cutOrder.filter((id) => !kindOf(job.cuts[id]).wholeBoard).map((id) => ({ value: id, label: cutName(job.cuts[id]) })));
   // svelte-ignore state_referenced_locally
   let cut = $state(first && session.job.cuts[first] ? first : (session.job.cutOrder[0] ?? ''));
   let sizes = $state(false);

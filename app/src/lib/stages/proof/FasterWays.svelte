@@ -7,7 +7,13 @@
   import { onDestroy, untrack } from 'svelte';
   import { findFaster } from './advice';
 
-  let { session, crib }: { session: JobSession; crib: readonly Bit[] } = $props();
+  interface Props {
+    session: JobSession;
+    crib: readonly Bit[];
+    /** It was asked for elsewhere, beside the time. */
+    asked: boolean;
+  }
+  let { session, crib, asked = $bindable() }: Props = $props();
   let ways = $state.raw<Faster[] | null>(null);
   let doing = $state.raw<{ what: string; done: number } | null>(null);
   let why = $state<string | null>(null);
@@ -35,6 +41,12 @@
   function take({ label, change }: Faster) {
     session.edit(label, (d) => void Object.assign(d, JSON.parse(JSON.stringify(change))));
   }
+  // Asked for beside the time: looked for as soon as the plan is of this job.
+  $effect(() => {
+    if (!asked || session.stale || !session.plan) return;
+    asked = false;
+    untrack(() => void (ways === null && !doing && look()));
+  });
   onDestroy(() => stop?.abort());
 </script>
 

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { cutName } from '@kerbe/core/cuts';
   /** What it will look like, how long it takes, what would go wrong, and what would be better. */
   import { bitName } from '@kerbe/core/bits';
   import { learnedFactor, type PastRun } from '@kerbe/core/advise/learned';
@@ -24,17 +25,19 @@
     past: readonly PastRun[];
     /** Where the zero that is set at the machine is not this job's. */
     atMachine: readonly Finding[];
+    /** What would be faster was asked for. */
+    faster: boolean;
     onview: (view: 'plan' | 'carved' | 'section') => void;
     onshow: (place: Place) => void;
     onsheet: (sheet: 'finder' | 'trial') => void;
   }
-  let { session, editor, desk, crib, past, atMachine, onview, onshow, onsheet }: Props = $props();
+  let { session, editor, desk, crib, past, atMachine, faster = $bindable(), onview, onshow, onsheet }: Props = $props();
   const job = $derived(session.job);
   const plan = $derived(session.plan);
   const learned = $derived(learnedFactor(past));
   const process = $derived(processOf(job));
   const depths = $derived(process.header.depths);
-  const nameOf = (cut: string) => job.cuts[cut]?.name || (job.cuts[cut] ? bitName(job.tools[job.cuts[cut].tool], job.units) : cut);
+  const nameOf = (cut: string) => (job.cuts[cut] ? cutName(job.cuts[cut]) : cut);
   const byBit = $derived.by(() => {
     const sums = new Map<string, number>();
     for (const { bit, total } of plan?.time.cuts ?? []) sums.set(bit, (sums.get(bit) ?? 0) + total);
@@ -120,7 +123,7 @@
       <p class="text-surface-600-400">Feeds in {FEED_UNIT[job.units]} while cutting. Speed is planned with this machine’s own limits and acceleration.</p>
     {/if}
   </details>
-  {#if job.process === 'router'}<div id="faster"><FasterWays {session} {crib} /></div>{/if}
+  {#if job.process === 'router'}<div id="faster"><FasterWays {session} {crib} bind:asked={faster} /></div>{/if}
 
   {#if !process.burns}{@render asDrawn()}{/if}
 

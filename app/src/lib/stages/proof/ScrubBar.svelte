@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { cutName } from '@kerbe/core/cuts';
   /** The job along its time: pull to any second, go from cut to cut, or let it run. */
   import { bitName } from '@kerbe/core/bits';
   import Play from '@lucide/svelte/icons/play';
@@ -23,7 +24,7 @@
   const doing = $derived.by(() => {
     if (desk.time === null || !stretch) return 'done';
     const cut = plan.cuts[stretch.cut];
-    const name = session.job.cuts[cut.id]?.name || bitName(cut.bit, session.job.units);
+    const name = session.job.cuts[cut.id] ? cutName(session.job.cuts[cut.id]) : cut.id;
     if (stretch.kind === 'change') return `changing to ${bitName(cut.bit, session.job.units)}`;
     return stretch.kind === 'spindle' ? 'spindle coming to speed' : `${stretch.cut + 1}. ${name}`;
   });

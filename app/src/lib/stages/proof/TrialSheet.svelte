@@ -2,7 +2,7 @@
   /** Lays one piece out several times on an offcut; or, on a trial board, takes down which place was best. */
   import { presetFrom } from '@kerbe/core/advise/preset';
   import { bitName } from '@kerbe/core/bits';
-  import { kindOf } from '@kerbe/core/cuts';
+  import { cutName, kindOf } from '@kerbe/core/cuts';
   import { worksOn } from '@kerbe/core/job/target';
   import type { Bit, Job } from '@kerbe/core/job';
   import type { ArtEditor } from '$lib/art/editor.svelte';
@@ -20,17 +20,17 @@
     session: JobSession;
     editor: ArtEditor;
     crib: readonly Bit[];
+    /** The cut it is asked for. */
+    first: string | null;
     today: string;
     onclose: () => void;
   }
-  let { session, editor, crib, today, onclose }: Props = $props();
+  let { session, editor, crib, first, today, onclose }: Props = $props();
   const job = $derived(session.job);
   const nameOf = (bit: Bit) => bitName(bit, session.job.units);
-  const cuts = $derived(
-    job.cutOrder.filter((id) => !kindOf(job.cuts[id]).wholeBoard).map((id) => ({ value: id, label: job.cuts[id].name || kindOf(job.cuts[id]).title })),
-  );
+  const cuts = $derived(job.cutOrder.filter((id) => !kindOf(job.cuts[id]).wholeBoard).map((id) => ({ value: id, label: cutName(job.cuts[id]) })));
   // svelte-ignore state_referenced_locally
-  let cut = $state(session.job.cutOrder[0] ?? '');
+  let cut = $state((cuts.find(({ value }) => value === first) ?? cuts[0])?.value ?? '');
   type Vary = 'tool' | 'depth' | 'feed';
   const VARY = [
     { value: 'feed', label: 'feeds' },

@@ -47,7 +47,13 @@
     <GuideStrip job={session.id} {stage} ongo={view.go} />
     {#if stage === 'board'}<BoardCard {session} last={data.lastHolders} {shop} machines={data.machines} />
     {:else if stage === 'artwork'}<ArtworkCard {editor} faces={data.faces} {onfile} {onlist} onlook={(at) => view.plan?.lookAt(at)} />
-    {:else if stage === 'cuts'}<CutsCard {session} {editor} bind:open={view.cut} onfinder={(cut) => ([view.cut, view.sheet] = [cut, 'finder'])} />
+    {:else if stage === 'cuts'}<CutsCard
+        {session}
+        {editor}
+        crib={data.crib}
+        bind:open={view.cut}
+        onsheet={(sheet, cut) => ([view.cut, view.sheet] = [cut, sheet])}
+      />
     {:else if stage === 'proof'}<ProofCard
         {session}
         {editor}
@@ -55,6 +61,7 @@
         {atMachine}
         crib={data.crib}
         past={data.past}
+        bind:faster={view.faster}
         onview={(board) => (view.board = board)}
         onshow={view.showWhere}
         onsheet={(sheet) => (view.sheet = sheet)}

@@ -45,6 +45,7 @@
         {session}
         {editor}
         {crib}
+        first={view.cut}
         today={today()}
         onclose={() => (view.sheet = null)}
       />{/if}{/await}{/if}

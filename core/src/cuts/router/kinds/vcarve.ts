@@ -31,6 +31,8 @@ export const vcarve: CutKind<VCarveCut, typeof VCarveCut> = {
   schema: VCarveCut,
   tools: ['v', 'engraving', 'tapered'],
   usualTarget: 'art',
+  // Where the bit could go through, wide strokes stop at a flat floor with half the board under them.
+  begins: (bit, board) => (isPointed(bit) && deepestOfV(bit) > (2 / 3) * boardThickness(board) ? { floorDepth: boardThickness(board) / 2 } : {}),
   references: [{ field: 'after', to: 'tool', says: (bit) => `comes after bit “${bit}”` }],
   hollow: 'leaning',
   fadesOnUneven: true,
