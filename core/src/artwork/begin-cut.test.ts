@@ -4,7 +4,7 @@ import { nozzleFor } from '../bits/nozzle.ts';
 import { USUAL, usualBit, usualHead } from '../bits/usual.ts';
 import { bitsFor, kindsOf } from '../cuts/index.ts';
 import { suggestFeeds } from '../feeds/index.ts';
-import { Cut } from '../job/index.ts';
+import { Cut, makeItem } from '../job/index.ts';
 import { PROCESS_NAMES } from '../process/index.ts';
 import { beginPiece } from './begin.ts';
 import { beginCut, cutOutSign, withBit } from './begin-cut.ts';
@@ -31,6 +31,16 @@ describe('a cut that is added', () => {
     const thin = { ...router, board: { ...router.board, thickness: 10 } };
     expect(beginCut(thin, usualBit('v60'), { kind: 'vcarve', id: 'v' })).toMatchObject({ floorDepth: 5 });
     expect(beginCut(router, usualBit('v90'), { kind: 'vcarve', id: 'v' })).not.toHaveProperty('floorDepth');
+  });
+  it('a second profile is for the openings, where there are holes', () => {
+    const six = usualBit('end6');
+    const first = beginCut(router, six, { kind: 'profile', id: 'one' });
+    const hole = makeItem({ kind: 'ellipse', id: 'hole', x: 50, y: 50, width: 20, height: 20 });
+    const cut = { ...router, cuts: { one: first } };
+    expect(first).toMatchObject({ on: 'outline', side: 'outside' });
+    expect(beginCut(cut, six, { kind: 'profile', id: 'two' })).toMatchObject({ on: 'outline' });
+    expect(beginCut({ ...cut, items: { hole } }, six, { kind: 'profile', id: 'two' })).toMatchObject({ on: 'holes', side: 'inside' });
+    expect(beginCut({ ...router, items: { hole } }, six, { kind: 'profile', id: 'two' })).toMatchObject({ on: 'outline' });
   });
   it('what is set of it stays as it was set', () => {
     expect(beginCut(router, usualBit('v60'), { kind: 'vcarve', id: 'v', on: 'words', feed: 777 }).feed).toBe(777);

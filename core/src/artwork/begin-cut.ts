@@ -16,7 +16,7 @@ const neatFeed = (feed: number, units: LengthUnit): number => (units === 'in' ? 
 /** A depth, never more than it was: a bit that is overfed breaks. */
 const neatDepth = (mm: number, units: LengthUnit): number => (units === 'in' && mm > SIXTEENTH ? Math.floor(mm / SIXTEENTH + 1e-9) * SIXTEENTH : mm);
 
-type ForCut = Pick<Job, 'process' | 'board' | 'machine' | 'units'>;
+type ForCut = Pick<Job, 'process' | 'board' | 'machine' | 'units' | 'cuts' | 'items'>;
 
 /** What is suggested for a cut of that kind: by the cut chart on a torch, by energy or preset on a laser, by chip load or preset on a router. */
 function suggested(cut: Cut, bit: Bit, { process, board, machine, units }: ForCut): Record<string, number | undefined> {
@@ -50,9 +50,11 @@ function suggested(cut: Cut, bit: Bit, { process, board, machine, units }: ForCu
  * @param second the other bit, of a kind that has two halves
  */
 export function beginCut(job: ForCut, bit: Bit, own: { kind: string; id: string } & Record<string, unknown>, second = bit): Cut {
-  const { usualTarget: on, references = [] } = kindNamed(own.kind);
+  const { usualTarget: on, again, references = [] } = kindNamed(own.kind);
+  const isTaken = Object.values(job.cuts).some((cut) => cut.kind === own.kind && cut.on === on);
+  const holed = Object.values(job.items).some((item) => item.kind === 'holes' || (item.kind === 'ellipse' && item.width === item.height));
   const mates = references.filter(({ to, required }) => to === 'tool' && required).map(({ field }) => [field, second.id]);
-  const given = { on, ...Object.fromEntries(mates), ...own, tool: bit.id };
+  const given = { on, ...(isTaken && holed && again), ...Object.fromEntries(mates), ...own, tool: bit.id };
   const plain = Cut.parse(given);
   const figures = Object.entries(suggested(plain, bit, job)).filter(
     ([key, value]) => value !== undefined && (plain as unknown as Record<string, unknown>)[key] !== undefined,

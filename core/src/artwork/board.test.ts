@@ -46,6 +46,54 @@ describe('snapping', () => {
       }),
     );
   });
+  it('finds where lines cross, and where they meet a whole circle', () => {
+    const s = snapper('M0 0L100 50 M0 50L100 0 M110 10A10 10 0 0 1 130 10A10 10 0 0 1 110 10Z M105 15H135');
+    expect(s.snap(50.4, 25.2, 1)).toEqual({ x: 50, y: 25, to: 'crossing' });
+    const met = s.snap(120 - Math.sqrt(75) + 0.2, 15.1, 1);
+    expect(met.to).toBe('crossing');
+    // 10² = 5² + 8.66²
+    expect([met.x, met.y]).toEqual([expect.closeTo(120 - Math.sqrt(75), 9), 15]);
+    expect(snapper('M0 0H20V20').snap(19.7, 0.2, 1).to).toBe('end');
+  });
+  it('finds the quadrants of a whole circle, and none of an arc', () => {
+    const s = snapper('M60 40A10 10 0 0 1 80 40A10 10 0 0 1 60 40Z');
+    expect(s.snap(70.2, 50.1, 1)).toMatchObject({ to: 'quadrant', x: expect.closeTo(70, 9), y: expect.closeTo(50, 9) });
+    expect(snapper('M60 40A10 10 0 0 1 80 40').snap(70.2, 50.1, 1).to).not.toBe('quadrant');
+  });
+  it('meets a line or a circle squarely from where it began, and says so', () => {
+    const s = snapper('M0 0L100 100 M60 140A10 10 0 0 1 80 140A10 10 0 0 1 60 140Z');
+    const found = s.snap(40.3, 39.9, 1, [60, 20]);
+    expect(found).toMatchObject({ to: 'perpendicular', x: expect.closeTo(40, 9), y: expect.closeTo(40, 9) });
+    expect(s.snap(70.1, 130.2, 1, [70, 100])).toMatchObject({ x: expect.closeTo(70, 9), y: expect.closeTo(130, 9) });
+  });
+  it('goes on parallel to what is drawn, level and upright, from where it began', () => {
+    const s = snapper('M0 0L30 10');
+    const along = s.snap(110.05, 70.1, 1, [50, 50]);
+    expect(along.to).toBe('parallel');
+    expect((along.y - 50) / (along.x - 50)).toBeCloseTo(1 / 3, 9);
+    expect(s.snap(90, 50.3, 1, [40, 50])).toEqual({ x: 90, y: 50, to: 'level' });
+    expect(s.snap(40.3, 90, 1, [40, 50])).toEqual({ x: 40, y: 90, to: 'upright' });
+    // Where it began every direction is near; and without a beginning there is none.
+    expect(s.snap(42, 50.3, 1, [40, 50]).to).toBeNull();
+    expect(s.snap(90, 50.3, 1).to).toBeNull();
+  });
+  it('level and upright keep what the other direction holds to', () => {
+    const s = snapper('M0 0', 5, { guides: [{ axis: 'x', at: 93.3 }] });
+    expect(s.snap(93.1, 41.2, 0.5, [40, 41])).toEqual({ x: 93.3, y: 41, to: 'level' });
+  });
+  it('a perpendicular is the shortest way to a line, whatever the line', () => {
+    const far = fc.double({ min: -200, max: 200, noNaN: true });
+    fc.assert(
+      fc.property(far, far, fc.double({ min: 0, max: 6.28, noNaN: true }), fc.double({ min: 0.1, max: 0.4, noNaN: true }), (x1, y1, turn, t) => {
+        const [ux, uy] = [80 * Math.cos(turn), 80 * Math.sin(turn)];
+        const [x2, y2, fx, fy] = [x1 + ux, y1 + uy, x1 + t * ux, y1 + t * uy];
+        const [px, py] = [fx - uy / 2, fy + ux / 2];
+        const found = snapper(`M${x1} ${y1}L${x2} ${y2}`).snap(fx, fy, 0.01, [px, py]);
+        expect(found.to).toBe('perpendicular');
+        expect(Math.hypot(found.x - fx, found.y - fy)).toBeLessThan(1e-6);
+      }),
+    );
+  });
   it('holds to guides, edges of the board and the grid, each direction by itself', () => {
     const s = snapper('M0 0', 5, { guides: [{ axis: 'x', at: 33.3 }] });
     expect(s.snap(33.5, 77.2, 0.5)).toEqual({ x: 33.3, y: 77.2, to: 'guide' });

@@ -203,6 +203,8 @@ export interface CutKind<C extends BaseCut, S extends z.ZodType<C> = z.ZodType<C
   keepsOrder?: boolean;
   /** What a new one works on. */
   usualTarget: Extract<Target, string>;
+  /** What one more of it begins with, where one works on the usual already and there are holes. */
+  again?: Partial<C>;
   /** What a new one begins with beside its feeds, by bit and board: lengths, mm. */
   begins?(bit: Bit, board: CutJob['board']): Partial<C>;
   references?: readonly Reference[];

@@ -64,6 +64,11 @@ export const Job = z.strictObject({
     .array(z.strictObject({ axis: z.enum(['x', 'y']), at: length }))
     .max(200)
     .default([]),
+  /** Measures kept as notes on the drawing: from one point to another. */
+  dimensions: z
+    .array(z.strictObject({ from: z.tuple([length, length]), to: z.tuple([length, length]) }))
+    .max(200)
+    .optional(),
   check: ArtCheck.prefault({}),
   /** The thing along which the sign is cut out of the board. */
   outline: id.nullable().default(null),

@@ -262,6 +262,6 @@ function viewOf(art: Imported, boardWidth: number, format: 'svg' | 'dxf'): FileV
 }
 
 const buffersOf = ({ contours, lines, marks }: DrawnThing): Transferable[] =>
-  [...contours, ...lines.map(({ xy }) => xy), marks.points, marks.circles].map(({ buffer }) => buffer as ArrayBuffer);
+  [...contours, ...lines.map(({ xy }) => xy), marks.points, marks.lines, marks.circles, marks.rounds].map(({ buffer }) => buffer as ArrayBuffer);
 
 answer(answers);

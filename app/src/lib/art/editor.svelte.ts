@@ -31,6 +31,8 @@ export class ArtEditor {
   nodes = $state.raw<readonly NodeAt[]>([]);
   /** What went wrong with the last edit, or what is worth knowing of it. */
   note = $state.raw<{ text: string; bad: boolean } | null>(null);
+  /** What was last done to things, or typed of them: once more, for others. */
+  last = $state.raw<{ label: string; again: (ids: string[]) => void } | null>(null);
   /** An edit under way, by its name. */
   busy = $state.raw<string | null>(null);
   showOrder = $state(false);
@@ -95,6 +97,19 @@ export class ArtEditor {
     this.session.edit(label, (d) => void change(d.items[id] as unknown as T), key);
   }
 
+  /** Types a figure of some things; {@link repeat} types it of others, as far as they have it. */
+  type(label: string, ids: readonly string[], change: (item: Item) => unknown): void {
+    this.last = { label, again: (others) => this.type(label, others, change) };
+    this.session.edit(ids.length > 1 ? `${label} of ${ids.length} things` : label, (d) => ids.forEach((id) => change(d.items[id] as unknown as Item)));
+  }
+
+  /** Does what was last done once more, to what is selected now. */
+  repeat(): void {
+    if (!this.last) this.note = { text: 'Nothing has been done to a thing yet that could be repeated.', bad: true };
+    else if (this.selection.size === 0) this.note = { text: `Select what “${this.last.label}” is to be done to.`, bad: true };
+    else this.last.again(this.ids.filter((id) => !this.isLocked(id)));
+  }
+
   move(dx: number, dy: number, key: string | null = null): void {
     const ids = this.ids.filter((id) => !this.isLocked(id));
     if (ids.length === 0) {
@@ -135,6 +150,7 @@ export class ArtEditor {
 
   /** Carries out an edit in the worker and lays the result in, unless the job changed meanwhile. */
   async edit(label: string, edit: Edit): Promise<void> {
+    if ('ids' in edit) this.last = { label, again: (ids) => void this.edit(label, { ...edit, ids }) };
     await this.work(label, () => this.desk.ask('edit', { job: this.job, edit }));
   }
 

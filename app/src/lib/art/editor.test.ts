@@ -31,7 +31,13 @@ const drawn = (id: string, x: number): DrawnThing => ({
   contours: [Float64Array.of(x - 10, 40, x + 10, 40, x + 10, 60, x - 10, 60)],
   lines: [],
   box: { minX: x - 10, minY: 40, maxX: x + 10, maxY: 60 },
-  marks: { points: new Float64Array(0), kinds: new Uint8Array(0), circles: new Float64Array(0), box: { minX: 0, minY: 0, maxX: 0, maxY: 0 } } as never,
+  marks: {
+    points: new Float64Array(0),
+    lines: new Float64Array(0),
+    circles: new Float64Array(0),
+    rounds: new Float64Array(0),
+    box: { minX: 0, minY: 0, maxX: 0, maxY: 0 },
+  } as never,
   islands: 0,
   parts: 1,
 });
@@ -124,6 +130,30 @@ describe('what is selected', () => {
     expect(id).not.toBe('a');
     expect(session.job.itemOrder.at(-1)).toBe(id);
     expect(editor.ids).toEqual([id]);
+  });
+  it('what was typed of one thing is typed of others by one key, as far as they have it; what is locked stays', () => {
+    editor.repeat();
+    expect(editor.note).toMatchObject({ bad: true });
+    editor.type('Width', ['a'], (item) => 'width' in item && (item.width = 35));
+    editor.select(['b', 'c']);
+    editor.repeat();
+    expect(session.job.items).toMatchObject({ a: { width: 35 }, b: { width: 35 }, c: { width: 20 } });
+    editor.select([]);
+    editor.repeat();
+    expect(editor.note?.text).toContain('“Width”');
+    session.undo();
+    expect(session.job.items.b).toMatchObject({ width: 20 });
+    expect(session.job.items.a).toMatchObject({ width: 35 });
+  });
+  it('an edit that was done is done again to what is selected now', async () => {
+    editor.select(['a']);
+    void editor.edit('Turn', { do: 'turn', ids: ['a'], by: 30 });
+    await settle();
+    await answer({ items: {} });
+    editor.select(['b']);
+    editor.repeat();
+    await settle();
+    expect(worker.asked.at(-1)!.what).toMatchObject({ edit: { do: 'turn', ids: ['b'], by: 30 } });
   });
   it('brought in with layers, what was there keeps its own', () => {
     session.edit('No layers', (d) => {

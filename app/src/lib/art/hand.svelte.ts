@@ -14,4 +14,6 @@ export class BoardHand {
   /** Words that are being typed on the board itself, and where on the screen. */
   typing = $state.raw<{ id: string; at: readonly [number, number] } | null>(null);
   measured = $state.raw<string[]>([]);
+  /** The two points that were measured last. */
+  span = $state.raw<{ from: [number, number]; to: [number, number] } | null>(null);
 }

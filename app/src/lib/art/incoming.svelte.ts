@@ -34,6 +34,7 @@ export class Incoming {
   oneThing = $state(false);
   /** Every outline and hole a thing of its own, to be sized one by one. */
   apart = $state(false);
+  /** A logo is one thing; the parts of a measured drawing are worked on one by one. */
   together = $state(true);
   picture = $state.raw<{ width: number; height: number; dpi: number | null; url: string } | null>(null);
   trace = $state<TraceSettings>({ threshold: 128, invert: false, despeckle: 8, smooth: 0.35, along: 'outline' });
@@ -56,6 +57,7 @@ export class Incoming {
             : found.kind === 'list'
               ? 'list'
               : 'other';
+    this.together = found.kind !== 'dxf';
     if (found.kind === 'unknown') this.failed = found.why;
     else if (found.kind === 'job') this.failed = 'This is a whole job. Drop it on the wall of the shop to open it.';
     else if (bytes.length > MOST) this.failed = 'The file is larger than 64 MB. Leave out what is not needed and save it again.';

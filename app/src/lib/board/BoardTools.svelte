@@ -35,6 +35,14 @@
   const GRIDS = $derived(editor.job.units === 'in' ? [0, 25.4 / 16, 25.4 / 8, 25.4 / 4, 25.4 / 2, 25.4] : [0, 1, 2, 5, 10, 20]);
   const gridName = (mm: number) =>
     mm === 0 ? 'no grid' : editor.job.units === 'in' ? `grid ${mm === 25.4 ? '1' : `1/${Math.round(25.4 / mm)}`} in` : `grid ${mm} mm`;
+
+  /** The measure becomes a note on the drawing. */
+  function keepDimension() {
+    const { span } = editor.hand;
+    if (!span) return;
+    editor.session.edit('Keep a dimension', (d) => void (d.dimensions = [...(d.dimensions ?? []), span]));
+    editor.hand.span = null;
+  }
 </script>
 
 <div
@@ -72,12 +80,20 @@
       >clear guides</button
     >
   {/if}
+  {#if editor.job.dimensions?.length}
+    <button
+      class="btn preset-outlined-surface-300-700 py-0.5 px-2 text-xs"
+      onclick={() => editor.session.edit('Clear the dimensions', (d) => void (d.dimensions = undefined))}>clear dimensions</button
+    >
+  {/if}
 </div>
 {#if editor.hand.typing}<TypeHere {editor} {...editor.hand.typing} />{/if}
 {#if ['measure', 'line', 'trim', 'extend', 'split', 'bridge', 'point'].includes(editor.hand.tool)}
   <p class="py-1 px-2.5 border border-surface-300-700 absolute bottom-21.5 left-9 bg-surface-50-950 text-sm" role="status">
     {#if editor.hand.tool === 'measure'}
       <span class="figure">{editor.hand.measured.length ? editor.hand.measured.join(' · ') : 'press two points, or a thing'}</span>
+      {#if editor.hand.span}<button class="btn ml-2 preset-outlined-surface-300-700 px-2 py-0.5 text-xs" onclick={keepDimension}>Keep it on the drawing</button
+        >{/if}
     {:else if editor.hand.tool === 'line'}<span>press where it starts and where it ends</span>
     {:else if editor.hand.tool === 'trim'}<span>press the part of a line that is to go; Escape when done</span>
     {:else if editor.hand.tool === 'extend'}<span>press a line near the end that is to go on; Escape when done</span>

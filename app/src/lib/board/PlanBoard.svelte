@@ -7,7 +7,7 @@
   import type { ToolName } from '$lib/art/hand.svelte';
   import type { PlanView } from '$lib/job/planner';
   import { prefs } from '$lib/ui/prefs.svelte';
-  import { paintBoard, paintDatum, paintGuides, paintHint, paintHolders, paintRulers, paintThing, paintTrack, trackOf } from './paint';
+  import { paintBoard, paintDatum, paintDimensions, paintGuides, paintHint, paintHolders, paintRulers, paintThing, paintTrack, trackOf } from './paint';
   import { hearPointer } from './pointer';
   import { nodesTool } from './tools/nodes';
   import { bitTool, bridgeTool, lineTool, measureTool, meetTool, pointTool } from './tools/probes';
@@ -121,6 +121,7 @@
     const c = coloursOf(host);
     if (working) {
       paintGuides(context, job, view, c);
+      paintDimensions(context, job, view, c);
       paintMarks(context);
       tools?.[editor.hand.tool].paint?.(context);
       paintRulers(context, view, job.units, c);
@@ -300,7 +301,20 @@
     view?.base.batchDraw();
   });
   $effect(() => {
-    void [editor.drawing.findings, editor.shown, editor.foreseen, editor.showOrder, editor.nodes, job.guides, job.units, prefs.mode, working, marks, picking];
+    void [
+      editor.drawing.findings,
+      editor.shown,
+      editor.foreseen,
+      editor.showOrder,
+      editor.nodes,
+      job.guides,
+      job.dimensions,
+      job.units,
+      prefs.mode,
+      working,
+      marks,
+      picking,
+    ];
     view?.over.batchDraw();
   });
   $effect(() => {

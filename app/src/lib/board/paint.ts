@@ -4,6 +4,7 @@ import { datumPoint, type Job } from '@kerbe/core/job';
 import type { ArtThing } from '$lib/art/drawing.svelte';
 import type { CutView } from '$lib/job/planner';
 import { DEPTH_STEPS, depthColour, depthStep } from './depth';
+import { len } from '$lib/ui/format';
 import type { Colours } from '$lib/ui/theme';
 import type { BoardView } from './view';
 
@@ -151,6 +152,41 @@ export function paintGuides(context: CanvasRenderingContext2D, job: Job, view: B
   }
   context.stroke();
   context.setLineDash([]);
+}
+
+/** Measures kept on the drawing: a line with a tick at each end, and its length along it. */
+export function paintDimensions(context: CanvasRenderingContext2D, job: Job, view: BoardView, c: Colours): void {
+  const TICK = 5;
+  context.strokeStyle = context.fillStyle = c.accent;
+  context.lineWidth = 1;
+  context.setLineDash([]);
+  context.font = '12px "IBM Plex Sans Variable", sans-serif';
+  for (const { from, to } of job.dimensions ?? []) {
+    const [[ax, ay], [bx, by]] = [view.toScreen(...from), view.toScreen(...to)];
+    const length = Math.hypot(bx - ax, by - ay);
+    if (length < 1) continue;
+    const [nx, ny] = [(-(by - ay) / length) * TICK, ((bx - ax) / length) * TICK];
+    context.beginPath();
+    context.moveTo(ax, ay);
+    context.lineTo(bx, by);
+    for (const [x, y] of [
+      [ax, ay],
+      [bx, by],
+    ]) {
+      context.moveTo(x - nx, y - ny);
+      context.lineTo(x + nx, y + ny);
+    }
+    context.stroke();
+    const text = len(Math.hypot(to[0] - from[0], to[1] - from[1]), job.units);
+    // Never upside down.
+    const turn = Math.atan2(by - ay, bx - ax);
+    context.save();
+    context.translate((ax + bx) / 2, (ay + by) / 2);
+    context.rotate(Math.abs(turn) > Math.PI / 2 ? turn + Math.PI : turn);
+    context.textAlign = 'center';
+    context.fillText(text, 0, -4);
+    context.restore();
+  }
 }
 
 /** Width of a ruler, pixels. */

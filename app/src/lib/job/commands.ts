@@ -152,6 +152,13 @@ function drawingCommands(editor: ArtEditor, view: JobView): Command[] {
       },
     },
     { id: 'a-copy', label: 'Copy what is selected', words: ['duplicate'], bind: '$mod+d', run: copy },
+    {
+      id: 'a-repeat',
+      label: editor.last ? `Repeat: ${editor.last.label}` : 'Repeat what was last typed or done',
+      words: ['again', 'once more', 'same for this'],
+      bind: 'r',
+      run: () => editor.repeat(),
+    },
     { id: 'a-delete', label: 'Delete what is selected', words: ['remove'], bind: 'Delete', also: ['Backspace'], run: () => editor.remove() },
     { id: 'a-group', label: 'Group', bind: '$mod+g', run: () => editor.group() },
     { id: 'a-ungroup', label: 'Ungroup', bind: '$mod+Shift+g', run: () => editor.ungroup() },

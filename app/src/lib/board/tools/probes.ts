@@ -50,6 +50,13 @@ export function measureTool(bench: Bench): Tool {
   let from: Point | null = null;
   let to: Snapped | null = null;
   let done = false;
+  /** The second point is there: its figures stand, and can be kept. */
+  const settle = (a: Point, b: Snapped) => {
+    done = true;
+    editor.hand.measured = figures().split('\n');
+    const tidy = (value: number) => Math.round(value * 1e4) / 1e4;
+    editor.hand.span = { from: [tidy(a[0]), tidy(a[1])], to: [tidy(b.x), tidy(b.y)] };
+  };
   const figures = () => {
     const { units } = editor.job;
     if (!from || !to) return '';
@@ -62,12 +69,12 @@ export function measureTool(bench: Bench): Tool {
       const at = point.at(press, from ?? undefined);
       if (from && !done) {
         to = at;
-        done = true;
-        editor.hand.measured = figures().split('\n');
+        settle(from, at);
       } else {
         from = [at.x, at.y];
         to = at;
         done = false;
+        editor.hand.span = null;
         editor.hand.measured = thingFigures(press.board);
       }
       bench.repaintOver();
@@ -81,8 +88,7 @@ export function measureTool(bench: Bench): Tool {
       // Pressed, drawn and let go is a measure too.
       if (from && to && !done && Math.hypot(to.x - from[0], to.y - from[1]) * view.scale > 6) {
         to = point.at(press, from);
-        done = true;
-        editor.hand.measured = figures().split('\n');
+        settle(from, to);
         bench.repaintOver();
       }
     },
@@ -91,6 +97,7 @@ export function measureTool(bench: Bench): Tool {
       if (from) {
         from = null;
         to = null;
+        editor.hand.span = null;
         editor.hand.measured = [];
         bench.repaintOver();
       } else editor.hand.tool = 'select';

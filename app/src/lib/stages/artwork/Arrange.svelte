@@ -55,7 +55,14 @@
     edit: () => Edit;
     disabled?: boolean;
   }
-  const grow = (wanted: number, now: number) => now > 0 && act('Size', { do: 'scale', ids, x: wanted / now, y: wanted / now });
+  /** As wide, or as high, over all; done again it makes others as large, and not as much larger. */
+  function grow(side: 'width' | 'height', wanted: number) {
+    const all = editor.selectionBox();
+    const now = all && (side === 'width' ? all.maxX - all.minX : all.maxY - all.minY);
+    if (!now) return;
+    act('Size', { do: 'scale', ids: editor.ids, x: wanted / now, y: wanted / now });
+    editor.last = { label: `Overall ${side}`, again: () => grow(side, wanted) };
+  }
 </script>
 
 {#snippet shaping({ text, label = text, edit, disabled = false }: Shaping)}
@@ -71,8 +78,8 @@
 {/snippet}
 
 {#if box}
-  <LengthField label="Overall width" value={box.maxX - box.minX} {unit} min={0.01} onchange={(v) => grow(v, box.maxX - box.minX)} />
-  <LengthField label="Overall height" value={box.maxY - box.minY} {unit} min={0.01} onchange={(v) => grow(v, box.maxY - box.minY)} />
+  <LengthField label="Overall width" value={box.maxX - box.minX} {unit} min={0.01} onchange={(v) => grow('width', v)} />
+  <LengthField label="Overall height" value={box.maxY - box.minY} {unit} min={0.01} onchange={(v) => grow('height', v)} />
 {/if}
 <div class="py-1.5 gap-1.5 flex flex-wrap">
   <button class="btn preset-outlined-surface-300-700" onclick={() => act('Copy', { do: 'rows', ids, columns: 2, rows: 1, dx: 10, dy: 0 })}>Copy</button>

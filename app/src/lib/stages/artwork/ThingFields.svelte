@@ -24,13 +24,11 @@
   }
   function set(field: Field, value: string | number) {
     const ids = [item.id, ...(all ? twins.map(({ id }) => id) : [])];
-    editor.session.edit(ids.length > 1 ? `${field.label} of ${ids.length} things` : field.label, (d) =>
-      ids.forEach((id) => put(d.items[id] as unknown as Bag, field, value)),
-    );
+    editor.type(field.label, ids, (d) => field.key in d && put(d as unknown as Bag, field, value));
   }
   const setLayout = (field: Field, value: string | number) =>
     editor.set<Extract<Item, { kind: 'holes' }>>(field.label, item.id, (d) => void ((d.layout as unknown as Bag)[field.key] = value));
-  const place = (key: 'x' | 'y' | 'angle', value: number) => editor.set<Item>(key === 'angle' ? 'Turn' : 'Move', item.id, (d) => void (d[key] = value));
+  const place = (key: 'x' | 'y' | 'angle', value: number) => editor.type(key === 'angle' ? 'Turn' : 'Move', [item.id], (d) => (d[key] = value));
   const LAYOUTS = {
     rows: { kind: 'rows', columns: 4, rows: 2, dx: 30, dy: 30 },
     circle: { kind: 'circle', count: 6, across: 60 },

@@ -31,6 +31,7 @@ export const profile: CutKind<ProfileCut, typeof ProfileCut> = {
   schema: ProfileCut,
   tools: ['end', 'v', 'ball'],
   usualTarget: 'outline',
+  again: { on: 'holes', side: 'inside' },
   unplaced: { tabsAt: [] },
   byNesting: ({ side }) => side === 'auto',
   mayGoThrough: true,
