@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import '../app.css';
+  import { nextCall } from '$lib/day/next.svelte';
   import { writeInchesBy } from '$lib/ui/format';
   import Toasts from '$lib/ui/Toasts.svelte';
 
@@ -10,7 +11,10 @@
   writeInchesBy(data.inches);
   /** Until the page is alive nothing can be pressed: a press that does nothing is worse than one that has to wait. */
   let alive = $state(false);
-  onMount(() => (alive = true));
+  onMount(() => {
+    alive = true;
+    if (data.user) return nextCall.follow();
+  });
 </script>
 
 <div class="contents" inert={!alive}>

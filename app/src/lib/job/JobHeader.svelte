@@ -4,6 +4,7 @@
   import Sun from '@lucide/svelte/icons/sun';
   import Undo from '@lucide/svelte/icons/undo-2';
   import Redo from '@lucide/svelte/icons/redo-2';
+  import NextCall from '$lib/day/NextCall.svelte';
   import { prefs } from '$lib/ui/prefs.svelte';
   import type { JobSession } from './session.svelte';
   import Segments from '$lib/ui/Segments.svelte';
@@ -63,6 +64,7 @@
   <button class="btn preset-outlined-surface-300-700 ml-auto text-surface-600-400 min-w-56 text-left flex justify-between max-[1100px]:min-w-0" onclick={onfind}
     >find or do… <kbd>Ctrl K</kbd></button
   >
+  <span class="max-[1100px]:hidden"><NextCall /></span>
   <Segments
     label="Units"
     value={job.units}

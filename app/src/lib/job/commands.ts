@@ -35,8 +35,8 @@ export interface AtHand {
   choose(): void;
   /** Opens an empty list of plates. */
   list(): void;
-  /** Opens the shop's sums. */
-  sums: () => void;
+  /** Opens a page of the shop. */
+  open: (page: '/sums' | '/day') => void;
 }
 
 export function switchUnits(session: JobSession): void {
@@ -45,7 +45,7 @@ export function switchUnits(session: JobSession): void {
 }
 
 /** The list as it is now: labels follow what can be undone and what is shown. */
-export function commandsOf({ session, editor, view, proof, machine, choose, list, sums }: AtHand): Command[] {
+export function commandsOf({ session, editor, view, proof, machine, choose, list, open }: AtHand): Command[] {
   return [
     ...STAGES.map(({ id, title }, i) => ({
       id,
@@ -73,8 +73,9 @@ export function commandsOf({ session, editor, view, proof, machine, choose, list
       id: 'sums',
       label: 'Sums of the shop',
       words: ['calculator', 'depth for a width', 'chip load', 'board feet', 'dpi', 'kerf', 'fraction', 'gauge', 'spacing', 'slope'],
-      run: () => sums(),
+      run: () => open('/sums'),
     },
+    { id: 'day', label: 'Plan of the day', words: ['schedule', 'calendar', 'due', 'when', 'today'], run: () => open('/day') },
     { id: 'theme', label: prefs.mode === 'light' ? 'Dark screen' : 'Light screen', run: () => prefs.toggleMode() },
     { id: 'plan', label: 'Plan again', run: () => session.replan() },
     { id: 'finder', label: 'Find the right bit', words: ['tool', 'diameter', 'angle', 'size'], run: () => (view.sheet = 'finder') },

@@ -5,6 +5,7 @@ import pg from 'pg';
 import type { Bit, Job } from '@kerbe/core/job';
 import type { Setup } from '@kerbe/core/link';
 import type { MachineProfile } from '@kerbe/core/machine';
+import type { DayOrder, Planning } from '@kerbe/core/day/planning';
 import type { Template } from '@kerbe/core/job/template';
 import type { ProgramSpan } from '@kerbe/core/program';
 import type { ToldFinding } from '@kerbe/core/findings';
@@ -23,6 +24,19 @@ export interface ProgramRecord {
   /** Which of its lines cut what; releases from before do not say. */
   spans?: ProgramSpan[];
   extents: { min: [number, number, number]; max: [number, number, number] } | null;
+}
+
+/** What a revision of a job takes at the machine. */
+export interface JobFigures {
+  revision: number;
+  /** Seconds, changes of bit included. */
+  seconds: number;
+  /** In the order they are used: as the crib knows them, or by what they are. */
+  bits: { key: string; name: string }[];
+  /** Seconds of the run at which a bit is changed. */
+  calls: number[];
+  /** A finding forbids cutting it. */
+  forbidden: boolean;
 }
 
 export interface ReleaseReport {
@@ -63,6 +77,9 @@ export interface Tables extends AuthTables {
     archived_at: Date | null;
     /** Kept to start others from. */
     template: Generated<boolean>;
+    /** What is said of it for the plan of the day; and what a revision of it takes, as it was worked out. */
+    planning: ColumnType<Partial<Planning>, string | undefined, string>;
+    figures: ColumnType<JobFigures | null, string | null | undefined, string | null>;
     created_at: Generated<Date>;
     updated_at: Generated<Date>;
   };
@@ -81,6 +98,8 @@ export interface Tables extends AuthTables {
     created_at: Generated<Date>;
   };
   shop: { one: Generated<boolean>; doc: JSONColumnType<ShopSettings> };
+  /** The order the day was put in: one row. */
+  day: { one: Generated<boolean>; doc: JSONColumnType<DayOrder> };
   release: {
     id: string;
     job_id: string;

@@ -4,7 +4,10 @@
  */
 import { createHash, randomUUID } from 'node:crypto';
 import { env } from '$env/dynamic/private';
+import { Planning, ShopHours } from '@kerbe/core/day/planning';
+import { midnight, momentOf, openSpans } from '$lib/day/clock';
 import { picturePng } from '@kerbe/files';
+import type { z } from 'zod';
 import { ownFilesOf, PLANNED_FROM } from './assets';
 import { auth, type Role } from './auth';
 import { fillCrib } from './crib';
@@ -41,8 +44,30 @@ export async function fillDemo(): Promise<void> {
     const id = await createJob(textOf(job), { id: ids.get(author) ?? '', name: author });
     if (Object.values(job.items).some((item) => item.kind === 'picture')) await keepLeaf(leaf, id, author);
   }
+  await planDemo(new Date());
   // The pictures of the carved boards come when they are ready: the shop opens without waiting for them.
   void hangPictures().catch((error: Error) => console.error(`demo pictures: ${error.message}`));
+}
+
+/** Some of the jobs are promised: the plan of the day has something to plan. */
+const PROMISED: Record<string, { days: number; at: string } & Partial<z.input<typeof Planning>>> = {
+  'Heron Walk': { days: 1, at: '15:00', promisedTo: 'Larkmere Arboretum', finishing: [{ name: 'Paint', hands: 20, waits: 120 }] },
+  'Reed Gate': { days: 1, at: '12:00', promisedTo: 'Larkmere Arboretum', urgent: true },
+  'Bench plate': { days: 2, at: '16:00', quantity: 2 },
+  'Specimen tags': { days: 1, at: '16:30', promisedTo: 'Larkmere Arboretum' },
+};
+
+async function planDemo(now: Date): Promise<void> {
+  const first = midnight(now);
+  const working = openSpans(ShopHours.parse({}), first, 14);
+  for (const [i, [name, { days, at, ...planning }]] of Object.entries(PROMISED).entries()) {
+    const due = `${momentOf(working[days].from, first).slice(0, 11)}${at}`;
+    await db()
+      .updateTable('job')
+      .set({ planning: JSON.stringify(Planning.parse({ ...planning, due, since: new Date(now.getTime() + i).toISOString() })) })
+      .where('name', '=', name)
+      .execute();
+  }
 }
 
 /** The picture of a leaf, with the job it is burned in. */

@@ -9,16 +9,17 @@ import { sniff } from '@kerbe/core/artwork/sniff';
 import { PAPERS } from '@kerbe/core/artwork/template';
 import { faceById, openFont, type Font } from '@kerbe/core/artwork/text';
 import type { Grey } from '@kerbe/core/cuts';
-import { bitLabel } from '@kerbe/core/bits';
+import { bitLabel, bitName } from '@kerbe/core/bits';
+import { spinUpOf } from '@kerbe/core/schedule';
 import { readJob, type Job } from '@kerbe/core/job';
 import { cleanText, decodeText } from '@kerbe/core/text';
 import { z } from 'zod';
-import { planJob, releasePrograms } from '@kerbe/core/plan';
+import { planJob, releasePrograms, sectionsOf } from '@kerbe/core/plan';
 import { workPicture } from '@kerbe/core/proof';
 import { readProgram, statsOf } from '@kerbe/core/program';
 import { decodePicture, pictureAddress, setUpSheetPdf, templatePdf, type SheetFacts } from '@kerbe/files';
 import { textOf, type JobText } from './job-text.ts';
-import type { ProgramRecord, ReleaseReport } from './db';
+import type { JobFigures, ProgramRecord, ReleaseReport } from './db';
 import { hashOfHashes } from './hashes';
 
 const require = createRequire(import.meta.url);
@@ -135,6 +136,26 @@ export async function plan({ doc, date, own, crib }: { doc: string; date: string
       })),
     },
   };
+}
+
+/** What a job takes at the machine, for the plan of the day. */
+export async function figures({ doc, own }: { doc: string; own: OwnFiles }): Promise<Omit<JobFigures, 'revision'>> {
+  const job = jobOf(doc);
+  const planned = await planJob(job, sourcesOf(own));
+  const calls: number[] = [];
+  const bits: JobFigures['bits'] = [];
+  let at = 0;
+  for (const { speed, cuts } of sectionsOf(planned.cuts)) {
+    const { bit } = cuts[0];
+    const key = bit.crib ?? bitLabel(bit, 'mm');
+    if (bits.length > 0) {
+      if (bits.at(-1)!.key !== key) calls.push(at);
+      at += job.machine.bitChangeSeconds;
+    }
+    at += spinUpOf(job, speed) + cuts.reduce((sum, { seconds }) => sum + seconds, 0);
+    if (bits.at(-1)?.key !== key) bits.push({ key, name: bitName(bit, job.units) });
+  }
+  return { seconds: planned.time.atMachine, bits, calls, forbidden: planned.findings.some(({ severity }) => severity === 'error') };
 }
 
 export interface Read {

@@ -252,6 +252,27 @@ const migrations: Record<string, Migration> = {
         .execute();
     },
   },
+  '010-day': {
+    async up(db) {
+      // What is said of a job for the plan of the day, and what was worked out of it once.
+      await db.schema
+        .alterTable('job')
+        .addColumn('planning', 'jsonb', (c) => c.notNull().defaultTo(sql`'{}'`))
+        .addColumn('figures', 'jsonb')
+        .execute();
+      // One row: the order the day was put in.
+      await db.schema
+        .createTable('day')
+        .addColumn('one', 'boolean', (c) =>
+          c
+            .primaryKey()
+            .defaultTo(true)
+            .check(sql`one`),
+        )
+        .addColumn('doc', 'jsonb', (c) => c.notNull())
+        .execute();
+    },
+  },
 };
 
 /** Any number that no other program on this database takes. */

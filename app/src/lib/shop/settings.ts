@@ -1,4 +1,5 @@
 /** What is said of the shop as a whole: for its wall, its sheets, and what a new sign begins with. */
+import { ShopHours } from '@kerbe/core/day/planning';
 import { z } from 'zod';
 
 /** A picture within the page: nothing is fetched for it. */
@@ -15,6 +16,8 @@ export const ShopSettings = z.strictObject({
   /** What a new sign is for when nothing else is said. */
   machine: z.string().max(60).nullable().default(null),
   material: z.string().max(60).default('pine'),
+  /** When somebody is in: the plan of the day goes by it. */
+  hours: ShopHours.prefault({}),
   /** At a machine that may not be left alone somebody says every so many minutes that they are there. */
   presence: z.number().min(1, 'At least a minute.').max(30, 'At most half an hour.').default(5),
 });

@@ -2,6 +2,7 @@
   /** The bar of the shop's pages. */
   import Moon from '@lucide/svelte/icons/moon';
   import Sun from '@lucide/svelte/icons/sun';
+  import NextCall from '$lib/day/NextCall.svelte';
   import { prefs } from './prefs.svelte';
 
   let { user, here }: { user: { name: string; role: string } | null; here: string } = $props();
@@ -11,6 +12,7 @@
   <a href="/" class="gap-2 flex items-center font-bold text-lg" aria-label="Kerbe, to the shop"><img src="/notch.svg" alt="" width="26" height="26" /> Kerbe</a>
   <nav class="gap-5 flex" aria-label="Shop">
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/" aria-current={here === 'shop' ? 'page' : undefined}>Shop</a>
+    <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/day" aria-current={here === 'day' ? 'page' : undefined}>Day</a>
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/logbook" aria-current={here === 'logbook' ? 'page' : undefined}>Logbook</a>
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/bits" aria-current={here === 'bits' ? 'page' : undefined}>Bits</a>
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/machines" aria-current={here === 'machines' ? 'page' : undefined}>Machines</a
@@ -26,6 +28,7 @@
       >{/if}
   </nav>
   <span class="flex-1"></span>
+  <NextCall />
   <button class="p-1.5" onclick={() => prefs.toggleMode()} aria-label={prefs.mode === 'light' ? 'Dark screen' : 'Light screen'}
     >{#if prefs.mode === 'light'}<Moon size={18} />{:else}<Sun size={18} />{/if}</button
   >

@@ -13,10 +13,12 @@ export const load: PageServerLoad = async ({ locals }) => {
 export const actions: Actions = {
   default: async ({ request }) => {
     const { logo, fraction, machine, presence, ...form } = await formOf(request);
+    const now = await shopSettings();
     const asked = ShopSettings.safeParse({
+      ...now,
       ...form,
       fraction: Number(fraction),
-      presence: Number(presence ?? (await shopSettings()).presence),
+      presence: Number(presence ?? now.presence),
       logo: logo || null,
       machine: machine || null,
     });

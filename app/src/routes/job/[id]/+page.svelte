@@ -116,7 +116,7 @@
     void arrivals.take(files[0]);
   }
 
-  const commands = $derived(commandsOf({ session, editor, view, proof, machine, choose, list, sums: () => void goto('/sums') }));
+  const commands = $derived(commandsOf({ session, editor, view, proof, machine, choose, list, open: (page) => void goto(page) }));
   onMount(() => {
     machine.open();
     const find: Command = { id: 'find', label: 'Find or do', bind: '$mod+k', always: true, run: () => (view.palette = !view.palette) };

@@ -1,0 +1,115 @@
+<script lang="ts">
+  /** What is said of one job for the day: when it is due, how many, and what is done to it after it is cut. */
+  import type { Planning } from '@kerbe/core/day/planning';
+  import NumberField from '$lib/ui/NumberField.svelte';
+  import { clock, span, type DayJob, type DayView } from './view';
+
+  interface Props {
+    day: DayView;
+    job: DayJob;
+    mayWrite: boolean;
+    onchange: (planning: Planning) => void;
+  }
+  let { day, job, mayWrite, onchange }: Props = $props();
+  const id = $props.id();
+  const { planning } = $derived(job);
+  const set = (change: Partial<Planning>) => onchange({ ...planning, ...change });
+  const slots = $derived(day.slots.filter(({ task }) => task.job === job.id));
+  const ready = $derived(slots.length > 0 ? Math.max(...slots.map((slot) => slot.ready)) : null);
+  const late = $derived(Math.max(0, ...slots.map((slot) => slot.late)));
+  const step = (k: number, change: Partial<Planning['finishing'][number]>) =>
+    set({ finishing: planning.finishing.map((one, i) => (i === k ? { ...one, ...change } : one)) });
+</script>
+
+<details class="border-t border-surface-200-800">
+  <summary class="flex cursor-pointer items-center gap-3 py-2.5">
+    {#if job.picture}<img class="h-10 w-16 object-contain" src={job.picture} alt="" />{/if}
+    <span class="flex-1">
+      <b>{job.name}</b>
+      <small class="block text-surface-600-400">
+        {job.left === 0 ? 'all cut' : `${job.left} to cut`}{job.done ? `, ${job.done} done` : ''}{job.seconds === null
+          ? ''
+          : `, ${span(Math.max(1, Math.round(job.seconds / 60)))} each`}{planning.promisedTo ? `, for ${planning.promisedTo}` : ''}
+      </small>
+    </span>
+    <span class="text-right text-sm">
+      {#if job.why}<span class="text-warning-600-400">{job.why}</span>
+      {:else if late > 0}<b class="text-error-600-400">{span(late)} late</b>
+      {:else if ready !== null}ready <b class="figure">{clock(ready, day.first)}</b>{/if}
+    </span>
+  </summary>
+  <fieldset class="grid gap-1 pb-3.5" disabled={!mayWrite}>
+    <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
+      <label class="text-sm" for="{id}-due">Due</label>
+      <input
+        id="{id}-due"
+        class="input"
+        type="datetime-local"
+        value={planning.due ?? ''}
+        onchange={(event) => set({ due: event.currentTarget.value.slice(0, 16) || null })}
+      />
+    </div>
+    <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
+      <label class="text-sm" for="{id}-for">Promised to</label>
+      <input
+        id="{id}-for"
+        class="input"
+        value={planning.promisedTo}
+        maxlength="120"
+        onchange={(event) => set({ promisedTo: event.currentTarget.value.trim() })}
+      />
+    </div>
+    <NumberField label="How many" unit="boards" value={planning.quantity} min={1} max={200} onchange={(quantity) => set({ quantity })} />
+    <label class="flex items-center gap-2 py-1 text-sm"
+      ><input class="checkbox" type="checkbox" checked={planning.urgent} onchange={(event) => set({ urgent: event.currentTarget.checked })} /> Urgent: late by an
+      hour counts as four</label
+    >
+    <label class="flex items-center gap-2 py-1 text-sm"
+      ><input class="checkbox" type="checkbox" checked={planning.boardHere} onchange={(event) => set({ boardHere: event.currentTarget.checked })} /> Its board is
+      here</label
+    >
+    <h4 class="pt-1.5 text-sm font-semibold">After it is cut</h4>
+    {#each planning.finishing as one, k (k)}
+      <div class="flex flex-wrap items-end gap-2">
+        <label class="text-sm"
+          >Step {k + 1}<input
+            class="input w-36"
+            value={one.name}
+            maxlength="60"
+            onchange={(event) => step(k, { name: event.currentTarget.value.trim() || one.name })}
+          /></label
+        >
+        <label class="text-sm"
+          >Hands, min<input
+            class="input w-22"
+            type="number"
+            min="0"
+            value={one.hands}
+            onchange={(event) => step(k, { hands: Math.max(0, Number(event.currentTarget.value) || 0) })}
+          /></label
+        >
+        <label class="text-sm"
+          >Then waits, min<input
+            class="input w-22"
+            type="number"
+            min="0"
+            value={one.waits}
+            onchange={(event) => step(k, { waits: Math.max(0, Number(event.currentTarget.value) || 0) })}
+          /></label
+        >
+        <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => set({ finishing: planning.finishing.filter((_, i) => i !== k) })}
+          >Take it out</button
+        >
+      </div>
+    {/each}
+    <p class="flex flex-wrap gap-2 pt-1.5">
+      <button
+        type="button"
+        class="btn preset-outlined-surface-300-700"
+        onclick={() => set({ finishing: [...planning.finishing, { name: 'Paint', hands: 20, waits: 240 }] })}>Add a step</button
+      >
+      <a class="btn preset-outlined-surface-300-700" href="/job/{job.id}">Open the job</a>
+      <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => set({ since: null })}>Take it off the plan</button>
+    </p>
+  </fieldset>
+</details>

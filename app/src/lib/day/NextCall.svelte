@@ -1,0 +1,13 @@
+<script lang="ts">
+  /** Who is needed where next, by the plan of the day. */
+  import { nextCall } from './next.svelte';
+  import { CALL_WORDS } from './view';
+</script>
+
+{#if nextCall.call}
+  {@const { moment, what, machine, task } = nextCall.call}
+  <a class="max-w-80 truncate text-sm text-surface-600-400" href="/day" title="By the plan of the day: {task}"
+    ><b class="figure">{moment.slice(11)}</b>
+    {CALL_WORDS[what]}, {machine}</a
+  >
+{/if}

@@ -1,0 +1,252 @@
+/** The plan of the day: jobs that are on it, what they take, what the machines run now, in the order somebody put them. */
+import { sql } from 'kysely';
+import { learnedFactor, type PastRun } from '@kerbe/core/advise/learned';
+import { bitsOfDay, callsOf, inOrder, planDay, type Day, type DayMachine, type DayTask } from '@kerbe/core/day';
+import { DayOrder, Planning } from '@kerbe/core/day/planning';
+import type { Job } from '@kerbe/core/job';
+import { PROCESSES } from '@kerbe/core/process';
+import { midnight, minuteOf, momentOf, openSpans } from '$lib/day/clock';
+import type { CalledFor, DayView, DayJob } from '$lib/day/view';
+import { meantOf } from '$lib/machine';
+import { latestSnapshot } from './agents';
+import { ownFilesOf, PLANNED_FROM } from './assets';
+import { inChild } from './children';
+import { db, type JobFigures } from './db';
+import { machines, type MachineRow } from './machines';
+import { shopSettings } from './shop';
+
+/** Days that are looked ahead. */
+const DAYS = 14;
+
+export async function dayOrder(): Promise<DayOrder> {
+  const row = await db().selectFrom('day').select('doc').executeTakeFirst();
+  return DayOrder.parse(row?.doc ?? {});
+}
+
+export async function keepDayOrder(order: DayOrder): Promise<void> {
+  const doc = JSON.stringify(order);
+  await db()
+    .insertInto('day')
+    .values({ doc })
+    .onConflict((one) => one.column('one').doUpdateSet({ doc }))
+    .execute();
+}
+
+/** What is said of a job for the day; null when it is not in the shop. Put on the plan, boards cut from now on count. */
+export async function keepPlanning(id: string, planning: Planning): Promise<boolean> {
+  const { numUpdatedRows } = await db()
+    .updateTable('job')
+    .set({ planning: JSON.stringify(planning) })
+    .where('id', '=', id)
+    .executeTakeFirst();
+  return Number(numUpdatedRows) > 0;
+}
+
+interface OnDay {
+  id: string;
+  name: string;
+  picture: string | null;
+  revision: number;
+  planning: Planning;
+  figures: JobFigures | null;
+  head: Pick<Job, 'board' | 'datum' | 'process' | 'machine' | 'units'>;
+  done: number;
+}
+
+async function jobsOnDay(): Promise<OnDay[]> {
+  const rows = await db()
+    .selectFrom('job')
+    .select(['id', 'name', 'picture', 'revision', 'planning', 'figures'])
+    .select(
+      sql<OnDay['head']>`jsonb_build_object('board', doc->'board', 'datum', doc->'datum', 'process', coalesce(doc->>'process', 'router'),
+        'machine', jsonb_build_object('id', doc->'machine'->'id'), 'units', doc->>'units')`.as('head'),
+    )
+    .select(
+      sql<number>`(select count(*)::int from run where run.job_id = job.id and run.state = 'done' and run.started_at >= (job.planning->>'since')::timestamptz)`.as(
+        'done',
+      ),
+    )
+    .where(sql<boolean>`planning->>'since' is not null`)
+    .where('archived_at', 'is', null)
+    .orderBy(sql`planning->>'since'`)
+    .execute();
+  return rows.map((row) => ({ ...row, planning: Planning.parse(row.planning) }));
+}
+
+/** What a job takes, worked out once for each revision. Null when it cannot be: then its time is not known. */
+async function figuresOf({ id, revision, figures }: OnDay): Promise<JobFigures | null> {
+  if (figures?.revision === revision) return figures;
+  const row = await db().selectFrom('job').select(PLANNED_FROM).where('id', '=', id).executeTakeFirst();
+  if (!row) return null;
+  try {
+    const worked: JobFigures = { revision, ...(await inChild('figures', { doc: row.doc, own: await ownFilesOf(row) })) };
+    await db()
+      .updateTable('job')
+      .set({ figures: JSON.stringify(worked) })
+      .where('id', '=', id)
+      .execute();
+    return worked;
+  } catch (error) {
+    console.error(`What ${id} takes could not be worked out: ${(error as Error).message}`);
+    return null;
+  }
+}
+
+/** How much longer than reckoned each machine really takes, by its own runs. */
+async function factors(): Promise<Map<string, number>> {
+  const runs = await db()
+    .selectFrom('run')
+    .select(['machine_id', 'estimate_seconds as estimate', 'actual_seconds as actual'])
+    .where('state', '=', 'done')
+    .where('machine_id', 'is not', null)
+    .orderBy('started_at', 'desc')
+    .limit(400)
+    .execute();
+  const by = new Map<string, PastRun[]>();
+  for (const { machine_id: id, ...run } of runs) by.set(id!, [...(by.get(id!) ?? []), run]);
+  return new Map([...by].map(([id, past]) => [id, learnedFactor(past)?.factor ?? 1]));
+}
+
+/** What runs now, by machine: of which job, and how many seconds of it are left as far as one can say. */
+async function underWay(shop: readonly MachineRow[]): Promise<Map<string, { job: string; run: string; from: Date; left: number }>> {
+  const runs = shop.flatMap(({ id }) => {
+    const { run } = latestSnapshot(id);
+    return run && !run.endedAt ? [{ machine: id, run }] : [];
+  });
+  if (runs.length === 0) return new Map();
+  const rows = await db()
+    .selectFrom('run')
+    .select(['id', 'job_id', 'estimate_seconds'])
+    .where(
+      'id',
+      'in',
+      runs.map(({ run }) => run.id),
+    )
+    .execute();
+  return new Map(
+    runs.flatMap(({ machine, run }) => {
+      const row = rows.find(({ id }) => id === run.id);
+      return row
+        ? [[machine, { job: row.job_id, run: run.id, from: new Date(run.startedAt), left: Math.max(0, row.estimate_seconds - run.seconds) }] as const]
+        : [];
+    }),
+  );
+}
+
+/** The day as it stands at a moment. @param order another than the one that is kept: null plans it anew */
+export async function dayAt(now: Date, order?: DayOrder | null): Promise<DayView> {
+  const first = midnight(now);
+  const minute = Math.floor((now.getTime() - first.getTime()) / 60_000);
+  const [{ hours }, shop, jobs, learned] = [await shopSettings(), await machines(), await jobsOnDay(), await factors()];
+  const running = await underWay(shop);
+  const kept = order ?? (await dayOrder());
+  const own = new Map<string, MachineRow>();
+  const tasks: DayTask[] = [];
+  const told: DayJob[] = [];
+  const taken = await Promise.all(jobs.map(figuresOf));
+  for (const [i, job] of jobs.entries()) {
+    const machine = meantOf(shop, job.head);
+    const figures = taken[i];
+    const { planning, head } = job;
+    const isRunning = machine !== null && running.get(machine.id)?.job === job.id;
+    const left = Math.max(0, planning.quantity - job.done - (isRunning ? 1 : 0));
+    const why = !machine
+      ? 'The shop has no machine for it.'
+      : !figures
+        ? 'What it takes could not be worked out: open it and look.'
+        : figures.forbidden
+          ? 'A finding forbids cutting it: open it and look at Proof.'
+          : figures.seconds === 0
+            ? 'There is nothing to cut in it yet.'
+            : null;
+    told.push({ id: job.id, name: job.name, picture: job.picture, planning, done: job.done, left, seconds: figures?.seconds ?? null, why });
+    if (why || !machine || !figures) continue;
+    own.set(machine.id, machine);
+    const factor = learned.get(machine.id) ?? 1;
+    for (let k = 0; k < left; k++) {
+      const id = `${job.id}#${job.done + (isRunning ? 1 : 0) + k + 1}`;
+      tasks.push({
+        id,
+        job: job.id,
+        name: planning.quantity > 1 ? `${job.name} (${job.done + (isRunning ? 1 : 0) + k + 1} of ${planning.quantity})` : job.name,
+        machine: machine.id,
+        minutes: Math.max(1, Math.round((figures.seconds * factor) / 60)),
+        bits: figures.bits.map(({ key }) => key),
+        calls: figures.calls.map((at) => Math.round((at * factor) / 60)),
+        board: `${head.board.material} ${head.board.thickness}`,
+        zero: `${head.datum.z} ${head.board.thickness}`,
+        due: planning.due ? minuteOf(planning.due, first) : null,
+        urgent: planning.urgent,
+        finishing: planning.finishing,
+        notBefore: kept.pins[id] ? minuteOf(kept.pins[id], first) : 0,
+        boardHere: planning.boardHere,
+      });
+    }
+  }
+  for (const id of running.keys())
+    own.set(
+      id,
+      shop.find((one) => one.id === id)!,
+    );
+  const lanes: DayMachine[] = [...own.values()].map(({ id, name, profile }) => {
+    const run = running.get(id);
+    const { kind } = profile;
+    const warmUp = Math.round(profile.limits.warmUpSeconds / 60);
+    return {
+      id,
+      name,
+      watched: PROCESSES[kind].attended,
+      free: run ? minute + Math.ceil(run.left / 60) : 0,
+      fitted: null,
+      board: null,
+      zero: null,
+      morning: kind === 'router' && warmUp > 0 ? [{ name: 'warm-up', minutes: warmUp }] : [],
+    };
+  });
+  const day: Day = { now: minute, open: openSpans(hours, first, DAYS), people: hours.people, machines: lanes, tasks };
+  const place = new Map(kept.order.map((id, i) => [id, i]));
+  // What is new on the plan comes last, in the order it came.
+  const placed = [...tasks].sort((a, b) => (place.get(a.id) ?? 1e6) - (place.get(b.id) ?? 1e6));
+  const plan = order === null ? planDay(day) : inOrder(day, placed);
+  const asked = inOrder(day, tasks);
+  const names = new Map(taken.flatMap((figures) => figures?.bits.map(({ key, name }) => [key, name] as const) ?? []));
+  return {
+    first: momentOf(0, first).slice(0, 10),
+    now: minute,
+    hours,
+    open: [...day.open],
+    machines: lanes.map(({ id, name, watched }) => ({ id, name, watched, now: nowOf(running.get(id), jobs, first, minute) })),
+    slots: plan.slots,
+    late: plan.late,
+    changes: plan.changes,
+    asCame: { late: asked.late, changes: asked.changes },
+    jobs: told,
+    bits: bitsOfDay(plan),
+    names: Object.fromEntries(names),
+    pins: kept.pins,
+    order: plan.slots.map(({ task }) => task.id),
+    calls: callsOf(plan, minute)
+      .slice(0, 60)
+      .map((call): CalledFor => ({
+        ...call,
+        moment: momentOf(call.at, first),
+        machine: lanes.find(({ id }) => id === call.machine)?.name ?? call.machine,
+        task: call.task.name,
+      })),
+  };
+}
+
+function nowOf(
+  run: { job: string; from: Date; left: number } | undefined,
+  jobs: readonly OnDay[],
+  first: Date,
+  minute: number,
+): DayView['machines'][number]['now'] {
+  if (!run) return null;
+  return {
+    name: jobs.find(({ id }) => id === run.job)?.name ?? 'a job that is not on the plan',
+    job: run.job,
+    from: Math.floor((run.from.getTime() - first.getTime()) / 60_000),
+    to: minute + Math.ceil(run.left / 60),
+  };
+}
