@@ -209,6 +209,9 @@ describe('what comes of a plan', () => {
     ]);
     expect(callsOf(plan, 510).map(({ what }) => what)).toEqual(['off']);
   });
+  it('a board that makes room for the next is said once', () => {
+    expect(callsOf(planDay(day([task('a'), task('b')])), 0).map(({ what }) => what)).toEqual(['board', 'board', 'off']);
+  });
   it('lists the bits of the day as they are wanted', () => {
     const plan = inOrder(day([]), [task('a', { bits: ['v60', 'end6'] }), task('b', { bits: ['end6'] })]);
     expect(bitsOfDay(plan).map(({ bit, tasks }) => [bit, tasks.length])).toEqual([

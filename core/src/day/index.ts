@@ -111,13 +111,13 @@ export interface Call {
   what: 'board' | 'bit' | 'off';
 }
 
-/** When somebody is needed, from a minute on: a board to be put on, a bit to be changed, a board that is done. */
+/** When somebody is needed, from a minute on: a board to be put on, a bit to be changed, a board that is done - said once where the next follows at once. */
 export const callsOf = ({ slots }: DayPlan, from: number): Call[] =>
   slots
     .flatMap(({ task, from: begins, runs, to }): Call[] => [
       { at: begins, machine: task.machine, task, what: 'board' },
       ...task.calls.map((call) => ({ at: runs + call, machine: task.machine, task, what: 'bit' as const })),
-      { at: to, machine: task.machine, task, what: 'off' },
+      ...(slots.some((next) => next.task.machine === task.machine && next.from === to) ? [] : [{ at: to, machine: task.machine, task, what: 'off' as const }]),
     ])
     .filter(({ at }) => at >= from)
     .sort((a, b) => a.at - b.at || a.machine.localeCompare(b.machine));

@@ -22,7 +22,10 @@
   const begins = $derived(
     Math.floor(Math.min(...open.map((one) => one.from), ...shown.map((slot) => slot.from), ...running.map((run) => run.from), from + 8 * 60) / 60) * 60,
   );
-  const ends = $derived(Math.ceil(Math.max(...open.map((one) => one.to), ...shown.map((slot) => slot.to), from + 17 * 60) / 60) * 60);
+  /** An hour past the last board, four hours at the least: short boards are still to be read. */
+  const ends = $derived(
+    Math.max(begins + 4 * 60, Math.ceil((Math.max(...shown.map((slot) => slot.to), ...running.map((run) => run.to), begins) + 60) / 60) * 60),
+  );
   const hours = $derived(Array.from({ length: (ends - begins) / 60 + 1 }, (_, k) => begins + 60 * k));
   const share = (minute: number) => `${(100 * (minute - begins)) / (ends - begins)}%`;
 
@@ -88,7 +91,7 @@
     <ul class="relative h-20 border-t border-surface-200-800" data-lane aria-label="Boards on {machine.name}">
       {#each hours as hour (hour)}<li class="absolute inset-y-0 border-l border-surface-200-800" style:left={share(hour)} aria-hidden="true"></li>{/each}
       {#if at === 0 && day.now >= begins && day.now <= ends}
-        <li class="absolute inset-y-0 border-l-2 border-primary-600-400" style:left={share(day.now)} aria-label="Now, {clock(day.now)}"></li>
+        <li class="absolute inset-y-0 z-1 border-l-2 border-primary-600-400" style:left={share(day.now)} aria-label="Now, {clock(day.now)}"></li>
       {/if}
       {#if at === 0 && machine.now}
         <li
@@ -99,6 +102,9 @@
           <b class="block truncate">{machine.now.name}</b>runs, to about {clock(machine.now.to)}
         </li>
       {/if}
+      {#each open.filter(({ to }) => to < ends) as { to } (to)}
+        <li class="absolute inset-y-0 right-0 bg-surface-200-800/60" style:left={share(to)} title="Closed from {clock(to)}"></li>
+      {/each}
       {#each shown.filter((slot) => slot.task.machine === machine.id) as slot (slot.task.id)}
         {@const starts = pulled?.id === slot.task.id ? pulled.minute : slot.from}
         <li class="absolute inset-y-1.5" style:left={share(starts)} style:width="calc({share(starts + slot.to - slot.from)} - {share(starts)})">

@@ -154,10 +154,10 @@ export async function dayAt(now: Date, order?: DayOrder | null): Promise<DayView
       ? 'The shop has no machine for it.'
       : !figures
         ? 'What it takes could not be worked out: open it and look.'
-        : figures.forbidden
-          ? 'A finding forbids cutting it: open it and look at Proof.'
-          : figures.seconds === 0
-            ? 'There is nothing to cut in it yet.'
+        : figures.seconds === 0
+          ? 'There is nothing to cut in it yet.'
+          : figures.forbidden
+            ? 'A finding forbids cutting it: open it and look at Proof.'
             : null;
     told.push({ id: job.id, name: job.name, picture: job.picture, planning, done: job.done, left, seconds: figures?.seconds ?? null, why });
     if (why || !machine || !figures) continue;
@@ -171,7 +171,8 @@ export async function dayAt(now: Date, order?: DayOrder | null): Promise<DayView
         name: planning.quantity > 1 ? `${job.name} (${job.done + (isRunning ? 1 : 0) + k + 1} of ${planning.quantity})` : job.name,
         machine: machine.id,
         minutes: Math.max(1, Math.round((figures.seconds * factor) / 60)),
-        bits: figures.bits.map(({ key }) => key),
+        // A head that is never changed is none to fetch or to fit.
+        bits: PROCESSES[head.process].change === 'none' ? [] : figures.bits.map(({ key }) => key),
         calls: figures.calls.map((at) => Math.round((at * factor) / 60)),
         board: `${head.board.material} ${head.board.thickness}`,
         zero: `${head.datum.z} ${head.board.thickness}`,

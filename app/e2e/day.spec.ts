@@ -1,0 +1,111 @@
+/** The day as a shop has it: a job put on the plan, when it is due, planned and pulled about, who is needed next, the sheet to pull from. */
+import { expect, test, type Page } from '@playwright/test';
+import { axe, comeIn, makeJob } from './shop';
+
+test.describe.configure({ mode: 'serial' });
+let page: Page;
+let faults: string[];
+let id: string;
+const NAME = 'Boathouse plate';
+
+test.beforeAll(async ({ browser }) => {
+  ({ page, faults } = await comeIn(browser));
+  id = await makeJob(page, {
+    kerbe: 4,
+    name: NAME,
+    board: { width: 160, height: 80, thickness: 12, material: 'oak', holdDown: 'tape' },
+    items: { box: { kind: 'rectangle', id: 'box', x: 80, y: 40, width: 120, height: 50 } },
+    itemOrder: ['box'],
+    tools: { e: { kind: 'end', id: 'e', diameter: 3.175, fluteLength: 12 } },
+    cuts: { p: { kind: 'pocket', id: 'p', on: ['box'], tool: 'e', depth: 6, depthPerPass: 1, feed: 600 } },
+    cutOrder: ['p'],
+  });
+});
+test.afterAll(async () => {
+  const { origin } = new URL(page.url());
+  await page.request.delete(`/api/jobs/${id}`, { headers: { origin } });
+  await page.request.put('/api/day', { data: { order: [], pins: {} }, headers: { origin } });
+  expect(faults).toEqual([]);
+  await page.close();
+});
+
+const board = () => page.getByRole('button', { name: new RegExp(`^${NAME}, `) }).first();
+const begins = async () =>
+  /, (\d\d):(\d\d) to/
+    .exec((await board().getAttribute('aria-label'))!)!
+    .slice(1)
+    .map(Number);
+const details = () => page.locator('details', { has: page.locator('summary', { hasText: NAME }) });
+
+test('a job is put on the plan: when it runs, which bit it takes, and who is needed', async () => {
+  await page.getByRole('navigation', { name: 'Shop' }).getByRole('link', { name: 'Day', exact: true }).click();
+  await page.getByLabel('A job to put on the plan').selectOption({ label: NAME });
+  await page.getByRole('button', { name: 'Put it on the plan' }).click();
+  await expect(board()).toBeVisible({ timeout: 60_000 });
+  await expect(details()).toContainText('1 to cut');
+  await expect(page.getByRole('list', { name: 'When somebody is needed' })).toContainText(':');
+  expect(await axe(page)).toEqual([]);
+});
+
+test('due, promised, how many, and what is done to it after: each is kept and moves the plan', async () => {
+  await details().locator('summary').click();
+  await details().getByLabel('How many').fill('2');
+  await details().getByLabel('How many').press('Enter');
+  await expect(page.getByRole('button', { name: new RegExp(`^${NAME} \\(1 of 2\\)`) })).toBeVisible();
+  await details().getByLabel('How many').fill('1');
+  await details().getByLabel('How many').press('Enter');
+  await details().getByLabel('Promised to').fill('The boathouse');
+  await details().getByLabel('Promised to').press('Enter');
+  await expect(details()).toContainText('for The boathouse');
+  await details().getByLabel('Due').fill('2020-01-01T12:00');
+  await details().getByLabel('Due').press('Tab');
+  await expect(details().locator('summary')).toContainText('late');
+  await details().getByLabel('Due').fill('2099-01-01T12:00');
+  await details().getByLabel('Due').press('Tab');
+  await expect(details().locator('summary')).toContainText('ready');
+  await details().getByRole('button', { name: 'Add a step' }).click();
+  await expect(details().getByLabel('Step 1')).toHaveValue('Paint');
+  await page.reload();
+  await expect(details()).toContainText('for The boathouse');
+});
+
+test('a board is moved by the arrow keys and by the pointer, stays there, and is let go', async () => {
+  await page.getByRole('button', { name: 'Plan it for me' }).click();
+  const [hour, minute] = await begins();
+  await board().focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(async () => expect((await begins()).join(':')).not.toBe(`${hour}:${minute}`)).toPass();
+  await expect(board()).toHaveAttribute('aria-label', /put here by hand/);
+  const moved = await begins();
+  const box = (await board().boundingBox())!;
+  await page.mouse.move(box.x + 10, box.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 90, box.y + 12, { steps: 6 });
+  await page.mouse.up();
+  await expect(async () => {
+    const [h, m] = await begins();
+    expect(60 * h + m).toBeGreaterThan(60 * moved[0] + moved[1] + 5);
+  }).toPass();
+  await board().focus();
+  await page.keyboard.press('Delete');
+  await expect(board()).not.toHaveAttribute('aria-label', /put here by hand/);
+});
+
+test('the sheet to pull from has boards and bits; who is needed next stands on other pages too', async () => {
+  await page.getByRole('link', { name: 'Pull sheet…' }).click();
+  await expect(page.getByRole('heading', { name: /^Pull sheet/ })).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+  await page.getByRole('link', { name: 'Back to the day' }).click();
+  await page.goto('/bits');
+  await expect(page.getByRole('link', { name: /put the board on|change the bit|take the board off/ })).toBeVisible();
+  await page.goto(`/job/${id}`);
+  await expect(page.getByRole('link', { name: /put the board on|change the bit|take the board off/ })).toBeVisible();
+});
+
+test('taken off the plan it is gone, and can be put on it again', async () => {
+  await page.goto('/day');
+  await details().locator('summary').click();
+  await details().getByRole('button', { name: 'Take it off the plan' }).click();
+  await expect(board()).toHaveCount(0);
+  await expect(page.getByLabel('A job to put on the plan').locator('option', { hasText: NAME })).toHaveCount(1);
+});
