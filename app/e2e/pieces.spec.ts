@@ -286,6 +286,8 @@ test('an edge-lit plate: mirrored, engraved from the back, cut out', async () =>
   await person.drop('heron.svg', LOGO, 'image/svg+xml');
   await person.type('Width', '90');
   await person.press('Put it on the board');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await planned(page);
   await person.key('Control+a');
   await person.unfold('Turn and mirror');
   await person.press('Mirror left to right');

@@ -60,7 +60,6 @@
   function says(slot: Slot): string {
     const { task, waits } = slot;
     return [
-      `${task.name}, ${clock(slot.from)} to ${clock(slot.to)}`,
       slot.changes.length ? `change of ${slot.changes.map((what) => CHANGE[what]).join(', ')} before it` : '',
       ...slot.morning.map(({ name, minutes }) => `${name} ${span(minutes)} before it`),
       waits?.for === 'bit' ? `waits for ${day.names[waits.bit] ?? 'its bit'} until ${clock(waits.until)}` : '',
@@ -121,7 +120,6 @@
               mayWrite && 'cursor-grab',
             ]}
             title={says(slot)}
-            aria-label={says(slot)}
             onpointerdown={(event) => grab(event, slot)}
             onpointermove={pull}
             onpointerup={() => drop(slot)}
@@ -133,6 +131,7 @@
             <span class="block truncate"
               >{slot.late > 0 ? `${span(slot.late)} late` : slot.changes.length ? `new ${slot.changes.map((what) => CHANGE[what]).join(', ')}` : ''}</span
             >
+            <span class="sr-only">{says(slot)}</span>
           </button>
         </li>
       {/each}
