@@ -49,6 +49,7 @@ export const WRITES: Record<string, Partial<Record<'POST' | 'PUT' | 'PATCH' | 'D
   '/api/machines/[id]/stop': { POST: rule('watcher', 8 * KB, Infinity) },
   // The door's own, by its token.
   '/api/machines/[id]/told': { POST: rule('anybody', 8 * KB, Infinity) },
+  '/api/materials': { PUT: rule('operator', 512 * KB) },
   '/api/day': { POST: rule('operator'), PUT: rule('operator', 256 * KB) },
   '/api/day/hours': { PUT: rule('owner') },
   '/api/day/jobs/[id]': { PUT: rule('operator') },

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Three questions a new piece is made from: what it is, its size, its material. */
+  import { leftoversFor, type Leftover } from '@kerbe/core/board/materials';
   import { PIECES, PIECE_NAMES, type PieceName } from '@kerbe/core/artwork/begin';
   import type { Job } from '@kerbe/core/job';
   import { processOf, type ProcessName } from '@kerbe/core/process';
@@ -57,6 +58,9 @@
     touched = true;
     Object.assign(board, change);
   }
+  /** Pieces that are left and large enough, the smallest first. */
+  const pieces = $derived(leftoversFor(board, shop.leftovers).slice(0, 3));
+  const takePiece = ({ width, height, thickness, material }: Leftover) => set({ width, height, thickness, material });
   const SHOWN = 4;
   /** The last boards, each size and wood once. */
   const last = $derived.by(() => {
@@ -131,12 +135,26 @@
         <Choice
           label="Material"
           value={board.material}
-          options={materialsFor(process, board.material).map((m) => ({ value: m, label: m }))}
+          options={materialsFor(process, board.material, shop.materials).map((m) => ({ value: m, label: m }))}
           onchange={(material) => set({ material })}
         />
       </fieldset>
       <fieldset>
-        <legend class="pb-1.5 font-semibold">Or like one of the last boards</legend>
+        {#if pieces.length > 0}
+          <legend class="pb-1.5 font-semibold">Or a piece that is left</legend>
+          <ul class="grid gap-1 pb-3">
+            {#each pieces as piece (piece.id)}
+              <li>
+                <button type="button" class="btn w-full justify-start preset-outlined-surface-300-700 text-left text-sm" onclick={() => takePiece(piece)}
+                  >{piece.material}, {num(piece.width, units)} × {num(piece.height, units)} × {num(piece.thickness, units)}{piece.place
+                    ? `: ${piece.place}`
+                    : ''}</button
+                >
+              </li>
+            {/each}
+          </ul>
+        {/if}
+        <h3 class="pb-1.5 font-semibold">Or like one of the last boards</h3>
         <ul class="grid grid-cols-2 gap-2">
           {#each last as job (job.id)}
             <li>

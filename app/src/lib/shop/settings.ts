@@ -1,4 +1,5 @@
 /** What is said of the shop as a whole: for its wall, its sheets, and what a new sign begins with. */
+import { Leftover, ShopMaterial } from '@kerbe/core/board/materials';
 import { ShopHours } from '@kerbe/core/day/planning';
 import { z } from 'zod';
 
@@ -18,6 +19,13 @@ export const ShopSettings = z.strictObject({
   material: z.string().max(60).default('pine'),
   /** When somebody is in: the plan of the day goes by it. */
   hours: ShopHours.prefault({}),
+  /** What the shop says of materials, beside what is known of the usual ones; and pieces that are left. */
+  materials: z.array(ShopMaterial).max(300).default([]),
+  leftovers: z.array(Leftover).max(2000).default([]),
+  /** Stands before prices. */
+  currency: z.string().trim().min(1).max(4).default('€'),
+  /** What an hour costs, of a machine and of a person. */
+  rates: z.strictObject({ machine: z.number().min(0).max(10_000).default(20), hands: z.number().min(0).max(10_000).default(35) }).prefault({}),
   /** At a machine that may not be left alone somebody says every so many minutes that they are there. */
   presence: z.number().min(1, 'At least a minute.').max(30, 'At most half an hour.').default(5),
 });

@@ -15,6 +15,9 @@
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/day" aria-current={here === 'day' ? 'page' : undefined}>Day</a>
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/logbook" aria-current={here === 'logbook' ? 'page' : undefined}>Logbook</a>
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/bits" aria-current={here === 'bits' ? 'page' : undefined}>Bits</a>
+    <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/materials" aria-current={here === 'materials' ? 'page' : undefined}
+      >Materials</a
+    >
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/machines" aria-current={here === 'machines' ? 'page' : undefined}>Machines</a
     >
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/bench" aria-current={here === 'bench' ? 'page' : undefined}>Bench</a>

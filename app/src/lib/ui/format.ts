@@ -24,5 +24,8 @@ export function each(value: number, of: string, by: 'length' | 'area', unit: Len
 
 export const len = (mm: number, unit: LengthUnit) => formatLength(mm, { unit, fraction: isFraction(mm) ? fraction : 0 });
 /** Where a machine stands: always as many places, so that the figures stand still. */
+/** A weight, as one would say it. @param kg */
+export const weight = (kg: number, unit: LengthUnit): string =>
+  unit === 'in' ? `${(kg * 2.20462).toFixed(kg < 0.5 ? 2 : 1)} lb` : kg < 0.1 ? `${(1000 * kg).toFixed(0)} g` : `${kg.toFixed(2)} kg`;
 export const place = (mm: number, unit: LengthUnit) => (unit === 'in' ? (mm / MM_PER_INCH).toFixed(3) : mm.toFixed(2)).replace(/^-(0\.0+)$/, '$1');
 export const num = (mm: number, unit: LengthUnit) => formatNumber(mm, { unit });

@@ -4,7 +4,7 @@
   import Choice from '$lib/ui/Choice.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
-  import { materialNames } from '$lib/shop/materials';
+  import { materialsFor } from '$lib/shop/materials';
 
   let { data, form } = $props();
   // svelte-ignore state_referenced_locally
@@ -76,7 +76,7 @@
       <Choice
         label="Material"
         value={settings.material}
-        options={materialNames(settings.material).map((m) => ({ value: m, label: m }))}
+        options={materialsFor('router', settings.material, settings.materials).map((m) => ({ value: m, label: m }))}
         onchange={(material) => (settings.material = material)}
       />
       <Choice

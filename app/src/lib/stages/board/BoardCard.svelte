@@ -6,13 +6,23 @@
   import type { JobSession } from '$lib/job/session.svelte';
   import { processOf } from '@kerbe/core/process';
   import { materialsFor } from '$lib/shop/materials';
-  import { weightOf } from '@kerbe/core/board/gauge';
+  import { boardPrice, boardWeight, materialNamed, type ShopMaterial } from '@kerbe/core/board/materials';
   import Gauge from '$lib/ui/Gauge.svelte';
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
-  import { len } from '$lib/ui/format';
+  import { len, weight } from '$lib/ui/format';
 
-  let { session, last, shop, machines }: { session: JobSession; last: Holder[]; shop: MachineView; machines: MachineView[] } = $props();
+  interface Props {
+    session: JobSession;
+    last: Holder[];
+    shop: MachineView;
+    machines: MachineView[];
+    /** What the shop says of materials, and what stands before its prices. */
+    materials: readonly ShopMaterial[];
+    currency: string;
+  }
+  let { session, last, shop, machines, materials, currency }: Props = $props();
+  const facts = $derived(materialNamed(session.job.board.material, materials));
   const job = $derived(session.job);
   const unit = $derived(job.units);
   const board = $derived(job.board);
@@ -96,16 +106,28 @@
 <Choice
   label={torch ? 'Metal' : router ? 'Wood or other material' : 'Material'}
   value={board.material}
-  options={materialsFor(job.process, board.material).map((m) => ({ value: m, label: m }))}
+  options={materialsFor(job.process, board.material, materials).map((m) => ({ value: m, label: m }))}
   onchange={(m) => session.edit('Material', (d) => void (d.board.material = m))}
 />
+{#if facts}
+  <p class="text-sm text-surface-600-400">
+    {[
+      facts.density !== null ? weight(boardWeight(board, facts.density), unit) : '',
+      facts.price !== null ? `${currency}${boardPrice(board, facts.price).toFixed(2)}` : '',
+      facts.care,
+    ]
+      .filter(Boolean)
+      .join(', ')}
+    <a class="underline" href="/materials">Materials</a>
+  </p>
+{/if}
 <LengthField label="Width, left to right" value={board.width} {unit} min={1} onchange={(width) => resize('Board width', { width })} />
 <LengthField label="Height, front to back" value={board.height} {unit} min={1} onchange={(height) => resize('Board depth', { height })} />
 <LengthField label="Thickness" value={board.thickness} {unit} min={0.5} onchange={(v) => session.edit('Thickness', (d) => void (d.board.thickness = v))} />
 {#if torch}
   <Gauge thickness={board.thickness} {unit} onchange={(mm) => session.edit('Gauge', (d) => void (d.board.thickness = mm))} />
   <p class="text-surface-600-400">
-    Weighs {weightOf(board.width * board.height, board.thickness, board.material).toFixed(1)} kg. The cut chart is read anew for another thickness: press
+    The cut chart is read anew for another thickness: press
     <i>Take the chart’s figures</i> on the cut.
   </p>
   <h3>Slats of the table</h3>

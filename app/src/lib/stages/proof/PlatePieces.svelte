@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { weight } from '$lib/ui/format';
   /** What becomes of the plate: pieces by how they lie when they come free, drawn over the slats and counted with area and weight. */
   import { boardThickness, type Job } from '@kerbe/core/job';
   import { weightOf } from '@kerbe/core/board/gauge';
@@ -14,12 +15,6 @@
   const parts = $derived(pieces.filter(({ part }) => part));
   const scrap = $derived(pieces.filter(({ part }) => !part));
   const area = (mm2: number) => (job.units === 'in' ? `${(mm2 / 645.16).toFixed(1)} in²` : `${(mm2 / 100).toFixed(0)} cm²`);
-  const kg = (weight: number) =>
-    job.units === 'in'
-      ? `${(weight * 2.20462).toFixed(weight < 0.5 ? 2 : 1)} lb`
-      : weight < 0.1
-        ? `${(1000 * weight).toFixed(0)} g`
-        : `${weight.toFixed(2)} kg`;
   const sum = (list: readonly PieceView[], key: 'area' | 'weight') => list.reduce((total, one) => total + one[key], 0);
   const rows = $derived(
     [parts, scrap].flatMap((list) =>
@@ -67,11 +62,15 @@
   <thead><tr><th></th><th>When cut</th><th>Pieces</th><th>Area</th><th>Weight</th></tr></thead>
   <tbody>
     {#each rows as { what, says, those } (`${what} ${says}`)}
-      <tr><th class="text-left">{what}</th><td>{says}</td><td>{those.length}</td><td>{area(sum(those, 'area'))}</td><td>{kg(sum(those, 'weight'))}</td></tr>
+      <tr
+        ><th class="text-left">{what}</th><td>{says}</td><td>{those.length}</td><td>{area(sum(those, 'area'))}</td><td
+          >{weight(sum(those, 'weight'), job.units)}</td
+        ></tr
+      >
     {/each}
   </tbody>
 </table>
 <p class="text-surface-600-400">
-  The plate weighs {kg(weightOf(job.board.width * job.board.height, boardThickness(job.board), job.board.material))}; {Math.round(100 * left)} % of it is not in a
-  part.
+  The plate weighs {weight(weightOf(job.board.width * job.board.height, boardThickness(job.board), job.board.material), job.units)}; {Math.round(100 * left)} % of
+  it is not in a part.
 </p>

@@ -1,0 +1,85 @@
+/** Materials of the shop: an own one with its price, a usual one with more said of it, pieces that are left and offered again. */
+import { expect, test, type Page } from '@playwright/test';
+import { axe, comeIn } from './shop';
+
+test.describe.configure({ mode: 'serial' });
+let page: Page;
+let faults: string[];
+let made: string | null = null;
+test.beforeAll(async ({ browser }) => {
+  ({ page, faults } = await comeIn(browser));
+});
+test.afterAll(async () => {
+  const { origin } = new URL(page.url());
+  await page.request.put('/api/materials', { data: { materials: [], leftovers: [] }, headers: { origin } });
+  if (made) await page.request.delete(`/api/jobs/${made}`, { headers: { origin } });
+  expect(faults).toEqual([]);
+  await page.close();
+});
+const row = (name: string) => page.getByRole('row', { name: new RegExp(`^${name}`) });
+
+test('an own material is added, with what it is worked like, what it weighs and costs', async () => {
+  await page.getByRole('navigation', { name: 'Shop' }).getByRole('link', { name: 'Materials' }).click();
+  expect(await axe(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Add a material' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('iroko');
+  await page.getByLabel(/^Thicknesses you buy/).fill('22, 28 mm, xx');
+  await page.getByLabel('Density, g/cm³').fill('0.66');
+  await page.getByLabel(/for a square metre$/).fill('95');
+  await page.getByLabel('What to beware of').fill('Its dust irritates.');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByRole('alert')).toContainText('Thicknesses');
+  await page.getByLabel(/^Thicknesses you buy/).fill('22, 28 mm');
+  expect(await axe(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByRole('status')).toContainText('iroko is kept');
+  await expect(row('iroko, like oak')).toContainText('22, 28 mm');
+});
+
+test('a usual one gets a price, and goes back to what is known', async () => {
+  await page.getByRole('button', { name: 'Change oak' }).click();
+  await page.getByLabel(/for a square metre$/).fill('80');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(row('oak')).toContainText('80.00');
+  await page.getByRole('button', { name: 'Change oak' }).click();
+  await page.getByRole('button', { name: 'Back to what Kerbe knows' }).click();
+  await expect(row('oak')).not.toContainText('80.00');
+});
+
+test('a piece that is left is written down, offered for a sign that fits on it, and used up', async () => {
+  await page.getByLabel('A piece of').selectOption('iroko, like oak');
+  await expect(page.getByLabel('Thickness', { exact: true })).toHaveValue('22');
+  for (const [label, mm] of [
+    ['Width', '500'],
+    ['Height', '220'],
+  ]) {
+    await page.getByLabel(label, { exact: true }).fill(mm);
+    await page.getByLabel(label, { exact: true }).press('Tab');
+  }
+  await page.getByLabel('Where it stands').fill('rack 2, left');
+  await page.getByRole('button', { name: 'Write it down' }).click();
+  await expect(page.getByRole('list', { name: 'Pieces that are left' })).toContainText('rack 2, left');
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New sign' }).click();
+  const sheet = page.getByRole('dialog', { name: 'New sign' });
+  for (const [label, mm] of [
+    ['Width, left to right', '400 mm'],
+    ['Height, front to back', '150 mm'],
+    ['Thickness', '22 mm'],
+  ])
+    await sheet.getByLabel(label).fill(mm);
+  await sheet.getByLabel('Material').selectOption('iroko, like oak');
+  await sheet.getByRole('button', { name: /rack 2, left/ }).click();
+  await sheet.getByRole('button', { name: 'Make it' }).click();
+  await page.waitForURL(/\/job\//);
+  made = new URL(page.url()).pathname.split('/').at(-1)!;
+  await page
+    .getByRole('navigation', { name: 'Stages of the job' })
+    .getByRole('button', { name: /^Board/ })
+    .click();
+  // 0.5 m x 0.22 m at 95 for a square metre; 2,420 cm³ at 0.66 g.
+  await expect(page.getByRole('complementary')).toContainText('1.60 kg, €10.45, Its dust irritates.');
+  await page.goto('/materials');
+  await page.getByRole('button', { name: 'Used up' }).click();
+  await expect(page.getByText('None is written down.')).toBeVisible();
+});
