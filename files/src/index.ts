@@ -2,3 +2,4 @@
 export { decodePicture, pictureAddress, picturePng } from './picture.ts';
 export { templatePdf } from './template.ts';
 export { setUpSheetPdf, stickOut, type SheetFacts } from './sheet.ts';
+export { quotePdf, type QuoteFacts } from './quote.ts';

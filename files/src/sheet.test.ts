@@ -8,7 +8,7 @@ import { faceById, openFont } from '@kerbe/core/artwork/text';
 import { readJob, type Job } from '@kerbe/core/job';
 import { planJob, type Plan } from '@kerbe/core/plan';
 import { carvePlan, HeightMap, thumbnail } from '@kerbe/core/proof';
-import { setUpSheetPdf, stickOut, templatePdf, type SheetFacts } from './index.ts';
+import { quotePdf, setUpSheetPdf, stickOut, templatePdf, type SheetFacts } from './index.ts';
 import { darkRuns, rendered, type RenderedPage } from './rendered.ts';
 
 const require = createRequire(import.meta.url);
@@ -181,4 +181,34 @@ describe('the paper template, rendered', () => {
     expect(nearest(100)).toBeLessThan(0.25);
     expect(nearest(150)).toBeLessThan(0.25);
   });
+});
+
+describe('the quote', () => {
+  const { picture, shop } = {
+    picture: { width: 40, height: 16, data: new Uint8ClampedArray(40 * 16 * 4).fill(200) },
+    shop: { name: 'Saltgrass Sign Shed', logo: null },
+  };
+  const quote = { shop, date: '2026-05-04', to: 'Larkmere Arboretum', currency: '€', finishing: ['Paint', 'Oil'], ready: '2026-05-12, 16:00', picture };
+  const said = async (more: { quantity: number; each: number }) => (await rendered(await quotePdf(job, { ...quote, ...more }), 6)).map((page) => page.text);
+  it('is a page with the size, what it is of, for whom, when, and what one and all cost', async () => {
+    const pages = await said({ quantity: 3, each: 48.3333 });
+    expect(pages).toHaveLength(1);
+    for (const words of [
+      'Saltgrass Sign Shed',
+      'Heron Walk',
+      'for Larkmere Arboretum',
+      '250 mm wide',
+      '100 mm high',
+      '18 mm thick',
+      'cedar',
+      'Paint, Oil',
+      '2026-05-12, 16:00',
+      '48.33',
+      '3 of them',
+    ])
+      expect(pages[0]).toContain(words);
+    // Three of what one costs as it is written, not of what it was before it was rounded.
+    expect(pages[0]).toContain('144.99');
+  });
+  it('one of them is not said twice', async () => expect((await said({ quantity: 1, each: 20 }))[0]).not.toContain('of them'));
 });

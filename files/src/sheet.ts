@@ -3,7 +3,6 @@
  * and what holds the board, bits to scale with how far they must stick out, the order of cuts, times,
  * cautions, and each program by name and hash with a code that opens it on the tablet.
  */
-import PDFDocument from 'pdfkit';
 import QRCode from 'qrcode';
 import { whereTimeGoes } from '@kerbe/core/advise';
 import { bitName } from '@kerbe/core/bits';
@@ -12,12 +11,9 @@ import { boardThickness, datumPoint, type Bit, type Job } from '@kerbe/core/job'
 import { feedNumber, formatFeed, formatLength } from '@kerbe/core/length';
 import { kindOf } from '@kerbe/core/cuts';
 import { sectionsOf, type Plan } from '@kerbe/core/plan';
+import { LOGO, logoAt, PAGE, PT, WIDTH, type Sheet, written } from './page.ts';
 import { picturePng } from './picture.ts';
 
-const PT = 72 / 25.4;
-/** A4, mm; the drawing keeps within what any printer prints. */
-const PAGE = { width: 210, height: 297, margin: 14 };
-const WIDTH = PAGE.width - 2 * PAGE.margin;
 /** Bits are drawn this long at most, mm. */
 const BIT_ROOM = 62;
 
@@ -38,84 +34,16 @@ export interface SheetFacts {
   accepted: { what: string; by: string }[];
 }
 
-type Doc = InstanceType<typeof PDFDocument>;
-
 /** @returns the bytes of the file, one or two pages of A4 */
-export async function setUpSheetPdf(job: Job, plan: Plan, facts: SheetFacts): Promise<Uint8Array> {
-  const doc = new PDFDocument({
-    size: [PAGE.width * PT, PAGE.height * PT],
-    margin: 0,
-    info: { Title: `${job.name}, set-up sheet`, Creator: 'Kerbe', CreationDate: new Date(`${facts.date}T00:00:00Z`) },
+export function setUpSheetPdf(job: Job, plan: Plan, facts: SheetFacts): Promise<Uint8Array> {
+  return written({ title: `${job.name}, set-up sheet`, date: facts.date }, async (sheet) => {
+    head(sheet, job, facts);
+    await board(sheet, job, facts);
+    cuts(sheet, job, plan);
+    bits(sheet, job, plan);
+    programs(sheet, facts);
+    cautions(sheet, job, facts);
   });
-  const chunks: Uint8Array[] = [];
-  const done = new Promise<Uint8Array>((resolve, reject) => {
-    doc.on('data', (chunk: Uint8Array) => chunks.push(chunk));
-    doc.on('end', () => resolve(Buffer.concat(chunks)));
-    doc.on('error', reject);
-  });
-  const sheet = new Sheet(doc);
-  head(sheet, job, facts);
-  await board(sheet, job, facts);
-  cuts(sheet, job, plan);
-  bits(sheet, job, plan);
-  programs(sheet, facts);
-  cautions(sheet, job, facts);
-  doc.end();
-  return done;
-}
-
-/** A page being filled from the top down; mm from the upper left corner. */
-class Sheet {
-  readonly doc: Doc;
-  y = PAGE.margin;
-
-  constructor(doc: Doc) {
-    this.doc = doc;
-  }
-
-  /** Begins another page when so much does not fit on this one. */
-  room(height: number): void {
-    if (this.y + height <= PAGE.height - PAGE.margin) return;
-    this.doc.addPage({ size: [PAGE.width * PT, PAGE.height * PT], margin: 0 });
-    this.y = PAGE.margin;
-  }
-
-  text(
-    text: string,
-    x: number,
-    y: number,
-    size = 9,
-    options: { bold?: boolean; width?: number; align?: 'left' | 'right' | 'center'; grey?: boolean; mono?: boolean } = {},
-  ): number {
-    const { doc } = this;
-    doc
-      .font(options.mono ? 'Courier' : options.bold ? 'Helvetica-Bold' : 'Helvetica')
-      .fontSize(size)
-      .fillColor(options.grey ? '#555' : '#111');
-    const width = (options.width ?? WIDTH - (x - PAGE.margin)) * PT;
-    const plain = text.replace(/[^\x20-\xff–—‘’“”•…]/g, '?');
-    const height = doc.heightOfString(plain, { width });
-    doc.text(plain, x * PT, y * PT, { width, align: options.align ?? 'left', lineBreak: true });
-    return height / PT;
-  }
-
-  /** How much a line of a list takes, mm. */
-  heightOf(text: string, x: number, size: number): number {
-    this.doc.font('Helvetica').fontSize(size);
-    return Math.max(4.4, this.doc.heightOfString(text, { width: (WIDTH - (x - PAGE.margin)) * PT }) / PT + 1);
-  }
-
-  title(text: string): void {
-    this.room(14);
-    this.y += 3;
-    this.rule(this.y);
-    this.text(text, PAGE.margin, this.y + 1.6, 10.5, { bold: true });
-    this.y += 7.6;
-  }
-
-  rule(y: number): void {
-    this.doc.lineWidth(0.4).strokeColor('#999').moveTo(PAGE.margin * PT, y * PT).lineTo((PAGE.margin + WIDTH) * PT, y * PT).stroke(); // prettier-ignore
-  }
 }
 
 const len = (job: Job, mm: number) => formatLength(mm, { unit: job.units });
@@ -134,19 +62,6 @@ function head(sheet: Sheet, job: Job, { shop, revision, author, date, sha256, ad
   sheet.text(`${shop.name}. Set-up sheet, revision ${revision}, released by ${author}, ${date}`, PAGE.margin, sheet.y + 10, 9, { grey: true });
   sheet.text(`Release ${sha256.slice(0, 16)}`, PAGE.margin, sheet.y + 14.6, 9, { mono: true });
   sheet.y += 24;
-}
-
-/** Room for a logo, mm. */
-const LOGO = { width: 34, height: 19 };
-
-/** Draws the logo; a picture that cannot be read is left out, and the sheet is whole without it. */
-function logoAt({ doc, y }: Sheet, logo: string, x: number): boolean {
-  try {
-    doc.image(Buffer.from(logo.slice(logo.indexOf(',') + 1), 'base64'), x * PT, y * PT, { fit: [LOGO.width * PT, LOGO.height * PT], align: 'right' });
-    return true;
-  } catch {
-    return false;
-  }
 }
 
 async function board(sheet: Sheet, job: Job, { picture }: SheetFacts): Promise<void> {

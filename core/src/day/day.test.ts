@@ -1,7 +1,7 @@
 /** The plan of the day: what it keeps to, and how good it is - against every order there is, weighed by a plain minute-by-minute reckoning of its own. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { bitsOfDay, callsOf, HANDS, inOrder, planDay, type Day, type DayTask, type Slot } from './index.ts';
+import { bitsOfDay, callsOf, costOf as boardCost, HANDS, inOrder, planDay, type Day, type DayTask, type Slot } from './index.ts';
 import { afterRun } from './place.ts';
 
 const H = 60;
@@ -218,5 +218,18 @@ describe('what comes of a plan', () => {
       ['v60', 1],
       ['end6', 2],
     ]);
+  });
+});
+
+describe('what a board costs', () => {
+  const work = { seconds: 1800, changes: 1, finishing: [{ name: 'paint', hands: 30, waits: 600 }] };
+  it('material by its area, the machine by its time, hands by what they do', () => {
+    const cost = boardCost({ width: 1000, height: 500 }, { price: 90 }, work, { machine: 20, hands: 60 });
+    // Half a square metre; half an hour; 5 + 3 + 2 x 2 minutes at the machine and 30 of paint.
+    expect(cost).toEqual({ material: 45, machine: 10, hands: 42, all: 97 });
+  });
+  it('without a price the rest is told, and the material is not taken for free', () => {
+    expect(boardCost({ width: 1000, height: 500 }, { price: null }, work, { machine: 20, hands: 60 })).toMatchObject({ material: null, all: 52 });
+    expect(boardCost({ width: 1000, height: 500 }, null, work, { machine: 0, hands: 0 })).toEqual({ material: null, machine: 0, hands: 0, all: 0 });
   });
 });

@@ -8,11 +8,13 @@
     day: DayView;
     job: DayJob;
     mayWrite: boolean;
+    currency: string;
     onchange: (planning: Planning) => void;
   }
-  let { day, job, mayWrite, onchange }: Props = $props();
+  let { day, job, mayWrite, currency, onchange }: Props = $props();
   const id = $props.id();
   const { planning } = $derived(job);
+  const money = (value: number) => `${currency}${value.toFixed(2)}`;
   const set = (change: Partial<Planning>) => onchange({ ...planning, ...change });
   const slots = $derived(day.slots.filter(({ task }) => task.job === job.id));
   const ready = $derived(slots.length > 0 ? Math.max(...slots.map((slot) => slot.ready)) : null);
@@ -102,6 +104,14 @@
         >
       </div>
     {/each}
+    {#if job.cost}
+      {@const { material, machine, hands, all } = job.cost}
+      <p class="text-sm">
+        One costs {money(all)}: {material === null ? 'material without a price' : `material ${money(material)}`}, machine {money(machine)}, hands {money(
+          hands,
+        )}.
+      </p>
+    {/if}
     <p class="flex flex-wrap gap-2 pt-1.5">
       <button
         type="button"
@@ -109,6 +119,8 @@
         onclick={() => set({ finishing: [...planning.finishing, { name: 'Paint', hands: 20, waits: 240 }] })}>Add a step</button
       >
       <a class="btn preset-outlined-surface-300-700" href="/job/{job.id}">Open the job</a>
+      {#if job.cost?.material != null}<a class="btn preset-outlined-surface-300-700" href="/api/jobs/{job.id}/quote" download>Quote as PDF</a>
+      {:else if job.cost}<a class="btn preset-outlined-surface-300-700" href="/materials">Price of its material…</a>{/if}
       <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => set({ since: null })}>Take it off the plan</button>
     </p>
   </fieldset>

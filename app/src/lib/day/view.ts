@@ -1,5 +1,5 @@
 /** The plan of the day as the server tells it. Times are minutes from midnight of its first day. */
-import type { Call, DayPlan, DayTask, Slot, Span } from '@kerbe/core/day';
+import type { Call, Cost, DayPlan, DayTask, Slot, Span } from '@kerbe/core/day';
 import type { Planning, ShopHours } from '@kerbe/core/day/planning';
 
 export interface DayJob {
@@ -11,6 +11,8 @@ export interface DayJob {
   done: number;
   left: number;
   seconds: number | null;
+  /** What one costs the shop; null while its time is not known. */
+  cost: Cost | null;
   /** Why it has no place. */
   why: string | null;
 }

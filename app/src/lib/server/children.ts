@@ -21,6 +21,7 @@ const BOUNDS: Record<Kind, Bounds & { atOnce: number }> = {
   grey: { seconds: 25, megabytes: 1536, atOnce: 2 },
   template: { seconds: 60, megabytes: 1024, atOnce: 1 },
   sheet: { seconds: 120, megabytes: 2048, atOnce: 1 },
+  quote: { seconds: 120, megabytes: 2048, atOnce: 1 },
   figures: { seconds: 120, megabytes: 4096, atOnce: 1 },
   picture: { seconds: 60, megabytes: 2048, atOnce: 1 },
 };

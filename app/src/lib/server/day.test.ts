@@ -115,6 +115,29 @@ describe('the plan of the day', () => {
     const off = (await (await put(owner, id, { ...after.planning, since: null })).json()) as DayView;
     expect(off.jobs.some((one) => one.id === id)).toBe(false);
   });
+  it('says what a board costs once its material has a price, and quotes it as a PDF with what the shop adds', async () => {
+    const id = await job('Priced plate');
+    await owner('/api/materials', { method: 'PUT', json: { materials: [] } });
+    const before = (await onPlan(id)).jobs.find((one) => one.id === id)!;
+    expect(before.cost).toMatchObject({ material: null });
+    const refused = await owner(`/api/jobs/${id}/quote`);
+    expect(refused.status).toBe(422);
+    expect(((await refused.json()) as { why: string }).why).toContain('no price for its material');
+    await owner('/api/materials', { method: 'PUT', json: { materials: [{ name: 'oak', on: ['router'], price: 100 }] } });
+    const { cost } = (await day()).jobs.find((one) => one.id === id)!;
+    // 120 x 60 mm of a square metre at 100.
+    expect(cost!.material).toBeCloseTo(0.72, 9);
+    expect(cost!.all).toBeCloseTo(before.cost!.all + 0.72, 6);
+    const quote = await owner(`/api/jobs/${id}/quote`);
+    expect([quote.status, quote.headers.get('content-type')]).toEqual([200, 'application/pdf']);
+    expect(
+      Buffer.from(await quote.arrayBuffer())
+        .subarray(0, 5)
+        .toString(),
+    ).toBe('%PDF-');
+    expect((await owner('/api/jobs/nothing/quote')).status).toBe(404);
+    await owner('/api/materials', { method: 'PUT', json: { materials: [] } });
+  });
   it('slips are said, and change nothing', async () => {
     const before = await day();
     expect(await (await put(owner, made[0], { since: now(), quantity: 0 })).json()).toEqual({ why: 'At least one board.' });

@@ -1,7 +1,8 @@
 /** The plan of the day: jobs that are on it, what they take, what the machines run now, in the order somebody put them. */
 import { sql } from 'kysely';
 import { learnedFactor, type PastRun } from '@kerbe/core/advise/learned';
-import { bitsOfDay, callsOf, inOrder, planDay, type Day, type DayMachine, type DayTask } from '@kerbe/core/day';
+import { materialNamed } from '@kerbe/core/board/materials';
+import { bitsOfDay, callsOf, costOf, inOrder, planDay, type Cost, type Day, type DayMachine, type DayTask } from '@kerbe/core/day';
 import { DayOrder, Planning } from '@kerbe/core/day/planning';
 import type { Job } from '@kerbe/core/job';
 import { PROCESSES } from '@kerbe/core/process';
@@ -53,14 +54,14 @@ interface OnDay {
   done: number;
 }
 
+/** What must be known of a document without reading all of it. */
+const HEAD = sql<OnDay['head']>`jsonb_build_object('board', doc->'board', 'datum', doc->'datum', 'process', coalesce(doc->>'process', 'router'),
+  'machine', jsonb_build_object('id', doc->'machine'->'id'), 'units', doc->>'units')`.as('head');
+
 async function jobsOnDay(): Promise<OnDay[]> {
   const rows = await db()
     .selectFrom('job')
-    .select(['id', 'name', 'picture', 'revision', 'planning', 'figures'])
-    .select(
-      sql<OnDay['head']>`jsonb_build_object('board', doc->'board', 'datum', doc->'datum', 'process', coalesce(doc->>'process', 'router'),
-        'machine', jsonb_build_object('id', doc->'machine'->'id'), 'units', doc->>'units')`.as('head'),
-    )
+    .select(['id', 'name', 'picture', 'revision', 'planning', 'figures', HEAD])
     .select(
       sql<number>`(select count(*)::int from run where run.job_id = job.id and run.state = 'done' and run.started_at >= (job.planning->>'since')::timestamptz)`.as(
         'done',
@@ -90,6 +91,20 @@ async function figuresOf({ id, revision, figures }: OnDay): Promise<JobFigures |
     console.error(`What ${id} takes could not be worked out: ${(error as Error).message}`);
     return null;
   }
+}
+
+/** What one board of a job costs the shop, and how it is planned; null when it is not in the shop, or cannot be worked out. */
+export async function costOfJob(id: string): Promise<{ cost: Cost; planning: Planning } | null> {
+  const row = await db().selectFrom('job').select(['id', 'name', 'picture', 'revision', 'planning', 'figures', HEAD]).where('id', '=', id).executeTakeFirst();
+  if (!row) return null;
+  const planning = Planning.parse(row.planning);
+  const figures = await figuresOf({ ...row, planning, done: 0 });
+  if (!figures) return null;
+  const [{ materials, rates }, shop, learned] = [await shopSettings(), await machines(), await factors()];
+  const machine = meantOf(shop, row.head);
+  const seconds = figures.seconds * ((machine && learned.get(machine.id)) ?? 1);
+  const material = materialNamed(row.head.board.material, materials);
+  return { planning, cost: costOf(row.head.board, material, { seconds, changes: figures.calls.length, finishing: planning.finishing }, rates) };
 }
 
 /** How much longer than reckoned each machine really takes, by its own runs. */
@@ -137,7 +152,7 @@ async function underWay(shop: readonly MachineRow[]): Promise<Map<string, { job:
 export async function dayAt(now: Date, order?: DayOrder | null): Promise<DayView> {
   const first = midnight(now);
   const minute = Math.floor((now.getTime() - first.getTime()) / 60_000);
-  const [{ hours }, shop, jobs, learned] = [await shopSettings(), await machines(), await jobsOnDay(), await factors()];
+  const [{ hours, materials, rates }, shop, jobs, learned] = [await shopSettings(), await machines(), await jobsOnDay(), await factors()];
   const running = await underWay(shop);
   const kept = order ?? (await dayOrder());
   const own = new Map<string, MachineRow>();
@@ -159,7 +174,15 @@ export async function dayAt(now: Date, order?: DayOrder | null): Promise<DayView
           : figures.forbidden
             ? 'A finding forbids cutting it: open it and look at Proof.'
             : null;
-    told.push({ id: job.id, name: job.name, picture: job.picture, planning, done: job.done, left, seconds: figures?.seconds ?? null, why });
+    const cost =
+      figures &&
+      costOf(
+        head.board,
+        materialNamed(head.board.material, materials),
+        { seconds: figures.seconds * ((machine && learned.get(machine.id)) ?? 1), changes: figures.calls.length, finishing: planning.finishing },
+        rates,
+      );
+    told.push({ id: job.id, name: job.name, picture: job.picture, planning, done: job.done, left, seconds: figures?.seconds ?? null, cost, why });
     if (why || !machine || !figures) continue;
     own.set(machine.id, machine);
     const factor = learned.get(machine.id) ?? 1;

@@ -36,7 +36,7 @@ export async function fillDemo(): Promise<void> {
   }
   await fillCrib();
   if (!(await db().selectFrom('shop').select('one').executeTakeFirst()))
-    await keepShopSettings(ShopSettings.parse({ name: 'Saltgrass Sign Shed', material: 'cedar' }));
+    await keepShopSettings(ShopSettings.parse({ name: 'Saltgrass Sign Shed', material: 'cedar', materials: PRICED }));
   const any = await db().selectFrom('job').select('id').limit(1).executeTakeFirst();
   if (any) return;
   const leaf = randomUUID();
@@ -48,6 +48,12 @@ export async function fillDemo(): Promise<void> {
   // The pictures of the carved boards come when they are ready: the shop opens without waiting for them.
   void hangPictures().catch((error: Error) => console.error(`demo pictures: ${error.message}`));
 }
+
+/** What the shed buys, and for how much; invented. */
+const PRICED = [
+  { name: 'cedar', on: ['router'], density: 0.38, thicknesses: [19, 25], price: 62, care: 'Its dust irritates: extraction on.' },
+  { name: 'birch ply', on: ['router', 'laser'], density: 0.68, thicknesses: [3, 6, 12, 18], price: 28, care: 'Its glue may stop a laser: try a corner.' },
+];
 
 /** Some of the jobs are promised: the plan of the day has something to plan. */
 const PROMISED: Record<string, { days: number; at: string } & Partial<z.input<typeof Planning>>> = {

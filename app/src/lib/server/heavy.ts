@@ -17,7 +17,7 @@ import { z } from 'zod';
 import { planJob, releasePrograms, sectionsOf } from '@kerbe/core/plan';
 import { workPicture } from '@kerbe/core/proof';
 import { readProgram, statsOf } from '@kerbe/core/program';
-import { decodePicture, pictureAddress, setUpSheetPdf, templatePdf, type SheetFacts } from '@kerbe/files';
+import { decodePicture, pictureAddress, quotePdf, setUpSheetPdf, templatePdf, type QuoteFacts, type SheetFacts } from '@kerbe/files';
 import { textOf, type JobText } from './job-text.ts';
 import type { JobFigures, ProgramRecord, ReleaseReport } from './db';
 import { hashOfHashes } from './hashes';
@@ -214,6 +214,13 @@ export async function sheet({ doc, own, facts }: { doc: string; own: OwnFiles; f
   const job = jobOf(doc);
   const planned = await planJob(job, sourcesOf(own));
   return setUpSheetPdf(job, planned, { ...facts, picture: workPicture(job, planned.cuts) });
+}
+
+/** A quote for a customer as a PDF. */
+export async function quote({ doc, own, facts }: { doc: string; own: OwnFiles; facts: Omit<QuoteFacts, 'picture'> }): Promise<Uint8Array> {
+  const job = jobOf(doc);
+  const planned = await planJob(job, sourcesOf(own));
+  return quotePdf(job, { ...facts, picture: workPicture(job, planned.cuts) });
 }
 
 /** A picture of the carved board for the Shop wall, as a data address. */

@@ -24,8 +24,14 @@ export const ShopSettings = z.strictObject({
   leftovers: z.array(Leftover).max(2000).default([]),
   /** Stands before prices. */
   currency: z.string().trim().min(1).max(4).default('€'),
-  /** What an hour costs, of a machine and of a person. */
-  rates: z.strictObject({ machine: z.number().min(0).max(10_000).default(20), hands: z.number().min(0).max(10_000).default(35) }).prefault({}),
+  /** What an hour costs, of a machine and of a person, and what is added to all of it in a quote, per cent. */
+  rates: z
+    .strictObject({
+      machine: z.number().min(0).max(10_000).default(20),
+      hands: z.number().min(0).max(10_000).default(35),
+      added: z.number().min(0).max(1000).default(30),
+    })
+    .prefault({}),
   /** At a machine that may not be left alone somebody says every so many minutes that they are there. */
   presence: z.number().min(1, 'At least a minute.').max(30, 'At most half an hour.').default(5),
 });

@@ -104,7 +104,13 @@
   <div class="grid grid-cols-[minmax(0,3fr)_minmax(0,2fr)] gap-8">
     <section>
       <h2>Jobs on the plan</h2>
-      {#each day.jobs as job (job.id)}<JobPlanning {day} {job} {mayWrite} onchange={(planning) => void change(job.id, planning)} />{/each}
+      {#each day.jobs as job (job.id)}<JobPlanning
+          {day}
+          {job}
+          {mayWrite}
+          currency={data.currency}
+          onchange={(planning) => void change(job.id, planning)}
+        />{/each}
       <form
         class="flex gap-2 pt-3"
         onsubmit={(event) => {

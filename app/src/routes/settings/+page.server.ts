@@ -12,13 +12,14 @@ export const load: PageServerLoad = async ({ locals }) => {
 
 export const actions: Actions = {
   default: async ({ request }) => {
-    const { logo, fraction, machine, presence, ...form } = await formOf(request);
+    const { logo, fraction, machine, presence, rateMachine, rateHands, rateAdded, ...form } = await formOf(request);
     const now = await shopSettings();
     const asked = ShopSettings.safeParse({
       ...now,
       ...form,
       fraction: Number(fraction),
       presence: Number(presence ?? now.presence),
+      rates: { machine: Number(rateMachine ?? now.rates.machine), hands: Number(rateHands ?? now.rates.hands), added: Number(rateAdded ?? now.rates.added) },
       logo: logo || null,
       machine: machine || null,
     });

@@ -48,7 +48,7 @@
     </div>
     <fieldset class="grid gap-1">
       <legend class="pb-1 font-semibold">A new sign begins with</legend>
-      {#each Object.entries( { units: settings.units, fraction: settings.fraction, machine: settings.machine ?? '', material: settings.material, presence: String(settings.presence) } ) as [name, value] (name)}<input
+      {#each Object.entries( { units: settings.units, fraction: settings.fraction, machine: settings.machine ?? '', material: settings.material, presence: String(settings.presence), rateMachine: String(settings.rates.machine), rateHands: String(settings.rates.hands), rateAdded: String(settings.rates.added), currency: settings.currency } ) as [name, value] (name)}<input
           type="hidden"
           {name}
           {value}
@@ -84,6 +84,41 @@
         value={settings.machine ?? ''}
         options={[{ value: '', label: 'the first that is linked' }, ...data.machines.map(({ id, name }) => ({ value: id, label: name }))]}
         onchange={(machine) => (settings.machine = machine || null)}
+      />
+    </fieldset>
+    <fieldset class="grid gap-1">
+      <legend class="pb-1 font-semibold">What things cost</legend>
+      <Choice
+        label="Currency"
+        value={settings.currency}
+        options={[...new Set(['€', '£', '$', 'kr', 'CHF', settings.currency])].map((sign) => ({ value: sign, label: sign }))}
+        onchange={(sign) => (settings.currency = sign)}
+      />
+      <NumberField
+        label="An hour of a machine"
+        unit={settings.currency}
+        value={settings.rates.machine}
+        min={0}
+        max={10_000}
+        step={0.01}
+        onchange={(value) => (settings.rates.machine = value)}
+      />
+      <NumberField
+        label="An hour of a person"
+        unit={settings.currency}
+        value={settings.rates.hands}
+        min={0}
+        max={10_000}
+        step={0.01}
+        onchange={(value) => (settings.rates.hands = value)}
+      />
+      <NumberField
+        label="Added in a quote"
+        unit="per cent"
+        value={settings.rates.added}
+        min={0}
+        max={1000}
+        onchange={(value) => (settings.rates.added = value)}
       />
     </fieldset>
     <fieldset class="grid gap-1">
