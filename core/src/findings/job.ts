@@ -1,6 +1,7 @@
 /** What can be wrong with a job as a whole: board, machine, what holds it, order of cuts. */
 import { define, type Finding } from './finding.ts';
 
+const hoursOf = (hours: number): string => (hours < 1 ? `${Math.round(60 * hours)} min` : `${Number(hours.toFixed(1))} h`);
 const USUAL_ORDER = 'Put them in the usual order';
 
 export const jobFindings = {
@@ -54,6 +55,26 @@ export const jobFindings = {
       `A ${kind} sits where the touch plate must lie.`,
       'Zero cannot be touched there, or is touched wrong.',
       'Move it, or set zero in another place.',
+    ],
+  ),
+  bitWorn: define(
+    'bit-worn',
+    'warning',
+    (bit: string, hours: number, life: number) => ({ data: { bit, hours, life } }),
+    ({ bit, hours, life }) => [
+      `${bit} has cut ${hoursOf(hours)} since it was sharp, and the shop gives it ${hoursOf(life)}.`,
+      'A dull bit tears and burns the wood and pulls at the board.',
+      'Sharpen or replace it and say so under Bits, or give it more hours there.',
+    ],
+  ),
+  bitWearsOut: define(
+    'bit-wears-out',
+    'note',
+    (bit: string, hours: number, life: number) => ({ data: { bit, hours, life } }),
+    ({ bit, hours, life }) => [
+      `${bit} has cut ${hoursOf(hours)} of the ${hoursOf(life)} the shop gives it.`,
+      'It will be dull before long.',
+      'Have another one ready, or have it sharpened.',
     ],
   ),
   colletChange: define(

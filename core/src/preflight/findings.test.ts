@@ -9,7 +9,7 @@ import type { CheckedThings } from '../artwork/check.ts';
 import { ArtCache } from '../artwork/index.ts';
 import { CutCache, planJob } from '../plan/index.ts';
 import { fontOf, makeJob } from '../reference/fixtures.ts';
-import { cribFindings, datumFindings, forbids, type Finding } from './index.ts';
+import { cribFindings, datumFindings, wearFindings, forbids, type Finding } from './index.ts';
 
 const base = makeJob();
 type Change = Partial<JobInput>;
@@ -270,6 +270,20 @@ describe('against the shop', () => {
     expect(cribFindings(job, new Set()).length).toBe(2);
     const unused = makeJob({ cuts: { out: base.cuts.out } as JobInput['cuts'], cutOrder: ['out'] });
     expect(cribFindings(unused, new Set()).map((one) => wordsOf(one, 'mm').what)).toEqual([expect.stringContaining('end mill, 6.35 mm')]);
+  });
+  it('a bit past its life is a warning, one that nears it a note; a sharp one, one without a life and one that is not used are neither', () => {
+    const job = makeJob({ ...bits('v60', { crib: 'a1' }), cutOrder: ['carve', 'out'] });
+    const codes = (hours: number, life: number | null) => wearFindings(job, { a1: { hours, life } }).map(({ code, severity }) => [code, severity]);
+    expect(codes(6.1, 6)).toEqual([['bit-worn', 'warning']]);
+    expect(codes(5, 6)).toEqual([['bit-wears-out', 'note']]);
+    expect(codes(4.7, 6)).toEqual([]);
+    expect(codes(90, null)).toEqual([]);
+    expect(wearFindings(job, {})).toEqual([]);
+    const unused = makeJob({ ...bits('v60', { crib: 'a1' }), cuts: { out: base.cuts.out } as JobInput['cuts'], cutOrder: ['out'] });
+    expect(wearFindings(unused, { a1: { hours: 9, life: 6 } })).toEqual([]);
+    expect(wordsOf(wearFindings(job, { a1: { hours: 6.1, life: 0.5 } })[0], 'mm').what).toMatch(
+      /has cut 6\.1 h since it was sharp, and the shop gives it 30 min/,
+    );
   });
   it('zero in another corner [12], or on another face [7], is found; the same, or none yet, is not', () => {
     const job = makeJob();

@@ -16,6 +16,7 @@ import { plateFindings } from './plate.ts';
 import { woodFindings } from './wood.ts';
 
 export { datumFindings, type ZeroSet } from './datum.ts';
+export { wearFindings, type Wear } from './wear.ts';
 export { finding, forbids, type Finding, type Severity } from '../findings/index.ts';
 
 /** How deep a through cut may go into the spoilboard, mm. (Common practice: 0.05 to 1 mm.) */

@@ -1,6 +1,7 @@
 /** The crib: the shop's bits, and the hours each has cut. */
 import { sql } from 'kysely';
 import type { Bit } from '@kerbe/core/job';
+import type { Wear } from '@kerbe/core/preflight/wear';
 import { db } from './db';
 import { USUAL } from '@kerbe/core/bits/usual';
 
@@ -8,8 +9,13 @@ const KIND_ORDER: Bit['kind'][] = ['v', 'end', 'ball', 'tapered', 'engraving', '
 
 export interface CribBit {
   bit: Bit;
-  /** Hours under power, from the runs of the shop. */
+  /** Hours under power, from the runs of the shop: in all, and since it was sharp. */
   hours: number;
+  since: number;
+  /** Hours the shop gives it. */
+  life: number | null;
+  /** When it was sharp again, the newest first. */
+  events: { kind: 'sharpened' | 'replaced'; at: string; cost: number | null; note: string; by: string }[];
 }
 
 /** The shop's bits, without their hours. */
@@ -20,18 +26,53 @@ export async function cribBits(): Promise<Bit[]> {
 }
 
 export async function crib(): Promise<CribBit[]> {
-  const [bits, seconds] = await Promise.all([cribBits(), secondsByBit()]);
-  return bits.map((bit) => ({ bit, hours: (seconds.get(bit.id) ?? 0) / 3600 }));
+  const [bits, seconds, lives, events] = await Promise.all([
+    cribBits(),
+    secondsByBit(),
+    db().selectFrom('crib_bit').select(['id', 'life']).execute(),
+    db().selectFrom('bit_event').selectAll().orderBy('at', 'desc').orderBy('id', 'desc').execute(),
+  ]);
+  return bits.map((bit) => {
+    const { whole = 0, since = 0 } = seconds.get(bit.id) ?? {};
+    return {
+      bit,
+      hours: whole / 3600,
+      since: since / 3600,
+      life: lives.find(({ id }) => id === bit.id)?.life ?? null,
+      events: events.filter((one) => one.bit === bit.id).map(({ kind, at, cost, note, by }) => ({ kind, at: at.toISOString(), cost, note, by })),
+    };
+  });
+}
+
+/** What is known of each edge, for the findings of a job. */
+export async function wear(): Promise<Record<string, Wear>> {
+  return Object.fromEntries((await crib()).filter(({ life }) => life !== null).map(({ bit, since, life }) => [bit.id, { hours: since, life }]));
+}
+
+/** Hours the shop gives a bit; null for none. */
+export const giveLife = (id: string, life: number | null) => db().updateTable('crib_bit').set({ life }).where('id', '=', id).execute();
+
+export type BitEvent = { bit: string; kind: 'sharpened' | 'replaced'; cost: number | null; note: string };
+/** Writes down that a bit is sharp again: its hours count from now. False when it is not in the crib. */
+export async function sharpAgain(event: BitEvent, by: string): Promise<boolean> {
+  if (!(await db().selectFrom('crib_bit').select('id').where('id', '=', event.bit).executeTakeFirst())) return false;
+  await db()
+    .insertInto('bit_event')
+    .values({ ...event, by })
+    .execute();
+  return true;
 }
 
 /** Seconds every bit of the crib was run, as the agent counted them: summed in the database, whatever the number of runs. */
-async function secondsByBit(): Promise<Map<string, number>> {
-  const { rows } = await sql<{ bit: string; seconds: number }>`
-    select crib.value as bit, sum(counted.value::double precision) as seconds
-    from run, jsonb_each_text(run.crib) crib, jsonb_each_text(run.bit_seconds) counted
+async function secondsByBit(): Promise<Map<string, { whole: number; since: number }>> {
+  const { rows } = await sql<{ bit: string; whole: number; since: number }>`
+    select crib.value as bit, sum(counted.value::double precision) as whole,
+      coalesce(sum(counted.value::double precision) filter (where sharp.at is null or run.started_at > sharp.at), 0) as since
+    from run cross join jsonb_each_text(run.crib) crib cross join jsonb_each_text(run.bit_seconds) counted
+      left join (select bit, max(at) as at from bit_event group by bit) sharp on sharp.bit = crib.value
     where crib.key = counted.key
     group by crib.value`.execute(db());
-  return new Map(rows.map(({ bit, seconds }) => [bit, seconds]));
+  return new Map(rows.map(({ bit, ...seconds }) => [bit, seconds]));
 }
 
 /** Puts bits into the crib; those with an id it has already take their place. */

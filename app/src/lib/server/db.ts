@@ -180,7 +180,23 @@ export interface Tables extends AuthTables {
   /** Photos of what came out of a run. */
   run_photo: { run_id: string; asset_id: string; at: Generated<Date> };
   /** The shop's bits. */
-  crib_bit: { id: string; doc: JSONColumnType<Bit>; created_at: Generated<Date>; updated_at: Generated<Date> };
+  crib_bit: {
+    id: string;
+    doc: JSONColumnType<Bit>;
+    life: ColumnType<number | null, number | null | undefined, number | null>;
+    created_at: Generated<Date>;
+    updated_at: Generated<Date>;
+  };
+  /** A bit was sharpened, or another one took its place. */
+  bit_event: {
+    id: Generated<number>;
+    bit: string;
+    kind: 'sharpened' | 'replaced';
+    at: Generated<Date>;
+    cost: number | null;
+    note: string;
+    by: string;
+  };
   cut_template: { id: string; name: string; doc: JSONColumnType<Template>; author: string; created_at: Generated<Date> };
   run_event: {
     id: Generated<number>;

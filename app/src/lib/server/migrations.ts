@@ -273,6 +273,23 @@ const migrations: Record<string, Migration> = {
         .execute();
     },
   },
+  '011-wear': {
+    async up(db) {
+      // Hours the shop gives a bit, and when it was sharp again.
+      await db.schema.alterTable('crib_bit').addColumn('life', 'double precision').execute();
+      await db.schema
+        .createTable('bit_event')
+        .addColumn('id', 'serial', (c) => c.primaryKey())
+        .addColumn('bit', 'text', (c) => c.notNull().references('crib_bit.id').onDelete('cascade'))
+        .addColumn('kind', 'text', (c) => c.notNull())
+        .addColumn('at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .addColumn('cost', 'double precision')
+        .addColumn('note', 'text', (c) => c.notNull().defaultTo(''))
+        .addColumn('by', 'text', (c) => c.notNull())
+        .execute();
+      await db.schema.createIndex('bit_event_by_bit').on('bit_event').columns(['bit', 'at']).execute();
+    },
+  },
 };
 
 /** Any number that no other program on this database takes. */

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The crib: every bit of the shop to one scale, with its figures and hours. */
+  import { format } from 'date-fns';
   import { decodeText } from '@kerbe/core/text';
   import { bitName, cuttingWidth } from '@kerbe/core/bits';
   import { cribToCsv, cribToJson, readCrib } from '@kerbe/core/bits/crib';
@@ -10,8 +11,9 @@
   import { duration, len } from '$lib/ui/format';
   import { ask } from '$lib/ui/post';
   import ShopBar from '$lib/ui/ShopBar.svelte';
+  import type { PageData } from './$types';
 
-  type Crib = { bits: { bit: Bit; hours: number }[] };
+  type Crib = Pick<PageData, 'bits'>;
   let { data } = $props();
   // svelte-ignore state_referenced_locally
   let bits = $state.raw<Crib['bits']>(data.bits);
@@ -22,10 +24,17 @@
   let chooser: HTMLInputElement;
   const opened = $derived(bits.find(({ bit }) => bit.id === open) ?? null);
 
-  async function change(url: string, method: 'POST' | 'DELETE', body: unknown, said: string) {
+  async function change(url: string, method: 'POST' | 'PATCH' | 'DELETE', body: unknown, said: string) {
     const answer = await ask<Crib>(url, method, body);
     if (answer.ok) bits = answer.value.bits;
     note = answer.ok ? (said ? { text: said, bad: false } : null) : { text: answer.why, bad: true };
+  }
+  let cost = $state('');
+  const numberOf = (text: string) => (text.trim() === '' ? null : Number(text.replace(',', '.')));
+  const giveLife = (id: string, text: string) => change('/api/bits', 'PATCH', { id, life: numberOf(text) }, '');
+  async function sharp(id: string, kind: 'sharpened' | 'replaced') {
+    await change('/api/bits', 'PATCH', { id, kind, cost: numberOf(cost), note: '' }, 'Its hours count from now.');
+    cost = '';
   }
   const keep = (list: Bit[], said = '') => change('/api/bits', 'POST', { bits: list }, said);
   async function add() {
@@ -79,7 +88,7 @@
   {#if note}<p class:caution={note.bad} role={note.bad ? 'alert' : 'status'}>{note.text}</p>{/if}
   <div class={['gap-5.5 grid', opened !== null && 'grid-cols-[minmax(0,1fr)_27rem]']}>
     <ul class="gap-3 grid grid-cols-[repeat(auto-fill,minmax(11.5rem,1fr))] content-start">
-      {#each bits as { bit, hours } (bit.id)}
+      {#each bits as { bit, hours, since, life } (bit.id)}
         <li>
           <button
             class={[
@@ -99,7 +108,22 @@
                 unit,
               )}</span
             >
-            <span class="text-surface-600-400">{hours > 0 ? `${duration(3600 * hours)} at work` : 'not used yet'}</span>
+            <span
+              class={[
+                life !== null && since > life
+                  ? 'font-semibold text-error-600-400'
+                  : life !== null && since >= 0.8 * life
+                    ? 'text-warning-600-400'
+                    : 'text-surface-600-400',
+              ]}
+              >{hours === 0
+                ? 'not used yet'
+                : life !== null
+                  ? `${duration(3600 * since)} of ${duration(3600 * life)}${since > life ? ': dull' : ''}`
+                  : since < hours
+                    ? `${duration(3600 * since)} since it was sharp`
+                    : `${duration(3600 * hours)} at work`}</span
+            >
           </button>
         </li>
       {:else}
@@ -114,6 +138,35 @@
     {#if opened}
       <section class="border-l border-surface-200-800 pl-5" aria-label="The bit {bitName(opened.bit, unit)}">
         {#key opened.bit.id}<BitFields bit={opened.bit} {unit} onchange={(bit) => void keep([bit])} />{/key}
+        <h3 class="pt-3 font-semibold">Its edge</h3>
+        <p class="text-sm">
+          {opened.hours === 0 ? 'Not used yet.' : `${duration(3600 * opened.since)} since it was sharp, ${duration(3600 * opened.hours)} in all.`}
+        </p>
+        <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
+          <label class="text-sm" for="life">Hours it is given</label>
+          <input
+            id="life"
+            class="input"
+            inputmode="decimal"
+            placeholder="no end"
+            value={opened.life ?? ''}
+            onchange={(event) => void giveLife(opened.bit.id, event.currentTarget.value)}
+          />
+        </div>
+        <div class="flex flex-wrap items-end gap-2 py-1">
+          <label class="text-sm">Cost, {data.currency}<input class="input w-24" inputmode="decimal" bind:value={cost} /></label>
+          <button class="btn preset-outlined-surface-300-700" onclick={() => void sharp(opened.bit.id, 'sharpened')}>It was sharpened</button>
+          <button class="btn preset-outlined-surface-300-700" onclick={() => void sharp(opened.bit.id, 'replaced')}>It was replaced</button>
+        </div>
+        {#if opened.events.length > 0}
+          <ul class="py-1 text-sm" aria-label="When it was sharp again">
+            {#each opened.events.slice(0, 8) as one (one.at)}
+              <li class="border-t border-surface-200-800 py-1">
+                {format(new Date(one.at), 'd MMM yyyy')}: {one.kind}{one.cost === null ? '' : `, ${data.currency}${one.cost.toFixed(2)}`}, {one.by}
+              </li>
+            {/each}
+          </ul>
+        {/if}
         <button class="btn preset-outlined-surface-300-700" onclick={() => drop(opened.bit.id)}>Take it out of the crib</button>
       </section>
     {/if}

@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { cutName } from '@kerbe/core/cuts';
   /** Cut lists kept by the shop: laid on this artwork, or this one kept for others. */
+  import { cutName } from '@kerbe/core/cuts';
   import { onMount } from 'svelte';
   import { layTemplate, templateOf, type Template } from '@kerbe/core/job/template';
   import type { JobSession } from '$lib/job/session.svelte';

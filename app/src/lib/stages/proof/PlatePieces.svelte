@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { weight } from '$lib/ui/format';
   /** What becomes of the plate: pieces by how they lie when they come free, drawn over the slats and counted with area and weight. */
+  import { weight } from '$lib/ui/format';
   import { boardThickness, type Job } from '@kerbe/core/job';
   import { weightOf } from '@kerbe/core/board/gauge';
   import type { PieceView } from '$lib/job/planner';

@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { cutName } from '@kerbe/core/cuts';
   /** What it will look like, how long it takes, what would go wrong, and what would be better. */
+  import { cutName } from '@kerbe/core/cuts';
   import { bitName } from '@kerbe/core/bits';
   import { learnedFactor, type PastRun } from '@kerbe/core/advise/learned';
   import type { Bit } from '@kerbe/core/job';

@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { cutName } from '@kerbe/core/cuts';
   /** The job along its time: pull to any second, go from cut to cut, or let it run. */
+  import { cutName } from '@kerbe/core/cuts';
   import { bitName } from '@kerbe/core/bits';
   import Play from '@lucide/svelte/icons/play';
   import Pause from '@lucide/svelte/icons/pause';

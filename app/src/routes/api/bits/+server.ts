@@ -2,7 +2,7 @@ import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { Bit } from '@kerbe/core/job';
 import { tryJsonOf, wordOf } from '$lib/server/body';
-import { crib, dropBit, fillCrib, keepBits } from '$lib/server/crib';
+import { crib, dropBit, fillCrib, giveLife, keepBits, sharpAgain } from '$lib/server/crib';
 import type { RequestHandler } from './$types';
 
 export const GET: RequestHandler = async () => json({ bits: await crib() });
@@ -18,6 +18,28 @@ export const POST: RequestHandler = async ({ request }) => {
   }
   if ('usual' in parsed.data) await fillCrib();
   else await keepBits(parsed.data.bits);
+  return json({ bits: await crib() });
+};
+
+/** How many hours a bit is given, or that it is sharp again. */
+const Edge = z.union([
+  z.strictObject({ id: z.string().max(60), life: z.number('A life is a number of hours.').gt(0, 'More than no hour.').max(10_000).nullable() }),
+  z.strictObject({
+    id: z.string().max(60),
+    kind: z.enum(['sharpened', 'replaced']),
+    cost: z.number('A cost is a number.').min(0).max(100_000).nullable(),
+    note: z.string().trim().max(200),
+  }),
+]);
+
+export const PATCH: RequestHandler = async ({ request, locals }) => {
+  const edge = await tryJsonOf(request, Edge);
+  if (!edge.success) return json({ why: 'Hours are a number above nothing, a cost a number.' }, { status: 422 });
+  if ('life' in edge.data) await giveLife(edge.data.id, edge.data.life);
+  else {
+    const { id, ...event } = edge.data;
+    if (!(await sharpAgain({ bit: id, ...event }, locals.user!.name))) return json({ why: 'This bit is not in the crib any more.' }, { status: 404 });
+  }
   return json({ bits: await crib() });
 };
 

@@ -4,7 +4,7 @@ import type { Holder } from '@kerbe/core/job';
 import { PROCESSES, type ProcessName } from '@kerbe/core/process';
 import { meantOf } from '$lib/machine';
 import { ownFaces } from '$lib/server/assets';
-import { cribBits } from '$lib/server/crib';
+import { cribBits, wear } from '$lib/server/crib';
 import { db } from '$lib/server/db';
 import { machines } from '$lib/server/machines';
 import { PROGRAMS_LISTED } from '$lib/server/releases';
@@ -63,6 +63,7 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   return {
     past,
     crib: await cribBits(),
+    wear: await wear(),
     id: job.id,
     runs: runs.slice(0, RUNS),
     moreRuns: runs.length > RUNS,

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { datumFindings } from '@kerbe/core/preflight/datum';
+  import { wearFindings } from '@kerbe/core/preflight/wear';
   import { onDestroy, onMount, untrack } from 'svelte';
   import { tinykeys } from 'tinykeys';
   import { goto, invalidate } from '$app/navigation';
@@ -50,7 +51,10 @@
     () => job.program.split,
   );
   const run = $derived(runDesk.run);
-  const atMachine = $derived(datumFindings(job, { corner: machine.now.setup.zeroXY?.corner ?? null, z: machine.now.setup.zeroZ?.datum ?? null }));
+  const atMachine = $derived([
+    ...datumFindings(job, { corner: machine.now.setup.zeroXY?.corner ?? null, z: machine.now.setup.zeroZ?.datum ?? null }),
+    ...wearFindings(job, data.wear),
+  ]);
 
   $effect(() => session.useCrib(cribIds()));
   $effect(() => session.useDate(current?.report.date ?? today()));

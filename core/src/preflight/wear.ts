@@ -1,0 +1,25 @@
+/** Bits that are dull, or soon will be. */
+import { bitName } from '../bits/index.ts';
+import { finding, type Finding } from '../findings/index.ts';
+import type { Job } from '../job/index.ts';
+
+/** What the shop knows of a bit's edge: hours since it was sharp, and how many it gives it. */
+export interface Wear {
+  hours: number;
+  life: number | null;
+}
+/** From this share of its life on a bit is spoken of. */
+const IN_GOOD_TIME = 0.8;
+
+/** Bits of a job that are past their life, or soon will be. @param wear by their ids in the crib */
+export function wearFindings(job: Job, wear: Readonly<Record<string, Wear>>): Finding[] {
+  const used = new Set(Object.values(job.cuts).map(({ tool: bit }) => bit));
+  return Object.values(job.tools)
+    .filter(({ id }) => used.has(id))
+    .flatMap((bit) => {
+      const { hours = 0, life = null } = (bit.crib !== undefined && wear[bit.crib]) || {};
+      if (life === null || hours < IN_GOOD_TIME * life) return [];
+      const name = bitName(bit, job.units);
+      return [hours > life ? finding.bitWorn(name, hours, life) : finding.bitWearsOut(name, hours, life)];
+    });
+}
