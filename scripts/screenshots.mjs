@@ -34,7 +34,7 @@ try {
     await page.getByRole('link', { name }).click();
     await planned();
   };
-  /** A drawing and a picture on their way in, the list of plates, and plates with their order: on the species plates. */
+  /** A drawing on its way in, the list of plates, and plates with their order: on the species plates. */
   const bringIn = async () => {
     const heron =
       '<svg xmlns="http://www.w3.org/2000/svg" width="120mm" height="80mm" viewBox="0 0 120 80"><g fill="none" stroke="#0e6555"><path d="M10 70C12 50 14 40 20 20"/><path d="M14 70C16 52 20 44 28 30"/><path d="M18 70C24 54 26 50 38 40"/></g><path d="M50 60C55 40 70 35 80 20C84 14 92 14 95 18L110 22L96 23C92 30 90 40 84 50C78 58 66 62 50 60Z"/><path d="M62 59h1.4v17h-1.4zM69 59h1.4v17h-1.4z"/></svg>';
@@ -42,25 +42,6 @@ try {
     await page.setInputFiles(file, { name: 'wading bird.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(heron) });
     await page.locator('[data-kept=kept]').waitFor();
     await shoot('bring-in', 600);
-    await press('Cancel');
-    const png = await page.evaluate(async (svg) => {
-      const image = new Image();
-      image.src = `data:image/svg+xml;base64,${btoa(svg.replace('stroke="#0e6555"', 'stroke="#222" stroke-width="2.4" stroke-linecap="round"'))}`;
-      await image.decode();
-      const canvas = document.createElement('canvas');
-      [canvas.width, canvas.height] = [960, 640];
-      const context = canvas.getContext('2d');
-      const paper = context.createLinearGradient(0, 0, 960, 640);
-      paper.addColorStop(0, '#ffffff');
-      paper.addColorStop(1, '#ccc6b8');
-      context.fillStyle = paper;
-      context.fillRect(0, 0, 960, 640);
-      context.drawImage(image, 0, 0, 960, 640);
-      return canvas.toDataURL('image/png');
-    }, heron);
-    await page.setInputFiles(file, { name: 'photo of a sketch.png', mimeType: 'image/png', buffer: Buffer.from(png.split(',')[1], 'base64') });
-    await page.locator('[data-kept=kept]').waitFor();
-    await shoot('trace', 800);
     await press('Cancel');
     await open(/Species plates/);
     await press('Plates from a list…');
@@ -146,6 +127,9 @@ try {
   await page.getByLabel('Note').fill('Sharp and clean. Cedar likes the plunge at 1200.');
   await page.getByLabel('Note').blur();
   await shoot('record', 900);
+  await page.goto(`${stack.url}/day`);
+  await press('Plan it for me');
+  await shoot('day', 1500);
   await page.goto(`${stack.url}/logbook`);
   await shoot('logbook');
   await page.goto(`${stack.url}/machines`);

@@ -67,11 +67,14 @@ async function inches(where: string) {
 
 test('the pages of the shop', async () => {
   await setUnits('inches');
-  for (const path of ['/', '/bits', '/machines', '/bench', '/logbook', '/sums', '/settings', '/account', '/people']) {
+  for (const path of ['/', '/day', '/materials', '/bits', '/machines', '/bench', '/logbook', '/sums', '/settings', '/account', '/people']) {
     await page.goto(path);
     await expect(page.getByRole('navigation').first()).toBeVisible();
     await inches(path);
   }
+  await page.goto('/day/sheet');
+  await expect(page.getByRole('heading', { name: /^Pull sheet/ })).toBeVisible();
+  await inches('the pull sheet');
   for (const sum of ['energy', 'overscan', 'time', 'dots', 'weight']) {
     await page.goto(`/sums?sum=${sum}`);
     await inches(`the sum ${sum}`);

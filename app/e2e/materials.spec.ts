@@ -24,7 +24,7 @@ test('an own material is added, with what it is worked like, what it weighs and 
   await page.getByLabel('Name', { exact: true }).fill('iroko');
   await page.getByLabel(/^Thicknesses you buy/).fill('22, 28 mm, xx');
   await page.getByLabel('Density, g/cm³').fill('0.66');
-  await page.getByLabel(/for a square metre$/).fill('95');
+  await page.getByLabel(/for a square (metre|foot)$/).fill('95');
   await page.getByLabel('What to beware of').fill('Its dust irritates.');
   await page.getByRole('button', { name: 'Keep it' }).click();
   await expect(page.getByRole('alert')).toContainText('Thicknesses');
@@ -37,7 +37,7 @@ test('an own material is added, with what it is worked like, what it weighs and 
 
 test('a usual one gets a price, and goes back to what is known', async () => {
   await page.getByRole('button', { name: 'Change oak' }).click();
-  await page.getByLabel(/for a square metre$/).fill('80');
+  await page.getByLabel(/for a square (metre|foot)$/).fill('80');
   await page.getByRole('button', { name: 'Keep it' }).click();
   await expect(row('oak')).toContainText('80.00');
   await page.getByRole('button', { name: 'Change oak' }).click();

@@ -5,6 +5,7 @@ import { materialNamed } from '@kerbe/core/board/materials';
 import { bitsOfDay, callsOf, costOf, inOrder, planDay, type Cost, type Day, type DayMachine, type DayTask } from '@kerbe/core/day';
 import { DayOrder, Planning } from '@kerbe/core/day/planning';
 import type { Job } from '@kerbe/core/job';
+import { formatLength, formatNumber, type LengthUnit } from '@kerbe/core/length';
 import { PROCESSES } from '@kerbe/core/process';
 import { midnight, minuteOf, momentOf, openSpans } from '$lib/day/clock';
 import type { CalledFor, DayView, DayJob } from '$lib/day/view';
@@ -148,11 +149,15 @@ async function underWay(shop: readonly MachineRow[]): Promise<Map<string, { job:
   );
 }
 
+/** A board as one fetches it. */
+const boardName = ({ material, width, height, thickness }: Job['board'], unit: LengthUnit): string =>
+  `${material}, ${[width, height].map((mm) => formatNumber(mm, { unit })).join(' × ')} × ${formatLength(thickness, { unit })}`;
+
 /** The day as it stands at a moment. @param order another than the one that is kept: null plans it anew */
 export async function dayAt(now: Date, order?: DayOrder | null): Promise<DayView> {
   const first = midnight(now);
   const minute = Math.floor((now.getTime() - first.getTime()) / 60_000);
-  const [{ hours, materials, rates }, shop, jobs, learned] = [await shopSettings(), await machines(), await jobsOnDay(), await factors()];
+  const [{ hours, materials, rates, units }, shop, jobs, learned] = [await shopSettings(), await machines(), await jobsOnDay(), await factors()];
   const running = await underWay(shop);
   const kept = order ?? (await dayOrder());
   const own = new Map<string, MachineRow>();
@@ -197,7 +202,7 @@ export async function dayAt(now: Date, order?: DayOrder | null): Promise<DayView
         // A head that is never changed is none to fetch or to fit.
         bits: PROCESSES[head.process].change === 'none' ? [] : figures.bits.map(({ key }) => key),
         calls: figures.calls.map((at) => Math.round((at * factor) / 60)),
-        board: `${head.board.material} ${head.board.thickness}`,
+        board: boardName(head.board, units),
         zero: `${head.datum.z} ${head.board.thickness}`,
         due: planning.due ? minuteOf(planning.due, first) : null,
         urgent: planning.urgent,
@@ -233,7 +238,7 @@ export async function dayAt(now: Date, order?: DayOrder | null): Promise<DayView
   const placed = [...tasks].sort((a, b) => (place.get(a.id) ?? 1e6) - (place.get(b.id) ?? 1e6));
   const plan = order === null ? planDay(day) : inOrder(day, placed);
   const asked = inOrder(day, tasks);
-  const names = new Map(taken.flatMap((figures) => figures?.bits.map(({ key, name }) => [key, name] as const) ?? []));
+  const names = new Map(taken.flatMap((figures) => figures?.bits.map((bit) => [bit.key, bit[units]] as const) ?? []));
   return {
     first: momentOf(0, first).slice(0, 10),
     now: minute,

@@ -31,8 +31,8 @@ export interface JobFigures {
   revision: number;
   /** Seconds, changes of bit included. */
   seconds: number;
-  /** In the order they are used: as the crib knows them, or by what they are. */
-  bits: { key: string; name: string }[];
+  /** In the order they are used: as the crib knows them, or by what they are; and what they are called in either unit. */
+  bits: { key: string; mm: string; in: string }[];
   /** Seconds of the run at which a bit is changed. */
   calls: number[];
   /** A finding forbids cutting it. */

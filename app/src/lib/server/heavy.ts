@@ -153,7 +153,7 @@ export async function figures({ doc, own }: { doc: string; own: OwnFiles }): Pro
       at += job.machine.bitChangeSeconds;
     }
     at += spinUpOf(job, speed) + cuts.reduce((sum, { seconds }) => sum + seconds, 0);
-    if (bits.at(-1)?.key !== key) bits.push({ key, name: bitName(bit, job.units) });
+    if (bits.at(-1)?.key !== key) bits.push({ key, mm: bitName(bit, 'mm'), in: bitName(bit, 'in') });
   }
   return { seconds: planned.time.atMachine, bits, calls, forbidden: planned.findings.some(({ severity }) => severity === 'error') };
 }

@@ -17,6 +17,8 @@
   const all = $derived(allMaterials(data.materials));
   const isOwn = (name: string) => data.materials.some((one) => one.name.toLowerCase() === name.toLowerCase());
   const isUsual = (name: string) => USUAL_MATERIALS.some((one) => one.name.toLowerCase() === name.toLowerCase());
+  /** Prices are for a square metre; a shop in inches buys by the square foot. */
+  const area = $derived(unit === 'in' ? { of: 0.3048 ** 2, one: 'a square foot', sign: 'ft²' } : { of: 1, one: 'a square metre', sign: 'm²' });
   const ON: Record<ProcessName, string> = { router: 'router', torch: 'plasma table', laser: 'laser' };
   /** The one that is written on, and what it was called. */
   let edited = $state<ShopMaterial | null>(null);
@@ -65,6 +67,10 @@
       piece = newPiece();
   }
   const usedUp = (id: string) => put({ leftovers: data.leftovers.filter((one) => one.id !== id) }, 'Gone from the list.');
+  const perMetre = (text: string) => {
+    const price = typed(text);
+    return price === null ? null : price / area.of;
+  };
   const typed = (text: string) => (text.trim() === '' ? null : Number(text.replace(',', '.')));
 </script>
 
@@ -129,11 +135,11 @@
               /></label
             >
             <label class="label"
-              ><span>{data.currency} for a square metre</span><input
+              ><span>{data.currency} for {area.one}</span><input
                 class="input"
                 inputmode="decimal"
-                value={edited.price ?? ''}
-                onchange={(event) => edited && (edited.price = typed(event.currentTarget.value))}
+                value={edited.price === null ? '' : Number((edited.price * area.of).toFixed(2))}
+                onchange={(event) => edited && (edited.price = perMetre(event.currentTarget.value))}
               /></label
             >
           </div>
@@ -152,8 +158,8 @@
   <table class="table">
     <thead
       ><tr
-        ><th>Material</th><th>On</th><th class="text-right">Density</th><th>Bought</th><th class="text-right">{data.currency} per m²</th><th>Beware</th><th
-        ></th></tr
+        ><th>Material</th><th>On</th><th class="text-right">Density</th><th>Bought</th><th class="text-right">{data.currency} per {area.sign}</th><th>Beware</th
+        ><th></th></tr
       ></thead
     >
     <tbody>
@@ -163,7 +169,7 @@
           <td>{one.on.map((kind) => ON[kind]).join(', ')}</td>
           <td class="figure text-right">{one.density === null ? '' : `${one.density} g/cm³`}</td>
           <td class="figure">{one.thicknesses.map((mm) => num(mm, unit)).join(', ')}{one.thicknesses.length ? ` ${unit}` : ''}</td>
-          <td class="figure text-right">{one.price === null ? '' : one.price.toFixed(2)}</td>
+          <td class="figure text-right">{one.price === null ? '' : (one.price * area.of).toFixed(2)}</td>
           <td class="max-w-90 text-sm whitespace-normal text-surface-600-400">{one.care}</td>
           <td
             ><button class="btn preset-outlined-surface-300-700" disabled={!mayWrite} aria-label="Change {one.name}" onclick={() => open(one)}>Change</button
