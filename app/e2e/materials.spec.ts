@@ -65,8 +65,10 @@ test('a piece that is left is written down, offered for a sign that fits on it, 
     ['Width, left to right', '400 mm'],
     ['Height, front to back', '150 mm'],
     ['Thickness', '22 mm'],
-  ])
+  ]) {
     await sheet.getByLabel(label).fill(mm);
+    await page.keyboard.press('Tab');
+  }
   await sheet.getByLabel('Material').selectOption('iroko, like oak');
   await sheet.getByRole('button', { name: /rack 2, left/ }).click();
   await sheet.getByRole('button', { name: 'Make it' }).click();

@@ -200,7 +200,7 @@ export async function dayAt(now: Date, order?: DayOrder | null): Promise<DayView
         machine: machine.id,
         minutes: Math.max(1, Math.round((figures.seconds * factor) / 60)),
         // A head that is never changed is none to fetch or to fit.
-        bits: PROCESSES[head.process].change === 'none' ? [] : figures.bits.map(({ key }) => key),
+        bits: PROCESSES[head.process].burns ? [] : figures.bits.map(({ key }) => key),
         calls: figures.calls.map((at) => Math.round((at * factor) / 60)),
         board: boardName(head.board, units),
         zero: `${head.datum.z} ${head.board.thickness}`,

@@ -10,7 +10,7 @@
 
 <header class="py-3 px-6.5 gap-5.5 border-b border-surface-200-800 flex items-center">
   <a href="/" class="gap-2 flex items-center font-bold text-lg" aria-label="Kerbe, to the shop"><img src="/notch.svg" alt="" width="26" height="26" /> Kerbe</a>
-  <nav class="gap-5 flex" aria-label="Shop">
+  <nav class="gap-4 flex" aria-label="Shop">
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/" aria-current={here === 'shop' ? 'page' : undefined}>Shop</a>
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/day" aria-current={here === 'day' ? 'page' : undefined}>Day</a>
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/logbook" aria-current={here === 'logbook' ? 'page' : undefined}>Logbook</a>
@@ -36,5 +36,5 @@
     >{#if prefs.mode === 'light'}<Moon size={18} />{:else}<Sun size={18} />{/if}</button
   >
   <a href="/account" class="text-surface-600-400" aria-current={here === 'account' ? 'page' : undefined}>{user?.name}</a>
-  <form method="POST" action="/api/sign-out"><button class="p-1.5">Sign out</button></form>
+  <form method="POST" action="/api/sign-out"><button class="p-1.5 whitespace-nowrap">Sign out</button></form>
 </header>
