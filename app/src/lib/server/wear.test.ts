@@ -67,7 +67,8 @@ describe('the edge of a bit', () => {
     expect((await say(operator, { life: 6 })).status).toBe(200);
     await owner('/api/bits', { method: 'POST', json: { bits: [{ ...bit, diameter: 6.1 }] } });
     expect(await edge()).toMatchObject({ life: 6, hours: 4 });
-    const page = await (await owner(`/job/${job}`)).text();
+    // What the page of a job is given to say whether its bits are sharp.
+    const page = await (await owner(`/job/${job}/__data.json`)).text();
     expect(page).toContain(ID);
     await say(operator, { life: null });
     expect((await edge()).life).toBeNull();
