@@ -11,10 +11,10 @@
   writeInchesBy(data.inches);
   /** Until the page is alive nothing can be pressed: a press that does nothing is worse than one that has to wait. */
   let alive = $state(false);
-  onMount(() => {
-    alive = true;
-    if (data.user) return nextCall.follow();
-  });
+  onMount(() => (alive = true));
+  // Whoever comes in later is told as well.
+  const signedIn = $derived(data.user !== null);
+  $effect(() => (signedIn ? nextCall.follow() : undefined));
 </script>
 
 <div class="contents" inert={!alive}>

@@ -75,23 +75,42 @@ async function jobsOnDay(): Promise<OnDay[]> {
   return rows.map((row) => ({ ...row, planning: Planning.parse(row.planning) }));
 }
 
+/** What is being worked out, or could not be, by job and revision: every screen asks, and each is tried once. */
+const asked = new Map<string, Promise<JobFigures | null>>();
+const MOST_ASKED = 1000;
+const TRY_AGAIN = 600_000;
+
 /** What a job takes, worked out once for each revision. Null when it cannot be: then its time is not known. */
 async function figuresOf({ id, revision, figures }: OnDay): Promise<JobFigures | null> {
   if (figures?.revision === revision) return figures;
+  const key = `${id}@${revision}`;
+  const known = asked.get(key);
+  if (known) return known;
+  if (asked.size >= MOST_ASKED) asked.clear();
+  const working = workedOut(id, revision);
+  asked.set(key, working);
+  const forget = () => void asked.delete(key);
+  // What is kept with the job need not be remembered here; what could not be worked out is tried again in a while, a database that was away at once.
+  working.then((done) => (done ? forget() : setTimeout(forget, TRY_AGAIN).unref()), forget);
+  return working;
+}
+
+async function workedOut(id: string, revision: number): Promise<JobFigures | null> {
   const row = await db().selectFrom('job').select(PLANNED_FROM).where('id', '=', id).executeTakeFirst();
   if (!row) return null;
-  try {
-    const worked: JobFigures = { revision, ...(await inChild('figures', { doc: row.doc, own: await ownFilesOf(row) })) };
-    await db()
-      .updateTable('job')
-      .set({ figures: JSON.stringify(worked) })
-      .where('id', '=', id)
-      .execute();
-    return worked;
-  } catch (error) {
-    console.error(`What ${id} takes could not be worked out: ${(error as Error).message}`);
+  const own = await ownFilesOf(row);
+  const worked = await inChild('figures', { doc: row.doc, own }).catch((error: Error) => {
+    console.error(`What ${id} takes could not be worked out: ${error.message}`);
     return null;
-  }
+  });
+  if (!worked) return null;
+  const figures: JobFigures = { revision, ...worked };
+  await db()
+    .updateTable('job')
+    .set({ figures: JSON.stringify(figures) })
+    .where('id', '=', id)
+    .execute();
+  return figures;
 }
 
 /** What one board of a job costs the shop, and how it is planned; null when it is not in the shop, or cannot be worked out. */
