@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { expect, test, type Page } from '@playwright/test';
 import { FACES, openFont, setText, capHeightOf } from '@kerbe/core/artwork/text';
-import { addShape, axe, comeIn, newSign, planned, saved, stage } from './shop';
+import { addShape, axe, comeIn, dropFile, newSign, planned, saved, stage } from './shop';
 
 const require = createRequire(import.meta.url);
 
@@ -30,18 +30,7 @@ test.afterAll(async () => {
   await page.close();
 });
 
-/** Lets a file go over the page. */
-async function drop(name: string, content: string, type: string) {
-  const transfer = await page.evaluateHandle(
-    ([file, text, mime]) => {
-      const data = new DataTransfer();
-      data.items.add(new File([text], file, { type: mime }));
-      return data;
-    },
-    [name, content, type],
-  );
-  await page.dispatchEvent('body', 'drop', { dataTransfer: transfer });
-}
+const drop = (name: string, content: string, type: string) => dropFile(page, name, content, type);
 const undo = (label: string) => expect(page.getByRole('button', { name: `Undo: ${label}` })).toBeEnabled();
 const things = () => page.locator('summary', { hasText: 'Things and layers' }).locator('.figure').innerText();
 const openList = async () => {

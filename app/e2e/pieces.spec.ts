@@ -3,7 +3,7 @@
  * Every press, typed figure and choice counts as a step; each piece has a bound on them.
  */
 import { expect, test, type Page } from '@playwright/test';
-import { addShape, comeIn, onScreen, planned, saved, stage } from './shop';
+import { addShape, comeIn, dropFile, onScreen, planned, saved, stage } from './shop';
 
 let page: Page;
 let faults: string[];
@@ -82,20 +82,7 @@ class Person {
     await this.seen(page.mouse.click(...at));
   }
   /** Lets a file go over the board. */
-  drop = (name: string, content: string, type: string) =>
-    this.seen(
-      (async () => {
-        const transfer = await page.evaluateHandle(
-          ([file, text, mime]) => {
-            const data = new DataTransfer();
-            data.items.add(new File([text], file, { type: mime }));
-            return data;
-          },
-          [name, content, type],
-        );
-        await page.dispatchEvent('body', 'drop', { dataTransfer: transfer });
-      })(),
-    );
+  drop = (name: string, content: string, type: string) => this.seen(dropFile(page, name, content, type));
 
   /** A leaf as a picture of 300 x 200 points, dark on white. */
   dropPicture = (name: string) =>

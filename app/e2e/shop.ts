@@ -189,6 +189,19 @@ export async function onScreen(page: Page, x: number, y: number): Promise<[numbe
   return [box.x + box.width / 2 + (x - width / 2) * scale, box.y + box.height / 2 + 20 - (y - height / 2) * scale];
 }
 
+/** Lets a file go over the page. */
+export async function dropFile(page: Page, name: string, content: string, type: string) {
+  const transfer = await page.evaluateHandle(
+    ([file, text, mime]) => {
+      const data = new DataTransfer();
+      data.items.add(new File([text], file, { type: mime }));
+      return data;
+    },
+    [name, content, type],
+  );
+  await page.dispatchEvent('body', 'drop', { dataTransfer: transfer });
+}
+
 /** Adds a shape from the menu of the artwork card. */
 export async function addShape(page: Page, name: string) {
   await page.getByRole('button', { name: 'Add a shape' }).click();
