@@ -73,7 +73,7 @@ test('undo and redo, by keyboard, each a named step', async () => {
 test('history: an earlier version is looked at, named and gone back to, and Undo takes that back', async () => {
   await page.getByLabel('What the sign says').fill('HERON WALK LATER');
   await saved(page);
-  await page.getByTitle('History: every saved version').click();
+  await page.locator('[data-save]').click();
   const sheet = page.getByRole('dialog', { name: /^History of/ });
   const versions = sheet.getByRole('list', { name: 'Saved versions' }).getByRole('listitem');
   await expect(versions.first()).toBeVisible();
@@ -294,9 +294,26 @@ test('the record and the logbook have it', async () => {
   await page.waitForTimeout(300);
   expect(await axe(page)).toEqual([]);
   await page.goto('/logbook');
-  const row = page.getByRole('row', { name: /New carved sign owner finished/ });
+  const row = page.getByRole('row', { name: /New carved sign .*owner finished/ });
   await expect(row).toContainText('finished');
   await expect(row).toContainText('Clean edges.');
+  expect(await axe(page)).toEqual([]);
+  // Sorted by a head of the table, by key; found by day and result; what it adds up to.
+  await page.getByRole('button', { name: 'Took' }).press('Enter');
+  await expect(page).toHaveURL(/by=took/);
+  const took = page.getByRole('columnheader', { name: 'Took' });
+  await expect(took).toHaveAttribute('aria-sort', /ascending|descending/);
+  const turned = await took.getAttribute('aria-sort');
+  await page.getByRole('button', { name: 'Took' }).press('Enter');
+  await expect(took).not.toHaveAttribute('aria-sort', turned!);
+  await page.getByLabel('How it ended').selectOption('stopped');
+  await page.getByRole('button', { name: 'Find' }).click();
+  await expect(page.getByRole('row', { name: /finished/ })).toHaveCount(0);
+  await expect(page.getByRole('row', { name: /stopped/ }).first()).toBeVisible();
+  await page.getByRole('link', { name: 'Show all' }).click();
+  await page.getByRole('radio', { name: 'What they add up to' }).click({ force: true });
+  await expect(page.getByRole('heading', { name: 'How long does each machine cut?' })).toBeVisible();
+  await expect(page.getByRole('img', { name: 'Hours cut by week and machine' }).locator('svg').first()).toBeVisible();
   expect(await axe(page)).toEqual([]);
 });
 

@@ -1,15 +1,6 @@
-/** `kerbe`: plan, read and prove jobs without a browser. */
+/** `kerbe`: plan, read and prove jobs without a browser. Each command loads only what it needs. */
 import { Refusal } from './refusal.ts';
-import { adviseCommand } from './advise.ts';
-import { checkCommand, exportCommand, importCommand } from './artwork.ts';
 import { fontSource } from './fonts.ts';
-import { nestCommand } from './nest.ts';
-import { cardCommand } from './card.ts';
-import { newCommand } from './new.ts';
-import { pairCommand } from './pair.ts';
-import { planCommand } from './plan.ts';
-import { proofCommand } from './proof.ts';
-import { readCommand } from './read.ts';
 
 const HELP = `kerbe - from drawing to programs, without a browser
 
@@ -53,34 +44,34 @@ export async function main(args: string[]): Promise<number> {
   try {
     switch (command) {
       case 'new':
-        return await newCommand(rest);
+        return await (await import('./new.ts')).newCommand(rest);
       case 'plan':
-        return await planCommand(rest, fontSource);
+        return await (await import('./plan.ts')).planCommand(rest, fontSource);
       case 'pair':
-        return await pairCommand(rest);
+        return await (await import('./pair.ts')).pairCommand(rest);
       case 'read':
-        return await readCommand(rest);
+        return await (await import('./read.ts')).readCommand(rest);
       case 'card':
-        return await cardCommand(rest);
+        return await (await import('./card.ts')).cardCommand(rest);
       case 'nest':
-        return await nestCommand(rest, fontSource);
+        return await (await import('./nest.ts')).nestCommand(rest, fontSource);
       case 'proof':
-        return await proofCommand(rest, fontSource);
+        return await (await import('./proof.ts')).proofCommand(rest, fontSource);
       case 'advise':
-        return await adviseCommand(rest, fontSource);
+        return await (await import('./advise.ts')).adviseCommand(rest, fontSource);
       case 'import':
-        return await importCommand(rest);
+        return await (await import('./artwork.ts')).importCommand(rest);
       case 'check':
-        return await checkCommand(rest, fontSource);
+        return await (await import('./artwork.ts')).checkCommand(rest, fontSource);
       case 'export':
-        return await exportCommand(rest, fontSource);
+        return await (await import('./artwork.ts')).exportCommand(rest, fontSource);
       case 'schema': {
         const [{ jobSchema }, { kindTable }] = await Promise.all([import('@kerbe/core/job'), import('@kerbe/core/cuts')]);
         process.stdout.write((rest.includes('--cuts') ? kindTable() : JSON.stringify(jobSchema(), null, 2)) + '\n');
         return 0;
       }
       case 'faces': {
-        const { FACES } = await import('@kerbe/core/artwork/text');
+        const { FACES } = await import('@kerbe/core/artwork/faces');
         for (const face of FACES) process.stdout.write(`${face.id.padEnd(10)} ${face.style.padEnd(10)} ${face.name}\n`);
         return 0;
       }

@@ -4,8 +4,7 @@ import { decodeText } from '@kerbe/core/text';
 import { readFileSync, writeFileSync } from 'node:fs';
 import io from 'node:process';
 import { parseArgs } from 'node:util';
-import { placeThings, readSvg } from '@kerbe/core/artwork/import';
-import { FACES, faceById } from '@kerbe/core/artwork/text';
+import { FACES, faceById } from '@kerbe/core/artwork/faces';
 import { readChart, STARTING_CHART } from '@kerbe/core/bits/chart';
 import { chartedFigures, nozzleFor } from '@kerbe/core/bits/nozzle';
 import { thicknessOfGauge } from '@kerbe/core/board/gauge';
@@ -94,6 +93,7 @@ export async function newCommand(args: string[]): Promise<number> {
       capHeight: len(values.height, '--height'),
     });
   } else if (values.art) {
+    const { placeThings, readSvg } = await import('@kerbe/core/artwork/import');
     const art = readSvg(decodeText(readFileSync(values.art)));
     const failed = art.findings.find(({ severity }) => severity === 'error');
     if (failed) throw new Refusal(`${values.art}: ${saidOf(failed, 'mm').trim()}`);

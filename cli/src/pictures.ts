@@ -21,7 +21,7 @@ export function pictureAddressOf(file: string): string {
 
 /** Grey pixels of a data address; what is clear is bare. */
 export async function pixelsOf(address: string): Promise<Grey> {
-  const { decodePicture } = await import('@kerbe/files');
+  const { decodePicture } = await import('@kerbe/files/picture');
   const { raster } = await decodePicture(Buffer.from(address.slice(address.indexOf(',') + 1), 'base64'));
   return { width: raster.width, height: raster.height, data: raster.grey };
 }

@@ -104,6 +104,22 @@ describe('edits', () => {
     expect(after(job, { do: 'unite', ids: ['a', 'b'] }).itemOrder).toEqual(['a']);
     expect(() => after(jobWith({ a: rect(0, 0, 5, 5), b: rect(50, 0, 5, 5) }), { do: 'intersect', ids: ['a', 'b'] })).toThrow(/nothing in common/);
   });
+  it('bridges gaps: what nearly touches is one shape, nothing else is added', () => {
+    const d = 'M0 0H10V10H0Z M10.4 0H20.4V10H10.4Z M30 0H40V10H30Z';
+    const row = jobWith({ row: path(d) });
+    const near = after(row, { do: 'bridge gaps', ids: ['row'], gap: 0.5, width: 2 });
+    expect(drawItem(near.items.row, contextOf(near)).regions).toHaveLength(2);
+    // The bar lies over the gap, in the middle of where they lie side by side.
+    expect(area(near, 'row')).toBeCloseTo(300 + 2 * 0.4, 4);
+    expect(
+      insideRegion(
+        drawItem(near.items.row, contextOf(near)).regions.find((r) => insideRegion(r, 5, 5))!,
+        10.2,
+        5.9,
+      ),
+    ).toBe(true);
+    expect(() => applyEdit(row, { do: 'bridge gaps', ids: ['row'], gap: 0.3, width: 2 }, contextOf(row))).toThrow('No two of these outlines');
+  });
   it('offsets round, mitred and square', () => {
     const job = jobWith({ a: rect(0, 0, 20, 20) });
     const grown = (join: 'round' | 'mitre' | 'square') => area(after(job, { do: 'offset', ids: ['a'], by: 2, join }), 'a-2');

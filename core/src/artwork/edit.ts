@@ -2,7 +2,21 @@
  * Edits of drawn things, each one named step: plain data in, changed things out. The same
  * functions serve the screen (in a worker), tests and the command line.
  */
-import { emptyBox, growBox, intersect, offset, strokeRegions, subtract, uniteRegions, clipLines, type Box, type Join, type Region } from '../geometry/index.ts';
+import {
+  clipLines,
+  emptyBox,
+  growBox,
+  intersect,
+  linksWithin,
+  offset,
+  strokeRegions,
+  subtract,
+  uniteRegions,
+  type Box,
+  type Join,
+  type OnContour,
+  type Region,
+} from '../geometry/index.ts';
 import { makeItem, type Item, type Job, type PathItem } from '../job/index.ts';
 import { roundCorners } from './corners.ts';
 import { bridgedAt } from './bridges.ts';
@@ -31,6 +45,8 @@ type ThingEdit =
   | { do: 'unite' | 'subtract' | 'intersect'; ids: string[] }
   | { do: 'offset'; ids: string[]; by: number; join: Join }
   | { do: 'corners'; ids: string[]; radius: number; how: 'fillet' | 'chamfer'; node?: [number, number] }
+  /** What nearly touches becomes one: a bar of a width over every gap that is not wider than said. */
+  | { do: 'bridge gaps'; ids: string[]; gap: number; width: number }
   | { do: 'clear around'; ids: string[]; by: string; margin: number }
   | { do: 'rows'; ids: string[]; columns: number; rows: number; dx: number; dy: number }
   | { do: 'ring'; ids: string[]; count: number; about: [number, number] }
@@ -232,6 +248,24 @@ function combine({ items, fit, regionsOf }: Selected, edit: EditOf<'unite' | 'su
   return { items: changed };
 }
 
+function bridgeGaps({ items, fit, regionsOf }: Selected, edit: EditOf<'bridge gaps'>): Change {
+  const regions = uniteRegions(items.flatMap(regionsOf));
+  const outlines = regions.map(({ outer }) => outer);
+  const links = linksWithin(outlines, edit.gap);
+  if (links.length === 0) throw new Error('No two of these outlines are that near to each other.');
+  const bars = links.map(({ at: [a, b], distance }): Region => {
+    const [ux, uy] = [(b.x - a.x) / distance, (b.y - a.y) / distance];
+    const half = edit.width / 2;
+    // A little into both, so that no seam stays between.
+    const point = (from: OnContour, along: number, side: number) => [from.x + ux * along - uy * side, from.y + uy * along + ux * side];
+    const xy = Float64Array.from([...point(a, -half, -half), ...point(b, half, -half), ...point(b, half, half), ...point(a, -half, half)]);
+    return { outer: { xy, smooth: new Uint8Array(4) }, holes: [] };
+  });
+  const changed: Changed = Object.fromEntries(items.map(({ id }) => [id, null]));
+  changed[items[0].id] = pathThing(items[0], regionPaths(uniteRegions([...regions, ...bars]), fit), 'nonzero');
+  return { items: changed, note: `${links.length} ${links.length === 1 ? 'gap is' : 'gaps are'} bridged.` };
+}
+
 function offsetBy({ job, items, fit, regionsOf }: Selected, edit: EditOf<'offset'>): Change {
   const changed: Changed = {};
   for (const item of items) {
@@ -419,6 +453,7 @@ const EDITS: { [D in ThingEdit['do']]: (selected: Selected, edit: EditOf<D>) => 
   intersect: combine,
   offset: offsetBy,
   corners: corners,
+  'bridge gaps': bridgeGaps,
   'clear around': clearAround,
   rows: repeat,
   ring: repeat,

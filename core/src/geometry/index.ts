@@ -6,6 +6,7 @@ export * from './contour.ts';
 export { congruent, type Congruent } from './congruent.ts';
 export { ClosedLine } from './along.ts';
 export { coveredArea } from './coverage.ts';
+export { linksWithin, walksOver, type NearLink, type OnContour } from './near.ts';
 export * from './clip.ts';
 export * from './shapes.ts';
 export { Pen } from './pen.ts';

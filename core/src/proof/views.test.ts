@@ -137,6 +137,19 @@ describe('asked against carved', () => {
     expect(left.area).toBeLessThan(1);
     for (const one of cuts) expect(one.over.area).toBe(0);
   });
+  it('asks for the groove between outlines that are joined', async () => {
+    const { job: row, plan: p } = await planned({
+      items: { row: { kind: 'path', id: 'row', x: 100, y: 40, d: 'M-10 -5H0V5H-10Z M0.8 -5H10.8V5H0.8Z' } },
+      itemOrder: ['row'],
+      outline: null,
+      cuts: { g: { kind: 'engrave', id: 'g', on: ['row'], tool: 'v60', depth: 0.3, joinWithin: 1 } },
+      cutOrder: ['g'],
+    });
+    expect(p.cuts[0].lifts).toBe(1);
+    const { left, over } = difference(row, p, 0.05);
+    expect(over.area).toBe(0);
+    expect(left.area).toBeLessThan(0.1);
+  });
   it('measures the corners a round bit cannot reach: r²(1 - π/4) each', async () => {
     const { job: square, plan: p } = await planned({
       items: { box: { kind: 'rectangle', id: 'box', x: 100, y: 40, width: 60, height: 40 } },

@@ -138,6 +138,7 @@ export const CHANGES: Record<CutKind, Record<string, Change>> = {
     depth: { to: { depth: 1.5 } },
     depthPerPass: { to: { depthPerPass: 0.3 } },
     stepover: { with: { way: 'fill', on: ['plate'] }, to: { stepover: 0.4 } },
+    joinWithin: { with: { on: 'words' }, to: { joinWithin: 20 } },
   },
   drag: {
     ...FEEDS,

@@ -6,6 +6,7 @@
   import { SEVERITY } from '../stages/severity';
   import type { JobSession } from './session.svelte';
   import type { JobView } from './view.svelte';
+  import Tip from '$lib/ui/Tip.svelte';
 
   let { session, view }: { session: JobSession; view: JobView } = $props();
   const found = $derived((session.plan?.findings ?? []).filter(({ severity }) => severity !== 'note'));
@@ -28,8 +29,10 @@
     </Portal>
   </Popover>
   {#if found.length > 0}
-    <button class={['btn px-1.5 text-sm', SEVERITY[worst].tone]} title="Show what was found" onclick={() => view.showFindings()}
-      >{SEVERITY[worst].mark} {count} {worst === 'error' ? 'to fix' : 'to check'}</button
+    <Tip tip="Show what was found"
+      >{#snippet children(attributes)}<button {...attributes} class={['btn px-1.5 text-sm', SEVERITY[worst].tone]} onclick={() => view.showFindings()}
+          >{SEVERITY[worst].mark} {count} {worst === 'error' ? 'to fix' : 'to check'}</button
+        >{/snippet}</Tip
     >
   {/if}
   {#if view.next}

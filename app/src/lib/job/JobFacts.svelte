@@ -3,6 +3,7 @@
   import { processOf } from '@kerbe/core/process';
   import { duration, len, num } from '$lib/ui/format';
   import type { JobSession } from './session.svelte';
+  import Tip from '$lib/ui/Tip.svelte';
 
   /** `onfaster`: what would make it faster is asked for. */
   let { session, onfaster }: { session: JobSession; onfaster: () => void } = $props();
@@ -31,10 +32,10 @@
       <span><b class="figure">{parts}</b> {parts === 1 ? 'part' : 'parts'}, <b class="figure">{pierces}</b> {pierces === 1 ? 'pierce' : 'pierces'}</span>
     {/if}
     <span><b class="figure">{bits}</b> {bits === 1 ? process.tool.one : process.tool.many}</span>
-    <span title="At the machine: cutting, starting the spindle, changing bits"
-      ><b class="figure">{duration(session.plan.time.atMachine)}</b>{changes > 0
-        ? ` with ${changes === 1 ? `a ${process.tool.one} change` : `${changes} ${process.tool.one} changes`}`
-        : ''}
+    <span
+      ><Tip tip="At the machine: cutting, starting the spindle, changing bits"
+        >{#snippet children(attributes)}<b {...attributes} class="figure">{duration(session.plan!.time.atMachine)}</b>{/snippet}</Tip
+      >{changes > 0 ? ` with ${changes === 1 ? `a ${process.tool.one} change` : `${changes} ${process.tool.one} changes`}` : ''}
       {#if session.plan.cuts.length > 0 && job.process === 'router'}<button class="px-1 text-primary-600-400 underline" onclick={onfaster}>faster?</button
         >{/if}</span
     >

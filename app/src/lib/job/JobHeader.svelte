@@ -9,6 +9,7 @@
   import type { JobSession } from './session.svelte';
   import Segments from '$lib/ui/Segments.svelte';
   import ToolButton from '$lib/ui/ToolButton.svelte';
+  import Tip from '$lib/ui/Tip.svelte';
 
   interface Props {
     session: JobSession;
@@ -45,9 +46,14 @@
       onkeydown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
     />
   {:else}
-    <h1 class="text-xl"><button title="Rename" onclick={() => (naming = true)}>{job.name}</button></h1>
+    <h1 class="text-xl">
+      <Tip tip="Rename">{#snippet children(attributes)}<button {...attributes} onclick={() => (naming = true)}>{job.name}</button>{/snippet}</Tip>
+    </h1>
   {/if}
-  <button class="text-surface-600-400" title="History: every saved version" aria-live="polite" data-save={session.save.kind} onclick={onhistory}>{saved}</button
+  <Tip tip="History: every saved version"
+    >{#snippet children(attributes)}<button {...attributes} class="text-surface-600-400" aria-live="polite" data-save={session.save.kind} onclick={onhistory}
+        >{saved}</button
+      >{/snippet}</Tip
   >
   <ToolButton
     label={session.undoLabel ? `Undo: ${session.undoLabel}` : 'Nothing to undo'}

@@ -235,11 +235,10 @@ describe('a shop in trouble', () => {
       const lines = csv.split('\n').filter((line) => line.includes('old.nc'));
       expect(lines).toHaveLength(RUNS);
       const seen: string[] = [];
-      for (let after: string | undefined = ''; after !== undefined;) {
-        const data: string = await (await owner(`/logbook?find=old.nc${after && `&after=${after}`}`)).text();
+      for (let page = 1; page <= Math.ceil(RUNS / PAGE); page++) {
+        const data: string = await (await owner(`/logbook?find=old.nc&page=${page}`)).text();
         seen.push(...new Set(data.match(/old-\d+/g)));
-        after = /after=(old-\d+)"[^>]*>Older/.exec(data)?.[1];
-        expect(seen.length).toBeLessThanOrEqual(RUNS + 100);
+        expect(data.includes('Next page')).toBe(page < Math.ceil(RUNS / PAGE));
       }
       expect(new Set(seen).size).toBe(RUNS);
       expect(seen.length).toBeLessThan(RUNS + RUNS / PAGE + 1);

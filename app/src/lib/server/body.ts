@@ -21,4 +21,7 @@ export const formOf = async (request: Request): Promise<Record<string, FormDataE
 /** A word of the query, cleaned and no longer than asked. */
 export const wordOf = (url: URL, name: string, most = 200): string => cleanDeep(url.searchParams.get(name) ?? '').slice(0, most);
 
+/** What of the query a schema knows, cleaned; the schema says what stands for what is missing or wrong. */
+export const queryOf = <T>(url: URL, schema: z.ZodType<T>): T => schema.parse(cleanDeep(Object.fromEntries(url.searchParams)));
+
 export const bytesOf = async (request: Request): Promise<Uint8Array> => new Uint8Array(await request.arrayBuffer());

@@ -290,6 +290,24 @@ const migrations: Record<string, Migration> = {
       await db.schema.createIndex('bit_event_by_bit').on('bit_event').columns(['bit', 'at']).execute();
     },
   },
+  '012-record': {
+    async up(db) {
+      // Words a run is found by: its own, and those of its job, which may be called something else tomorrow.
+      const words = (text: string) => sql.raw(`to_tsvector('simple', regexp_replace(${text}, '[^[:alnum:]]+', ' ', 'g'))`);
+      await db.schema
+        .alterTable('run')
+        .addColumn('words', sql`tsvector`, (c) =>
+          c.generatedAlwaysAs(words("notes || ' ' || author || ' ' || machine || ' ' || program || ' ' || message || ' ' || defects::text")).stored(),
+        )
+        .execute();
+      await db.schema
+        .alterTable('job')
+        .addColumn('words', sql`tsvector`, (c) => c.generatedAlwaysAs(words("name || ' ' || coalesce(doc->'board'->>'material', '')")).stored())
+        .execute();
+      for (const table of ['run', 'job']) await db.schema.createIndex(`${table}_by_words`).on(table).using('gin').column('words').execute();
+      await db.schema.createIndex('run_by_state').on('run').columns(['state', 'started_at']).execute();
+    },
+  },
 };
 
 /** Any number that no other program on this database takes. */

@@ -1,13 +1,13 @@
-import { wordOf } from '$lib/server/body';
-import { logRows } from '$lib/server/logbook';
+import { logMachines, logPage, LogQuery, logSums, LogSort } from '$lib/server/logbook';
+import { queryOf } from '$lib/server/body';
 import type { PageServerLoad } from './$types';
 
 const PAGE = 100;
 
 export const load: PageServerLoad = async ({ url }) => {
-  const [find, state, after] = ['find', 'state', 'after'].map((name) => wordOf(url, name));
-  // One more than is shown: then there are older ones.
-  const rows = await logRows({ find, state }, PAGE + 1, after || null);
-  const runs = rows.slice(0, PAGE);
-  return { find, state, after, runs, older: rows.length > PAGE ? runs.at(-1)!.id : null };
+  const [query, sort] = [queryOf(url, LogQuery), queryOf(url, LogSort)];
+  const view: 'runs' | 'sums' = url.searchParams.get('view') === 'sums' ? 'sums' : 'runs';
+  const page = Math.min(1e6, Math.max(0, Math.trunc(Number(url.searchParams.get('page')) || 1) - 1));
+  const [{ rows, count }, machines, sums] = await Promise.all([logPage(query, sort, page, PAGE), logMachines(), view === 'sums' ? logSums(query) : null]);
+  return { query, sort, view, page, size: PAGE, rows, count, machines, sums };
 };

@@ -5,7 +5,18 @@
  */
 import { z } from 'zod';
 import { fillStep, grooveWidth, heightAt, passesAcross, shapeOf } from '../../bits/index.ts';
-import { contoursOf, distanceToEdges, insideRegion, medialAxis, type DrawnLine, type MedialAxis, type Region } from '../../geometry/index.ts';
+import {
+  contoursOf,
+  distanceToEdges,
+  insideRegion,
+  linksWithin,
+  medialAxis,
+  walksOver,
+  type DrawnLine,
+  type MedialAxis,
+  type NearLink,
+  type Region,
+} from '../../geometry/index.ts';
 import { Bit } from '../../bits/schema.ts';
 import { costOfLift, joined, orderRuns, PathWriter, trailsOf, type Run, type Toolpath, type Travel } from '../../toolpath/index.ts';
 import { planPocket, PocketCut } from './pocket.ts';
@@ -23,6 +34,8 @@ export const EngraveCut = z.strictObject({
   depthPerPass: positive.default(1),
   /** Between passes of a fill; left out, 60 % of the groove's width (common practice: 39-40 % overlap). */
   stepover: positive.optional(),
+  /** Outlines nearer to each other than this are followed in one go, without a lift: a groove joins them, mm. */
+  joinWithin: positive.optional(),
 });
 export type EngraveCut = z.infer<typeof EngraveCut>;
 
@@ -51,13 +64,28 @@ export function planEngrave(
   tolerance: number,
 ): EngravePlan {
   const along = lines.map(({ line, closed }) => grooveOf(line.xy, closed));
-  if (cut.way === 'lines') return follow([...regions.flatMap((region) => contoursOf(region).map(({ xy }) => grooveOf(xy, true))), ...along], cut, travel);
+  if (cut.way === 'lines') {
+    const walks = walksOver(regions.flatMap(contoursOf), linksOf(regions, cut));
+    return follow([...walks.map((xy) => grooveOf(xy, true)), ...along], cut, travel);
+  }
   if (cut.way === 'centre') return follow([...regions.flatMap((region) => middleOf(region, travel, tolerance)), ...along], cut, travel);
   const filled = fill(regions, cut, bit, travel);
   if (along.length === 0) return filled;
   // A line has no inside: beside what is filled it is followed.
   const followed = follow(along, cut, travel);
   return { ...filled, path: joined([filled.path, followed.path]), lifts: filled.lifts + followed.lifts };
+}
+
+/** Where the groove joins the outline of one shape to that of another, of all their contours; never across a shape to its own hole. */
+export function linksOf(regions: readonly Region[], { joinWithin }: Pick<EngraveCut, 'joinWithin'>): NearLink[] {
+  if (joinWithin === undefined) return [];
+  let at = 0;
+  const places = regions.map(({ holes }) => (at += 1 + holes.length) - 1 - holes.length);
+  const links = linksWithin(
+    regions.map(({ outer }) => outer),
+    joinWithin,
+  );
+  return links.map((link) => ({ ...link, from: places[link.from], to: places[link.to] }));
 }
 
 function follow(grooves: readonly Groove[], cut: EngraveCut, travel: Travel): EngravePlan {

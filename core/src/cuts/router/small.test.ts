@@ -38,6 +38,28 @@ function marked(path: Toolpath, width: number): Region[] {
   );
 }
 
+describe('outlines that nearly touch', () => {
+  const fine = bit({ kind: 'engraving', angle: 40, tipFlat: 0.2 });
+  // Three squares in a row, 0.4 apart; the middle one has a hole 0.3 inside its outline, the last is far off.
+  const row = shapes('M10 10H20V20H10Z M20.4 10H30.4V20H20.4Z M20.7 10.3H30.1V19.7H20.7Z M50 10H60V20H50Z');
+  const plan = (more: object) => planEngrave(row, [], cutOf('engrave', { depth: 0.4, depthPerPass: 0.2, ...more }), fine, travel, 0.005);
+  it('are each cut by themselves, until they are to be joined', () => {
+    expect(plan({}).lifts).toBe(4);
+    expect(plan({ joinWithin: 0.35 }).lifts).toBe(4);
+  });
+  it('are cut in one go, the gap too; never across a stroke to its own hole', () => {
+    const { path, lifts } = plan({ joinWithin: 0.5 });
+    expect(lifts).toBe(3);
+    const inGap = underPower(path).filter((i) => Math.abs((path.x[i] + path.x[i - 1]) / 2 - 20.2) < 0.1);
+    // There and back, in each of two passes.
+    expect(inGap).toHaveLength(4);
+    for (const i of inGap) expect(Math.abs(path.x[i] - path.x[i - 1])).toBeCloseTo(0.4, 9);
+    const cutLength = (of: Toolpath) =>
+      underPower(of).reduce((sum, i) => sum + (of.z[i - 1] < 0 ? Math.hypot(path.x[i] - path.x[i - 1], path.y[i] - path.y[i - 1]) : 0), 0);
+    expect(cutLength(path)).toBeCloseTo(2 * (3 * 40 + 4 * 9.4 + 2 * 0.4), 6);
+  });
+});
+
 describe('drag-engrave', () => {
   const diamond = bit({ kind: 'drag', lineWidth: 0.5 });
   const plate = shapes('M10 10H50V30H10Z');

@@ -6,6 +6,7 @@
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
+  import Tip from '$lib/ui/Tip.svelte';
 
   let { editor }: { editor: ArtEditor } = $props();
   const unit = $derived(editor.job.units);
@@ -27,6 +28,8 @@
   let radius = $state(5);
   let margin = $state(5);
   let clear = $state(5);
+  let gap = $state(1);
+  let bar = $state(2);
   /** In the order they were picked; what was caught all at once stands in the order of the drawing. */
   const picked = $derived([...editor.selection].filter((id) => editor.job.items[id]));
   let around = $state('');
@@ -77,23 +80,25 @@
   >
 {/snippet}
 
+{#snippet deed(label: string, onclick: () => void, keys?: string, tip: string = label, pressed?: boolean)}
+  <Tip {tip} {keys}
+    >{#snippet children(attributes)}<button {...attributes} class="btn preset-outlined-surface-300-700" aria-pressed={pressed} {onclick}>{label}</button
+      >{/snippet}</Tip
+  >
+{/snippet}
+
 {#if box}
   <LengthField label="Overall width" value={box.maxX - box.minX} {unit} min={0.01} onchange={(v) => grow('width', v)} />
   <LengthField label="Overall height" value={box.maxY - box.minY} {unit} min={0.01} onchange={(v) => grow('height', v)} />
 {/if}
 <div class="py-1.5 gap-1.5 flex flex-wrap">
-  <button class="btn preset-outlined-surface-300-700" onclick={() => act('Copy', { do: 'rows', ids, columns: 2, rows: 1, dx: 10, dy: 0 })}>Copy</button>
-  <button class="btn preset-outlined-surface-300-700" onclick={() => editor.remove()}>Delete</button>
-  {#if many}<button class="btn preset-outlined-surface-300-700" onclick={() => editor.group()}>Group</button>{/if}
-  {#if grouped}<button class="btn preset-outlined-surface-300-700" onclick={() => editor.ungroup()}>Ungroup</button>{/if}
+  {@render deed('Copy', () => act('Copy', { do: 'rows', ids, columns: 2, rows: 1, dx: 10, dy: 0 }), 'Ctrl D')}
+  {@render deed('Delete', () => editor.remove(), 'Delete')}
+  {#if many}{@render deed('Group', () => editor.group(), 'Ctrl G')}{/if}
+  {#if grouped}{@render deed('Ungroup', () => editor.ungroup(), 'Ctrl Shift G')}{/if}
   <button class="btn preset-outlined-surface-300-700" onclick={() => editor.mark('locked', !locked)}>{locked ? 'Unlock' : 'Lock'}</button>
   <button class="btn preset-outlined-surface-300-700" onclick={() => editor.mark('hidden', true)}>Hide</button>
-  <button
-    class="btn preset-outlined-surface-300-700"
-    aria-pressed={guide}
-    title="Drawn to look by; no cut works on it"
-    onclick={() => editor.mark('guide', !guide)}>Only a guide</button
-  >
+  {@render deed('Only a guide', () => editor.mark('guide', !guide), undefined, 'Drawn to look by; no cut works on it', guide)}
 </div>
 
 <details class="border-t border-surface-200-800">
@@ -162,6 +167,11 @@
       disabled: !many,
     })}
     {@render shaping({ text: 'Intersect', edit: () => ({ do: 'intersect', ids }), disabled: !many })}
+  </div>
+  <LengthField label="Gaps to bridge, up to" value={gap} {unit} min={0.01} onchange={(v) => (gap = v)} />
+  <LengthField label="Width of a bridge" value={bar} {unit} min={0.01} onchange={(v) => (bar = v)} />
+  <div class="py-1.5 gap-1.5 flex flex-wrap">
+    {@render shaping({ text: 'Bridge what nearly touches', edit: () => ({ do: 'bridge gaps', ids, gap, width: bar }) })}
   </div>
   <LengthField label="Offset (minus = inward)" value={by} {unit} onchange={(v) => (by = v)} />
   <Choice

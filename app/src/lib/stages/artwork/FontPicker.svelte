@@ -137,7 +137,6 @@
             tabindex="-1"
             aria-pressed={prefs.likedFaces.includes(id)}
             aria-label="Keep {name} at the top"
-            title="Keep it at the top"
             onclick={() => prefs.likeFace(id)}
             ><Star size={16} class={prefs.likedFaces.includes(id) ? 'fill-primary-600-400 text-primary-600-400' : ''} /></button
           >

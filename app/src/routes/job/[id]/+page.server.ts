@@ -6,6 +6,7 @@ import { meantOf } from '$lib/machine';
 import { ownFaces } from '$lib/server/assets';
 import { cribBits, wear } from '$lib/server/crib';
 import { db } from '$lib/server/db';
+import { OF_RUN } from '$lib/server/logbook';
 import { machines } from '$lib/server/machines';
 import { PROGRAMS_LISTED } from '$lib/server/releases';
 import type { PageServerLoad } from './$types';
@@ -48,7 +49,8 @@ export const load: PageServerLoad = async ({ params, depends }) => {
     .execute();
   const runs = await db()
     .selectFrom('run')
-    .selectAll()
+    .select(OF_RUN)
+    .select('cut_last')
     .where('job_id', '=', params.id)
     .orderBy('started_at', 'desc')
     .limit(RUNS + 1)

@@ -8,7 +8,7 @@ import { depthPerPass, startDepth } from '../../card.ts';
 import { flat, penStrokes } from '../../expected.ts';
 import type { Removal } from '../../removal.ts';
 import type { CutKind, CutMaker } from '../../kind.ts';
-import { EngraveCut, planEngrave } from '../engrave.ts';
+import { EngraveCut, linksOf, planEngrave } from '../engrave.ts';
 
 export const engrave: CutKind<EngraveCut, typeof EngraveCut> = {
   kind: 'engrave',
@@ -16,7 +16,7 @@ export const engrave: CutKind<EngraveCut, typeof EngraveCut> = {
   label: 'engrave',
   title: 'Engrave or groove',
   help: 'Draws grooves of one depth: along lines and outlines, along the middle of strokes, or side by side until shapes are filled.',
-  format: '`way` (`lines`, `centre` of strokes, `fill`), `startDepth`, `depth`, `depthPerPass`, `stepover`',
+  format: '`way` (`lines`, `centre` of strokes, `fill`), `startDepth`, `depth`, `depthPerPass`, `stepover`, `joinWithin`',
   schema: EngraveCut,
   tools: ['v', 'engraving', 'ball', 'tapered', 'end'],
   followsLines: true,
@@ -60,6 +60,15 @@ export const engrave: CutKind<EngraveCut, typeof EngraveCut> = {
       when: (cut) => cut.way === 'fill',
       empty: (cut, { bit, job }) => formatNumber(fillStep(bit, cut.depth - cut.startDepth), { unit: job.units }),
     },
+    {
+      key: 'joinWithin',
+      label: 'Join outlines nearer than',
+      as: 'length',
+      min: 0.01,
+      when: (cut) => cut.way === 'lines',
+      empty: () => 'not joined',
+      hint: () => 'Outlines that nearly touch are cut in one go: the groove runs from one to the next instead of lifting.',
+    },
     startDepth,
   ],
   varyDepth: (cut, depth) => ({ ...cut, depth }),
@@ -73,9 +82,14 @@ export const engraveMaker: CutMaker<EngraveCut> = {
     return { ...plan, through: cut.depth >= boardThickness(job.board), findings: plan.unreachable ? [finding.bitTooLarge(cut.id, plan.unreachable)] : [] };
   },
   expected({ cut, bit }, context) {
-    const { regions, lines } = context;
+    const { regions } = context;
     const shape = shapeOf(bit);
     const outlines = cut.way === 'lines' ? regions.flatMap(contoursOf) : [];
+    const joints = (cut.way === 'lines' ? linksOf(regions, cut) : []).map(({ at: [a, b] }) => ({
+      line: { xy: Float64Array.from([a.x, a.y, b.x, b.y]), smooth: new Uint8Array(2) },
+      closed: false,
+    }));
+    const lines = [...context.lines, ...joints];
     const filled: Removal[] = cut.way === 'fill' ? [{ kind: 'walls', regions, shape, start: cut.startDepth, floor: cut.depth - cut.startDepth }] : [];
     return [
       ...filled,
