@@ -24,6 +24,7 @@ test('machines: a skim that is none is said', async () => {
   await page.goto('/machines');
   await expect(page.getByLabel('What was said on the wire')).toContainText('←');
   await expect(page.getByLabel('Kind')).toHaveCount(0);
+  await press(page, /^Simulated router .*linked/);
   const height = page.getByLabel('Height after the skim');
   await height.fill('30');
   await height.press('Enter');

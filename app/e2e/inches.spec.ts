@@ -86,6 +86,9 @@ test('the pages of the shop', async () => {
   await page.getByRole('tab', { name: 'Hands on the machine' }).click();
   await inches('hands on the bench');
   await page.goto('/machines');
+  await press(page, /^Simulated router .*linked/);
+  await page.getByText('Skim it', { exact: true }).click();
+  await inches('a machine and its spoilboard');
   await page.getByLabel('Height after the skim').fill('1');
   await page.getByLabel('Height after the skim').press('Enter');
   await press(page, 'Write the skim down');

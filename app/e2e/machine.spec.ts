@@ -1,6 +1,6 @@
 /** At the machine: the bed, ways to zero, jogging, who holds the controls, the bench and its exercises, the machines. */
 import { expect, test, type Page } from '@playwright/test';
-import { axe, comeIn, planned, saved, stage } from './shop';
+import { axe, comeIn, finished, planned, release, saved, setUp, stage, startCutting } from './shop';
 
 let page: Page;
 let faults: string[];
@@ -59,10 +59,11 @@ test('machines: their profile, their wire, their spoilboard', async () => {
   await expect(page.getByRole('button', { name: /Simulated router/ })).toContainText('linked');
   await expect(page.getByLabel('What was said on the wire')).toContainText('←');
   expect(await axe(page)).toEqual([]);
+  await press(/^Simulated router .*linked/);
   await page.getByLabel('Height after the skim').fill('17.8');
   await page.getByLabel('Height after the skim').press('Enter');
   await press('Write the skim down');
-  await expect(page.getByText('17.8 mm thick now')).toBeVisible();
+  await expect(page.getByText('17.8 mm thick.')).toBeVisible();
   await press(/Shed router/);
   await page.getByText('How it is talked to').click();
   await expect(page.getByText('on no hardware').last()).toBeVisible();
@@ -177,6 +178,49 @@ test('one holds the controls: another sees it, takes them over, and both are tol
   await press('Release control', other);
   await expect(page.getByText('Nobody is in control')).toBeVisible();
   await other.close();
+});
+
+test('the spoilboard: skimmed from a short form, its height reckoned, once more from the same zero, then measured', async () => {
+  const type = async (label: string, text: string) => {
+    await page.getByLabel(label, { exact: true }).fill(text);
+    await page.getByLabel(label, { exact: true }).press('Enter');
+  };
+  const run = async (): Promise<string[]> => {
+    await release(page);
+    await press('Go to the machine');
+    const asked = await setUp(page);
+    await press('Go to the run');
+    await startCutting(page);
+    await finished(page);
+    await page.goto('/machines');
+    await press(/^Simulated router .*linked/);
+    return asked;
+  };
+  await page.goto('/machines');
+  await press(/^Simulated router .*linked/);
+  await page.getByText('Skim it', { exact: true }).click();
+  await type('Width', '120');
+  await type('Front to back', '80');
+  expect(await axe(page)).toEqual([]);
+  await press('Make the job that skims it');
+  await page.waitForURL(/job\/.*stage=proof/);
+  const id = /job\/([^?]+)/.exec(page.url())![1];
+  const first = await run();
+  expect(first.join()).toContain('Set Z');
+  expect(first.join()).toContain('The bed is bare');
+  await expect(page.getByText('17.6 mm thick, reckoned from the last skim.')).toBeVisible();
+  await press('Skim once more');
+  const second = await run();
+  expect(second.join()).not.toContain('Set Z');
+  expect(second.join()).not.toContain('Set X and Y');
+  await expect(page.getByText('17.4 mm thick, reckoned from the last skim.')).toBeVisible();
+  await type('Height after the skim', '17.42');
+  await press('Write the skim down');
+  await expect(page.getByText('17.42 mm thick.')).toBeVisible();
+  await press('Clean collets and nuts: done');
+  await expect(page.getByRole('listitem').filter({ hasText: 'Clean collets and nuts' })).toContainText('done ');
+  expect(await axe(page)).toEqual([]);
+  await page.request.delete(`/api/jobs/${id}`, { headers: { origin: new URL(page.url()).origin } });
 });
 
 test('nothing went wrong unseen', () => {

@@ -246,7 +246,7 @@ export interface CutKind<C extends BaseCut, S extends z.ZodType<C> = z.ZodType<C
   /** A round bit inside the drawing leaves its narrow parts uncut, and nothing else says so. */
   missesNarrow?(cut: C): boolean;
   /** What it planes off, and how much at a time, mm. */
-  planes?(cut: C): { of: 'board' | 'spoilboard'; skim: number };
+  planes?(cut: C): { of: 'board' | 'spoilboard'; skim: number; from: number; to: number };
   /** Where it begins and ends below the top, mm; undefined where it ends by itself. */
   depths(cut: C, job: Pick<CutJob, 'board'>): { start: number; end: number | undefined };
   /** Depth of the flutes that cut at its deepest, mm; that of the cut when left out. */

@@ -192,8 +192,23 @@ export const MachineProfile = z.strictObject({
     .prefault({}),
   /** True when the machine itself shows its board, bit and switches, as a simulated one does. */
   shows: z.boolean().default(false),
-  /** Thickness of the spoilboard as it was last skimmed, and the least that is worth skimming, mm. */
-  spoilboard: z.strictObject({ height: positive.default(18), least: notNegative.default(8) }).prefault({}),
+  /**
+   * Thickness of the spoilboard as it was last skimmed, and the least that is worth skimming, mm; and when its top was
+   * made another, by a skim or by a new one: zeros from before do not hold.
+   */
+  spoilboard: z
+    .strictObject({
+      height: positive.default(18),
+      least: notNegative.default(8),
+      skimmed: z.iso.datetime().optional(),
+      fitted: z.iso.datetime().optional(),
+    })
+    .prefault({}),
+  /** What is to be done to it every so many hours of cutting, or days; left out, what is usual for its kind. */
+  care: z
+    .array(z.strictObject({ name, hours: positive.max(100_000).optional(), days: positive.max(10_000).optional() }))
+    .max(40)
+    .optional(),
   link: LinkProfile,
   notes: z.string().max(4_000).default(''),
 });

@@ -185,6 +185,7 @@ export const CHANGES: Record<CutKind, Record<string, Change>> = {
     skim: { to: { skim: 0.15 } },
     repeats: { to: { repeats: 2 } },
     stepover: { to: { stepover: 12 } },
+    startDepth: { to: { startDepth: 0.2 } },
     overlap: { to: { overlap: 5 } },
   },
   texture: {

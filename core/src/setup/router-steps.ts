@@ -6,6 +6,7 @@ import { formatLength } from '../length/index.ts';
 import { warmSeconds } from '../link/index.ts';
 import { thicknessFacts } from '../board/thickness.ts';
 import { machineSteps } from './machine-steps.ts';
+import { skimmedBy } from './skim.ts';
 import { frameStep, placeStep, xyStep } from './zero-steps.ts';
 import { staleZero, StepList, type Step, type StepInput } from './step-list.ts';
 
@@ -129,7 +130,8 @@ function zeroSteps(list: StepList, input: StepInput): void {
   } = input;
   const len = lengthIn(input);
   const { bit, ours, called } = firstBit(input);
-  const staleZ = staleZero(setup.zeroZ, jobId, isToday);
+  // The next skim goes on from the zero of the last one.
+  const staleZ = staleZero(setup.zeroZ, jobId, isToday, skimmedBy(job) ? profile.spoilboard.fitted : profile.spoilboard.skimmed);
   const touched = profile.sensor !== null || setup.zeroZ === null || (ours && setup.zeroZ.bit === bit!.id);
   xyStep(list, input);
   const face = job.datum.z === 'top' ? 'top of the board' : 'spoilboard';

@@ -356,6 +356,21 @@ describe('set-up, step by step', () => {
     ] as const)
       expect(change({ setup: over as Partial<Setup> })).toMatchObject({ id });
   });
+  it('does not take a Z from before the spoilboard was skimmed or changed; the next skim goes on from its own', () => {
+    const later = new Date(Date.parse(setup.zeroZ!.at) + 1).toISOString();
+    const next = (job: Job, spoilboard: object) =>
+      nextStep(setupSteps({ ...ready, job, profile: { ...profile, spoilboard: { height: 18, least: 8, ...spoilboard } } }));
+    expect(next(ready.job, { skimmed: setup.zeroZ!.at })).toBeNull();
+    expect(next(ready.job, { skimmed: later })).toMatchObject({ id: 'z', stale: true, holds: expect.stringMatching(/skimmed since/) });
+    const first = Object.values(ready.job.cuts)[0];
+    const skims = { ...ready.job, cuts: { s: { ...first, id: 's', kind: 'surface', of: 'spoilboard', skim: 0.2, repeats: 1 } as Cut } };
+    expect(next(skims, { skimmed: later })?.id).not.toBe('z');
+    expect(
+      setupSteps({ ...ready, job: skims, profile: { ...profile, spoilboard: { height: 18, least: 8, skimmed: later, fitted: later } } }).find(
+        ({ id }) => id === 'z',
+      ),
+    ).toMatchObject({ done: false, stale: true });
+  });
   it('without a sensor Z holds for the bit that touched it, and for no other', () => {
     const without = { ...profile, sensor: null };
     const next = (over: Partial<Setup>) =>

@@ -79,8 +79,9 @@ export const CORNER_NAME: Record<string, string> = {
   centre: 'middle of the board',
 };
 /** Why a zero does not hold for this job today, or null. */
-export function staleZero(zero: SetFor | null, jobId: string, isToday: StepInput['isToday']): string | null {
+export function staleZero(zero: SetFor | null, jobId: string, isToday: StepInput['isToday'], skimmed?: string): string | null {
   if (!zero) return null;
+  if (skimmed !== undefined && zero.at < skimmed) return 'The spoilboard was skimmed since: everything lies lower. Touch it again.';
   if (zero.job !== jobId) return 'It was set for another job. Touch it again, or say that it holds for this one.';
   if (!isToday(zero.at)) return 'It was set on another day. Touch it again, or say that it still holds.';
   return null;

@@ -8,7 +8,7 @@
 
 <nav class="flex flex-col gap-0.5 border-r border-surface-200-800 py-2.5 phone:overflow-y-auto phone:p-0" aria-label="Stages of the job">
   {#each STAGES as { id, title }, i (id)}
-    <Tip tip={title} keys="Alt {i + 1}"
+    <Tip tip={title} keys="Alt {i + 1}" side="right"
       >{#snippet children(attributes)}
         <button
           {...attributes}

@@ -154,7 +154,21 @@ export interface Tables extends AuthTables {
     created_at: Generated<Date>;
     updated_at: Generated<Date>;
   };
-  spoilboard_skim: { id: Generated<number>; machine_id: string; at: Generated<Date>; height: number; note: string; author: string };
+  spoilboard_skim: {
+    id: Generated<number>;
+    machine_id: string;
+    at: Generated<Date>;
+    height: number;
+    note: string;
+    author: string;
+    /** The run that made it: reckoned from what it took off, and to be measured. From which zero, and how far below it. */
+    run_id: string | null;
+    zero_at: string | null;
+    below_zero: number | null;
+    /** Not skimmed: marks were seen in it. */
+    marks: Generated<boolean>;
+  };
+  machine_care: { id: Generated<number>; machine_id: string; name: string; at: Generated<Date>; by: string; note: string };
   exercise_result: {
     id: Generated<number>;
     at: Generated<Date>;

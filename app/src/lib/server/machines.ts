@@ -1,14 +1,11 @@
 /** The shop's machines: their profiles, and which of them are linked. */
 import { env } from '$env/dynamic/private';
-import { formatLength } from '@kerbe/core/length';
 import { kerbeLink, LASER_BENCH, linkedOf, MachineProfile, TORCH_TABLE } from '@kerbe/core/machine';
 import { meantOf } from '$lib/machine';
 import type { ProcessName } from '@kerbe/core/process';
-import { z } from 'zod';
 import { agentCommand, lookForAgents, presentSnapshot, type Person } from './agents';
 import { db } from './db';
 import { endAgent, keepAgent } from './keeper';
-import { shopSettings } from './shop';
 
 /** The machines that come with Kerbe: each has its agent from the beginning. */
 const simulated = (): { id: string; kind: ProcessName }[] => JSON.parse(env.KERBE_SIMULATED ?? '[]') as { id: string; kind: ProcessName }[];
@@ -159,39 +156,5 @@ export async function unlink(id: string, person: Person): Promise<string | null>
   await endAgent(id);
   await lookForAgents();
   await db().updateTable('machine').set({ connected: false }).where('id', '=', id).execute();
-  return null;
-}
-
-export const Skim = z.object({
-  height: z.number().gt(0).max(200),
-  note: z.string().max(400).default(''),
-  /** A new spoilboard was fitted: it may be thicker than the last one. */
-  fresh: z.boolean().default(false),
-  /** It is below the least that is worth skimming, and that is known. */
-  thin: z.boolean().default(false),
-});
-
-/** Writes down a skim of the spoilboard: its new height is the machine's from now on. */
-export async function skim(id: string, { height, note, fresh, thin }: z.infer<typeof Skim>, author: string): Promise<string | null> {
-  const row = (await machines()).find((machine) => machine.id === id);
-  if (!row) return 'This machine is not in the shop any more.';
-  const { height: before, least } = row.profile.spoilboard;
-  const { units } = await shopSettings();
-  const said = (mm: number) => formatLength(mm, { unit: units });
-  if (!fresh && height > before + 1e-6)
-    return `It was ${said(before)} thick, and a skim takes off. Was a new spoilboard fitted? Then say so. Else measure again.`;
-  if (!thin && height < least)
-    return `Below ${said(least)} it is not worth skimming: screws, slots and the bed come near. Fit a new one, or say that it is meant; every set-up then says that it is thin.`;
-  const doc = { ...row.profile, spoilboard: { ...row.profile.spoilboard, height } };
-  await db()
-    .transaction()
-    .execute(async (trx) => {
-      await trx.insertInto('spoilboard_skim').values({ machine_id: id, height, note, author }).execute();
-      await trx
-        .updateTable('machine')
-        .set({ doc: JSON.stringify(doc), updated_at: new Date() })
-        .where('id', '=', id)
-        .execute();
-    });
   return null;
 }

@@ -308,6 +308,29 @@ const migrations: Record<string, Migration> = {
       await db.schema.createIndex('run_by_state').on('run').columns(['state', 'started_at']).execute();
     },
   },
+  '013-care': {
+    async up(db) {
+      // A skim that a run made is written down by itself: from which zero, and how far below it; it is to be measured.
+      await db.schema
+        .alterTable('spoilboard_skim')
+        .addColumn('run_id', 'text', (c) => c.unique().references('run.id').onDelete('set null'))
+        .addColumn('zero_at', 'text')
+        .addColumn('below_zero', 'double precision')
+        .addColumn('marks', 'boolean', (c) => c.notNull().defaultTo(false))
+        .execute();
+      await db.schema.createIndex('spoilboard_skim_by_machine').on('spoilboard_skim').columns(['machine_id', 'id']).execute();
+      await db.schema
+        .createTable('machine_care')
+        .addColumn('id', 'serial', (c) => c.primaryKey())
+        .addColumn('machine_id', 'text', (c) => c.notNull().references('machine.id').onDelete('cascade'))
+        .addColumn('name', 'text', (c) => c.notNull())
+        .addColumn('at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .addColumn('by', 'text', (c) => c.notNull())
+        .addColumn('note', 'text', (c) => c.notNull().defaultTo(''))
+        .execute();
+      await db.schema.createIndex('machine_care_by_machine').on('machine_care').columns(['machine_id', 'name', 'at']).execute();
+    },
+  },
 };
 
 /** Any number that no other program on this database takes. */

@@ -2,6 +2,7 @@
 import type { RunFacts, RunState } from '@kerbe/core/link';
 import { spanAt, type ProgramSpan } from '@kerbe/core/program';
 import { env } from '$env/dynamic/private';
+import { noteSkim } from './care';
 import { db } from './db';
 import { programOf } from './releases';
 
@@ -70,6 +71,7 @@ async function record(agent: string, run: RunState): Promise<void> {
         .where('id', '=', run.id)
         .execute();
     }
+    if (run.state === 'done') await noteSkim(run.id);
     if (row)
       await db()
         .updateTable('job')

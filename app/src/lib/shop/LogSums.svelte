@@ -23,7 +23,10 @@
   const machines = $derived([...new Set(sums.weeks.map(({ machine }) => machine))]);
   const shades = $derived(machines.map((_, k) => SHADES[k % SHADES.length]));
   const ofWeek = (machine: string, week: string) => sums.weeks.find((one) => one.machine === machine && one.week === week);
-  const axis = (categories: string[]) => ({ categories: categories.map((week) => format(parseISO(week), 'd MMM')), tickAmount: 6 });
+  const axis = (categories: string[]) => ({
+    categories: categories.map((week) => format(parseISO(week), 'd MMM')),
+    labels: { rotate: 0, hideOverlappingLabels: true },
+  });
 
   const total = $derived(sums.weeks.reduce((sum, { seconds }) => sum + seconds, 0));
   const planned = $derived(sums.weeks.reduce((sum, one) => sum + one.planned, 0));
@@ -65,7 +68,7 @@
           stroke: { width: 2, curve: 'straight' },
           markers: { size: 4 },
           xaxis: axis(weeks),
-          yaxis: { min: 0, forceNiceScale: true, labels: { formatter: (v: number) => `${Math.round(v)} %` } },
+          yaxis: { forceNiceScale: true, labels: { formatter: (v: number) => `${Math.round(v)} %` } },
           legend: { position: 'bottom', showForSingleSeries: true },
           annotations: { yaxis: [{ y: 100, strokeDashArray: 4 }] },
         }}

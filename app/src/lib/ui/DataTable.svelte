@@ -78,11 +78,11 @@
           {@const { title, figures } = columnOf(column.id)}
           {@const turned = column.getIsSorted()}
           <th
-            class={['align-top', figures && 'text-right']}
+            class={['align-top font-bold', figures && 'text-right']}
             aria-sort={turned === 'asc' ? 'ascending' : turned === 'desc' ? 'descending' : column.getCanSort() ? 'none' : undefined}
           >
             {#if column.getCanSort()}
-              <button class="gap-1 inline-flex items-center font-bold" type="button" onclick={column.getToggleSortingHandler()}
+              <button class="gap-1 inline-flex items-center" type="button" onclick={column.getToggleSortingHandler()}
                 >{title}{#if turned === 'asc'}<ArrowUp size={14} aria-hidden="true" />{:else if turned}<ArrowDown size={14} aria-hidden="true" />{/if}</button
               >
             {:else}{title}{/if}

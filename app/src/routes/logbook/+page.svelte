@@ -59,7 +59,7 @@
     {#if data.view !== 'runs'}<input type="hidden" name="view" value={data.view} />{/if}
     <label class="label w-76"
       ><span class="label-text">Words</span><input
-        class="input"
+        class="input h-9"
         type="search"
         name="find"
         value={data.query.find}
@@ -68,19 +68,19 @@
       /></label
     >
     <label class="label w-40"
-      ><span class="label-text">Result</span><select class="select" name="state" value={data.query.state} aria-label="How it ended">
+      ><span class="label-text">Result</span><select class="select h-9" name="state" value={data.query.state} aria-label="How it ended">
         <option value="">any result</option>
         {#each ['done', 'stopped', 'failed', 'running'] as state (state)}<option value={state}>{recordWord(state)}</option>{/each}
       </select></label
     >
     <label class="label w-48"
-      ><span class="label-text">Machine</span><select class="select" name="machine" value={data.query.machine}>
+      ><span class="label-text">Machine</span><select class="select h-9" name="machine" value={data.query.machine}>
         <option value="">every machine</option>
         {#each data.machines as one (one.id)}<option value={one.id}>{one.name}</option>{/each}
       </select></label
     >
-    <label class="label w-40"><span class="label-text">From</span><input class="input" type="date" name="from" value={data.query.from} /></label>
-    <label class="label w-40"><span class="label-text">To</span><input class="input" type="date" name="to" value={data.query.to} /></label>
+    <label class="label w-40"><span class="label-text">From</span><input class="input h-9" type="date" name="from" value={data.query.from} /></label>
+    <label class="label w-40"><span class="label-text">To</span><input class="input h-9" type="date" name="to" value={data.query.to} /></label>
     <button class="btn preset-outlined-surface-300-700">Find</button>
     {#if narrowed}<a class="btn preset-outlined-surface-300-700" href="/logbook?{asked({ find: '', state: '', machine: '', from: '', to: '', page: '1' })}"
         >Show all</a

@@ -1,13 +1,13 @@
 <script lang="ts">
-  import { format } from 'date-fns';
   import { kerbeLink, MachineProfile } from '@kerbe/core/machine';
   import { invalidate } from '$app/navigation';
+  import Care from '$lib/machines/Care.svelte';
   import LinkTest from '$lib/machines/LinkTest.svelte';
   import ProfileForm from '$lib/machines/ProfileForm.svelte';
+  import Spoilboard from '$lib/machines/Spoilboard.svelte';
   import { MachineLink, watchMachines } from '$lib/machine.svelte';
   import Holds from '$lib/stages/setup/Holds.svelte';
   import { len, num } from '$lib/ui/format';
-  import LengthField from '$lib/ui/LengthField.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import { ask } from '$lib/ui/post';
 
@@ -22,24 +22,8 @@
     if (links.length > 0) return watchMachines(links);
   });
   const machine = $derived(links.find(({ id }) => id === open) ?? null);
-  const skims = $derived(data.skims.filter(({ machine_id }) => machine_id === open));
   let why = $state<string | null>(null);
-  let height = $state<number | null>(null);
-  let note = $state('');
-  let fresh = $state(false);
-  let thin = $state(false);
-  const renew = () => invalidate('kerbe:machines');
-  async function skim() {
-    if (!row || height === null) return;
-    const answer = await ask(`/api/machines/${row.id}`, 'POST', { height, note, fresh, thin });
-    why = answer.ok ? null : answer.why;
-    if (answer.ok) {
-      height = null;
-      note = '';
-      fresh = thin = false;
-      await renew();
-    }
-  }
+  const renew = async () => invalidate('kerbe:machines');
   function doing(id: string): string {
     const now = links.find((one) => one.id === id)?.now;
     if (!now?.agent) return 'the agent is away';
@@ -115,41 +99,19 @@
   </section>
   {#if row}
     <section class="card">
+      <Care machine={row.id} cares={data.cares[row.id] ?? []} onchange={renew} />
+      {#if row.profile.kind === 'router'}
+        {#key row.id}<Spoilboard
+            machine={row}
+            state={data.spoilboards[row.id] ?? { heights: [], job: null, through: 0, measure: false, due: [] }}
+            bits={data.bits}
+            unit={data.units}
+            onchange={renew}
+          />{/key}
+      {/if}
       {#if machine}
         <h2 class="text-lg pt-1.5">Connection log</h2>
         <LinkTest {machine} mayTry={owner} />
-      {/if}
-      <h2 class="text-lg pt-1.5">Spoilboard</h2>
-      <p>
-        <b class="figure">{len(row.profile.spoilboard.height, data.units)}</b> thick now; not worth skimming below {len(
-          row.profile.spoilboard.least,
-          data.units,
-        )}.
-      </p>
-      <p class="text-surface-600-400">
-        After a skim - bare board, perimeter first, a little at a time - its new height goes here. Too thin to be cut on, it is said at every set-up.
-      </p>
-      <LengthField label="Height after the skim" value={height ?? undefined} unit={data.units} min={0.1} onchange={(v) => (height = v)} />
-      <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
-        >Note <input class="input" maxlength="400" bind:value={note} placeholder="a little off, no marks left" /></label
-      >
-      {#if height !== null && height > row.profile.spoilboard.height}
-        <label><input class="checkbox" type="checkbox" bind:checked={fresh} /> A new spoilboard was fitted</label>
-      {:else if height !== null && height < row.profile.spoilboard.least}
-        <label><input class="checkbox" type="checkbox" bind:checked={thin} /> It is below the least, and that is meant</label>
-      {/if}
-      <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={height === null} onclick={skim}>Write the skim down</button>
-      {#if skims.length > 0}
-        <table class="table mt-2">
-          <thead><tr><th>When</th><th class="text-right">Height</th><th>Note</th><th>Who</th></tr></thead>
-          <tbody>
-            {#each skims as one (one.at)}<tr
-                ><td class="figure">{format(new Date(one.at), 'd MMM yyyy')}</td><td class="text-right">{len(one.height, data.units)}</td><td>{one.note}</td><td
-                  >{one.author}</td
-                ></tr
-              >{/each}
-          </tbody>
-        </table>
       {/if}
     </section>
   {/if}

@@ -19,6 +19,8 @@ export const SurfaceCut = z.strictObject({
   /** Taken off at a time. (Common practice: 0.2 mm, never deeper.) */
   skim: positive.max(5).default(0.2),
   repeats: z.int().min(1).max(50).default(1),
+  /** So much was taken off before, from the same zero. */
+  startDepth: notNegative.max(100).optional(),
   stepover: positive.optional(),
   /** How far the middle of the bit runs beyond the edges, mm. */
   overlap: notNegative.max(100).default(0),
@@ -42,7 +44,7 @@ export function planSurface(cut: SurfaceCut, bit: Bit, board: Pick<Board, 'width
   const step = across / lanes;
   const writer = new PathWriter(travel);
   for (let pass = 1; pass <= cut.repeats; pass++) {
-    const z = -cut.skim * pass;
+    const z = -(cut.startDepth ?? 0) - cut.skim * pass;
     writer.begin(cut.id, cut.repeats > 1 ? `skim ${pass} of ${cut.repeats}` : 'skim', pass);
     writer.approach(left, front, z);
     for (const [x, y] of [

@@ -14,7 +14,7 @@ export const surface: CutKind<SurfaceCut, typeof SurfaceCut> = {
   label: 'surface',
   title: 'Surface',
   help: 'Skims the whole board flat, or the spoilboard under it, a little at a time until no mark is left.',
-  format: '`of` (board or spoilboard), `skim`, `repeats`, `stepover`, `overlap`',
+  format: '`of` (board or spoilboard), `skim`, `repeats`, `startDepth`, `stepover`, `overlap`',
   schema: SurfaceCut,
   tools: ['surfacing', 'end'],
   wholeBoard: true,
@@ -22,8 +22,8 @@ export const surface: CutKind<SurfaceCut, typeof SurfaceCut> = {
   ofBitWidth: ['stepover'],
   wrongBit: (_cut, bit) => (isStraight(bit) ? null : { need: 'a straight bit', forbids: true }),
   stage: () => 'surface',
-  planes: ({ of, skim }) => ({ of, skim }),
-  depths: () => ({ start: 0, end: undefined }),
+  planes: ({ of, skim, repeats, startDepth: from = 0 }) => ({ of, skim, from, to: from + skim * repeats }),
+  depths: ({ startDepth }) => ({ start: startDepth ?? 0, end: undefined }),
   described: ({ cut, bit, step }, show) =>
     `, ${cut.of}, skim ${show(cut.skim)} ${cut.repeats} times, bit ${show(bit.diameter)}, step-over ${show(step ?? 0)}, overlap ${show(cut.overlap)}`,
   figures: ({ facts, step }) => [
@@ -42,6 +42,7 @@ export const surface: CutKind<SurfaceCut, typeof SurfaceCut> = {
     },
     { key: 'skim', label: 'Taken off at a time', as: 'length', min: 0.01, hint: () => '0.2 mm is usual, never deeper.' },
     { key: 'repeats', label: 'Times', as: 'number', min: 1, max: 50 },
+    { key: 'startDepth', label: 'Taken off before', as: 'length', min: 0, empty: () => '0', hint: () => 'From the same zero: it goes on below that.' },
     { key: 'overlap', label: 'Overrun', as: 'length', min: 0 },
     {
       key: 'stepover',

@@ -1,11 +1,13 @@
 import { json } from '@sveltejs/kit';
 import { MachineProfile, profileFaults } from '@kerbe/core/machine';
+import { sql } from 'kysely';
 import { z } from 'zod';
 import { jsonOf, tryJsonOf } from '$lib/server/body';
 import { writeDown } from '$lib/server/audit';
 import { db } from '$lib/server/db';
 import { tabOf, type Person } from '$lib/server/agents';
-import { isSimulated, link, Skim, skim, unlink } from '$lib/server/machines';
+import { CareDone, careDone, noteMarks, Skim, skim } from '$lib/server/care';
+import { isSimulated, link, unlink } from '$lib/server/machines';
 import type { RequestHandler } from './$types';
 
 const GONE = 'This machine is not in the shop any more.';
@@ -18,7 +20,12 @@ export const PUT: RequestHandler = async ({ params, request, locals }) => {
   if (why.length > 0) return json({ why: why.join(' ') }, { status: 422 });
   const row = await db()
     .updateTable('machine')
-    .set({ doc: JSON.stringify(parsed.data), name: parsed.data.limits.name, updated_at: new Date() })
+    .set({
+      // Of the spoilboard a form knows only the least: the rest is written by skims.
+      doc: sql`jsonb_set(${JSON.stringify(parsed.data)}::jsonb, '{spoilboard}', coalesce(doc->'spoilboard', '{}') || ${JSON.stringify({ least: parsed.data.spoilboard.least })}::jsonb)`,
+      name: parsed.data.limits.name,
+      updated_at: new Date(),
+    })
     .where('id', '=', params.id)
     .returning('connected')
     .executeTakeFirst();
@@ -46,10 +53,17 @@ export const DELETE: RequestHandler = async ({ params }) => {
   return json({ why: null });
 };
 
-/** Writes down a skim of its spoilboard. */
+const Said = z.union([z.object({ care: CareDone }), z.object({ marks: z.string().max(400) }), Skim]);
+
+/** Writes down a skim of its spoilboard, marks that were seen in it, or something that was done to the machine. */
 export const POST: RequestHandler = async ({ params, request, locals }) => {
-  const read = await jsonOf(request, Skim);
+  const read = await jsonOf(request, Said);
   if (!read) return json({ why: 'The new height of the spoilboard is a length above nothing.' }, { status: 400 });
-  const why = await skim(params.id, read, locals.user!.name);
+  const by = locals.user!.name;
+  if ('marks' in read) {
+    await noteMarks(params.id, read.marks, by);
+    return json({ why: null });
+  }
+  const why = await ('care' in read ? careDone(params.id, read.care, by) : skim(params.id, read, by));
   return json({ why }, { status: why === null ? 200 : 409 });
 };
