@@ -177,6 +177,17 @@ export async function cares(now = Date.now()): Promise<Record<string, CareState[
   );
 }
 
+/** What the linked machines of the shop want done now, in words: for the morning. */
+export async function duesOf(): Promise<string[]> {
+  const [shop, boards, all] = await Promise.all([machines(), spoilboards(), cares()]);
+  return shop
+    .filter(({ connected }) => connected)
+    .flatMap(({ id, name, profile }) => [
+      ...(profile.kind === 'router' && boards[id]?.due.length ? [`${name}: skim the spoilboard`] : []),
+      ...(all[id] ?? []).filter(({ due }) => due).map((care) => `${name}: ${care.name.charAt(0).toLowerCase()}${care.name.slice(1)}`),
+    ]);
+}
+
 export const CareDone = z.object({ name: z.string().min(1).max(60), note: z.string().max(400).default('') });
 
 /** Writes down that something was done to a machine. Gives why not, or null. */

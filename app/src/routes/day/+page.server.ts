@@ -1,4 +1,5 @@
 import { sql } from 'kysely';
+import { duesOf } from '$lib/server/care';
 import { dayAt } from '$lib/server/day';
 import { db } from '$lib/server/db';
 import type { PageServerLoad } from './$types';
@@ -8,6 +9,7 @@ const OFFERED = 200;
 
 export const load: PageServerLoad = async () => ({
   day: await dayAt(new Date()),
+  dues: await duesOf(),
   others: await db()
     .selectFrom('job')
     .select(['id', 'name'])

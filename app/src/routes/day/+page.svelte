@@ -83,6 +83,7 @@
     >
   </div>
   {#if why}<p class="caution" role="alert">{why}</p>{/if}
+  {#if data.dues.length > 0}<p class="caution">Before the first board: {data.dues.join('; ')}. <a class="underline" href="/machines">Machines</a></p>{/if}
   {#if day.jobs.length === 0}
     <p class="text-surface-600-400">
       Nothing is on the plan yet. Put jobs on it below: Kerbe knows how long each runs, which bits it takes and when somebody is needed, and lays them into the
