@@ -293,6 +293,14 @@ test('the record and the logbook have it', async () => {
   await page.getByLabel('Note').first().blur();
   await page.waitForTimeout(300);
   expect(await axe(page)).toEqual([]);
+  // The same again for somebody else: as it was then, or as one would cut it today.
+  await page.getByRole('button', { name: 'with today’s figures' }).click();
+  await page.waitForURL(/stage=artwork/);
+  await planned(page);
+  await expect(page.locator('footer')).toContainText('no problems found');
+  const again = /job\/([^?]+)/.exec(page.url())![1];
+  expect(await page.evaluate(async (id) => (await (await fetch(`/api/jobs/${id}`)).json()).revision, again)).toBe(2);
+  await page.request.delete(`/api/jobs/${again}`, { headers: { origin: new URL(page.url()).origin } });
   await page.goto('/logbook');
   const row = page.getByRole('row', { name: /New carved sign .*owner finished/ });
   await expect(row).toContainText('finished');

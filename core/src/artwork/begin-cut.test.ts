@@ -7,7 +7,7 @@ import { suggestFeeds } from '../feeds/index.ts';
 import { Cut, makeItem } from '../job/index.ts';
 import { PROCESS_NAMES } from '../process/index.ts';
 import { beginPiece } from './begin.ts';
-import { beginCut, cutOutSign, withBit } from './begin-cut.ts';
+import { asOfToday, beginCut, cutOutSign, withBit } from './begin-cut.ts';
 
 const router = beginPiece({ piece: 'blank', board: { width: 200, height: 100, thickness: 18, material: 'oak' }, units: 'mm' }, USUAL);
 
@@ -72,6 +72,31 @@ describe('a cut given another bit', () => {
   it('there and back again is the cut it was', () => {
     const cut = beginCut(router, six, { kind: 'profile', id: 'p' });
     expect(withBit(router, withBit(router, cut, six, three), three, six)).toEqual(cut);
+  });
+});
+
+describe('the same again', () => {
+  const six = usualBit('end6');
+  const pocket = Cut.parse({ ...beginCut(router, six, { kind: 'pocket', id: 'p' }), feed: 777, depth: 4.5 });
+  const job = { ...router, tools: { six: { ...six, id: 'six', crib: 'end6' } }, cuts: { p: { ...pocket, tool: 'six' } }, cutOrder: ['p'] };
+  it('as one would plan it today: the bit as the crib has it, its figures by the shop’s preset; what is drawn and how deep stays', () => {
+    const sharpened = { ...six, diameter: 6.3, feeds: { oak: { feed: 1800, plunge: 500, speed: 17_000, depthPerPass: 2, source: 'trial board' } } };
+    const today = asOfToday(job, [sharpened]);
+    expect(today.tools.six).toMatchObject({ id: 'six', crib: 'end6', diameter: 6.3 });
+    expect(today.cuts.p).toMatchObject({ tool: 'six', feed: 1800, plunge: 500, speed: 17_000, depthPerPass: 2, depth: 4.5 });
+    expect([today.items, today.board]).toEqual([job.items, job.board]);
+  });
+  it('without that bit in the crib it is what it was, with what is suggested', () => {
+    const today = asOfToday(job, []);
+    expect(today.tools).toEqual(job.tools);
+    expect(today.cuts.p.feed).toBe(beginCut(router, six, { kind: 'pocket', id: 'p' }).feed);
+    expect(asOfToday({ ...job, cuts: {}, cutOrder: [] }, []).cuts).toEqual({});
+  });
+  it('a torch and a laser go by their chart and their presets', () => {
+    const nozzle = nozzleFor(3)!;
+    const plate = beginPiece({ piece: 'plate', board: { width: 300, height: 200, thickness: 3, material: 'mild steel' }, units: 'mm' }, [nozzle]);
+    const slow = { ...plate, cuts: Object.fromEntries(Object.entries(plate.cuts).map(([id, cut]) => [id, { ...cut, feed: 55 }])) };
+    expect(Object.values(asOfToday(slow, []).cuts).map(({ feed }) => feed)).toEqual(Object.values(plate.cuts).map(({ feed }) => feed));
   });
 });
 

@@ -73,6 +73,28 @@ export function withBit(job: ForCut, cut: Cut, from: Bit, to: Bit): Cut {
   return { ...other, ...Object.fromEntries(follows) };
 }
 
+/**
+ * A job as one would plan it today: its bits as they are in the crib now, and for each cut what is suggested for its bit,
+ * by the shop's presets where it has some. What is drawn, depths and sides stay.
+ * @param crib bits of the shop; what a job has that is not there stays as it is
+ */
+export function asOfToday(job: Job, crib: readonly Bit[]): Job {
+  const now = (bit: Bit): Bit => {
+    const own = crib.find(({ id, kind }) => id === bit.crib && kind === bit.kind);
+    return own ? { ...own, id: bit.id, crib: own.id } : bit;
+  };
+  const tools = Object.fromEntries(Object.entries(job.tools).map(([id, bit]) => [id, now(bit)]));
+  const cuts = Object.fromEntries(
+    Object.entries(job.cuts).map(([id, cut]) => {
+      const figures = Object.entries(suggested(cut, tools[cut.tool], job)).filter(
+        ([key, value]) => value !== undefined && (cut as unknown as Record<string, unknown>)[key] !== undefined,
+      );
+      return [id, Cut.parse({ ...cut, ...Object.fromEntries(figures) })];
+    }),
+  );
+  return { ...job, tools, cuts };
+}
+
 /** The cut that cuts the sign out along its outline, where none does yet and a bit for it is there. */
 export function cutOutSign(job: Job): Cut | null {
   if (job.outline === null || Object.values(job.cuts).some(({ on }) => on === 'outline' || (Array.isArray(on) && on.includes(job.outline!)))) return null;

@@ -37,7 +37,7 @@
   const usable = $derived(machine.profile.limits.usable);
   /** Taken off at a time: what is common in each unit. */
   const SKIM = $derived(unit === 'in' ? 0.254 : 0.2);
-  let form = $state<{ width?: number; depth?: number; skim?: number; repeats: number; stepover?: number; overlap: number; bit: string }>({
+  const form = $state<{ width?: number; depth?: number; skim?: number; repeats: number; stepover?: number; overlap: number; bit: string }>({
     repeats: 1,
     overlap: 0,
     bit: '',

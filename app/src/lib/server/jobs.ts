@@ -80,19 +80,22 @@ export async function createJob({ doc: text, name, machine, process }: JobText, 
 }
 
 /** What a job is copied for: another like it, a template to start others from, or a sign begun from a template. */
-export type CopyFor = 'copy' | 'template' | 'sign';
-const COPY_LABEL: Record<CopyFor, string> = { copy: 'Copy of', template: 'Template from', sign: 'Begun from' };
+export type CopyFor = 'copy' | 'template' | 'sign' | 'again';
+const COPY_LABEL: Record<CopyFor, string> = { copy: 'Copy of', template: 'Template from', sign: 'Begun from', again: 'The same again as' };
 
-/** A copy of a job as it stands, with its files, on the drawing table: its releases and runs stay with the first. Null when there is none. */
-export function copyJob(id: string, author: Author, what: CopyFor): Promise<string | null> {
+/** A copy of a job as it stands, or as it was saved then, with its files, on the drawing table: its releases and runs stay with the first. Null when there is none. */
+export function copyJob(id: string, author: Author, what: CopyFor, revision?: number): Promise<string | null> {
   const copy = randomUUID();
   return db()
     .transaction()
     .execute(async (trx) => {
       const row = await trx
         .selectFrom('job')
-        .select(['name', 'picture', sql<string>`doc::text`.as('doc')])
-        .where('id', '=', id)
+        .innerJoin('job_revision as past', (join) =>
+          join.onRef('past.job_id', '=', 'job.id').on('past.revision', '=', sql`coalesce(${revision ?? null}::int, job.revision)`),
+        )
+        .select(['job.name', 'job.picture', sql<string>`past.doc::text`.as('doc')])
+        .where('job.id', '=', id)
         .executeTakeFirst();
       if (!row) return null;
       const name = what === 'copy' ? `${row.name.slice(0, 110)} (copy)` : row.name;

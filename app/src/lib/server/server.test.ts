@@ -274,6 +274,12 @@ describe('the wall', () => {
     const png = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64');
     const kept = await pool.query("insert into asset (id, job_id, kind, name, mime, sha256, bytes, author) values ('asset-of-first', $1, 'picture', 'a.png', 'image/png', 'x', $2, 'owner') returning id", [id, png]); // prettier-ignore
     expect((await save(withWords('COPIED', { notes: `picture ${kept.rows[0].id}` }))).status).toBe(200);
+    // As it was saved then, not as it is now; a version that never was is none.
+    const { id: then } = await (await operator(`/api/jobs/${id}`, { method: 'POST', json: { as: 'again', revision: 1 } })).json();
+    const saved = (await pool.query('select doc from job_revision where job_id = $1 and revision = 1', [id])).rows[0].doc;
+    expect((await (await operator(`/api/jobs/${then}`)).json()).doc.board).toEqual(saved.board);
+    expect((await operator(`/api/jobs/${id}`, { method: 'POST', json: { as: 'again', revision: 99_999 } })).status).toBe(404);
+    await operator(`/api/jobs/${then}`, { method: 'DELETE' });
     const { id: copy } = await (await operator(`/api/jobs/${id}`, { method: 'POST', json: { as: 'copy' } })).json();
     const { doc, revision: first } = await (await owner(`/api/jobs/${copy}`)).json();
     expect(first).toBe(1);

@@ -25,6 +25,8 @@ export interface ReleaseView {
 
 export interface RunView {
   id: string;
+  /** The version of the job that was released for it. */
+  revision: number;
   program: string;
   state: string;
   message: string;

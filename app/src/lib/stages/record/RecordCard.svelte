@@ -2,10 +2,11 @@
   /** The runs of a job: what happened, what was set, what came out wrong and why; notes and photos. */
   import { format } from 'date-fns';
   import { DEFECTS, zeroZWords } from '@kerbe/core/setup/defects';
-  import type { Job } from '@kerbe/core/job';
+  import { asOfToday } from '@kerbe/core/artwork/begin-cut';
+  import { readJob, type Bit, type Job } from '@kerbe/core/job';
   import type { RunFacts } from '@kerbe/core/link';
   import type { ProcessDef } from '@kerbe/core/process';
-  import { invalidate } from '$app/navigation';
+  import { goto, invalidate } from '$app/navigation';
   import type { RunView } from '../types';
   import { ask } from '$lib/ui/post';
   import type { LengthUnit } from '@kerbe/core/length';
@@ -14,30 +15,37 @@
   import { recordWord } from '$lib/ui/words';
 
   interface Props {
+    /** The job's id. */
+    id: string;
     runs: RunView[];
     bits: Record<string, { name: string }>;
+    /** The bits of the shop, as they are now. */
+    crib: readonly Bit[];
     items: Job['items'];
     process: ProcessDef;
     unit: LengthUnit;
     more?: string | null;
   }
-  let { runs, bits, items, process, unit, more = null }: Props = $props();
+  let { id, runs, bits, crib, items, process, unit, more = null }: Props = $props();
   let open = $state<string | null>(null);
   let events = $state.raw<{ at: string; event: string; line: number | null; text: string | null; facts: RunFacts | null }[]>([]);
   let photos = $state.raw<{ id: string; name: string }[]>([]);
+  /** How it was to look. */
+  let picture = $state.raw<string | null>(null);
   let why = $state<string | null>(null);
   let kind = $state<string>(DEFECTS[0].kind);
   let note = $state('');
 
   async function look(id: string) {
-    const answer = await ask<{ events: typeof events; photos: typeof photos }>(`/api/runs/${id}`);
+    const answer = await ask<{ events: typeof events; photos: typeof photos; picture: string | null }>(`/api/runs/${id}`);
     if (!answer.ok) return void (why = answer.why);
-    ({ events, photos } = answer.value);
+    ({ events, photos, picture } = answer.value);
   }
   async function show(id: string) {
     open = open === id ? null : id;
     events = [];
     photos = [];
+    picture = null;
     why = null;
     if (open) await look(open);
   }
@@ -65,6 +73,19 @@
     const answer = await ask(`/api/runs/${id}/photo?photo=${encodeURIComponent(which)}`, 'DELETE');
     why = answer.ok ? null : answer.why;
     if (answer.ok) await look(id);
+  }
+  /** The sign of a run once more, as a job of its own: with the figures of then, or with those one would take today. */
+  async function again(run: RunView, today: boolean) {
+    const copy = await ask<{ id: string }>(`/api/jobs/${id}`, 'POST', { as: 'again', revision: run.revision });
+    if (!copy.ok) return void (why = copy.why);
+    const at = `/api/jobs/${copy.value.id}`;
+    if (today) {
+      const made = await ask<{ revision: number; doc: unknown }>(at);
+      const read = made.ok ? readJob(made.value.doc) : null;
+      const kept = made.ok && read?.ok && (await ask(at, 'PUT', { from: made.value.revision, label: 'Figures of today', doc: asOfToday(read.job, crib) }));
+      if (!kept || !kept.ok) return void (why = `It was copied with the figures of then: those of today could not be taken. It hangs on the wall.`);
+    }
+    await goto(`/job/${copy.value.id}?stage=artwork`);
   }
   const called = (id: string) => bits[id]?.name || id;
   const nameOf = (defect: string) => DEFECTS.find((one) => one.kind === defect)?.name ?? defect;
@@ -133,6 +154,11 @@
           </li>{/each}
       </ul>
       <div class="py-1 gap-1.5 flex flex-wrap items-center">
+        <span class="text-surface-600-400">The same again</span>
+        <button class="btn preset-outlined-surface-300-700" onclick={() => again(run, false)}>as it was then</button>
+        <button class="btn preset-outlined-surface-300-700" onclick={() => again(run, true)}>with today’s figures</button>
+      </div>
+      <div class="py-1 gap-1.5 flex flex-wrap items-center">
         <select class="select max-w-44" aria-label="What came out wrong" bind:value={kind}
           >{#each DEFECTS as one (one.kind)}<option value={one.kind}>{one.name}</option>{/each}</select
         >
@@ -145,10 +171,14 @@
           }}>Save</button
         >
       </div>
+      {#if photos.length > 0 && picture}<figure class="py-1">
+          <img class="max-h-44 w-full object-contain" src={picture} alt="As it was planned" />
+          <figcaption class="text-xs text-surface-600-400">As it was planned; below, as it came out.</figcaption>
+        </figure>{/if}
       <div class="py-1 gap-1.5 flex flex-wrap items-center">
         {#each photos as one (one.id)}
           <span class="relative"
-            ><a href="/api/assets/{one.id}" target="_blank"><img class="h-16" src="/api/assets/{one.id}" alt={one.name} /></a><button
+            ><a href="/api/assets/{one.id}" target="_blank"><img class={picture ? 'max-h-44' : 'h-16'} src="/api/assets/{one.id}" alt={one.name} /></a><button
               class="px-1.5 absolute right-0 bg-surface-100-900"
               aria-label="Take {one.name} away"
               onclick={() => takeAway(run.id, one.id)}>×</button

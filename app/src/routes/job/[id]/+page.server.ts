@@ -50,9 +50,10 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   const runs = await db()
     .selectFrom('run')
     .select(OF_RUN)
-    .select('cut_last')
-    .where('job_id', '=', params.id)
-    .orderBy('started_at', 'desc')
+    .innerJoin('release', 'release.id', 'run.release_id')
+    .select(['cut_last', 'release.revision'])
+    .where('run.job_id', '=', params.id)
+    .orderBy('run.started_at', 'desc')
     .limit(RUNS + 1)
     .execute();
   const past = await db()

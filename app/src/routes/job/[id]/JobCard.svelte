@@ -83,6 +83,8 @@
         onprogram={() => view.go('program')}
       />
     {:else}<RecordCard
+        id={data.id}
+        crib={data.crib}
         runs={data.runs}
         bits={job.tools}
         items={job.items}

@@ -30,13 +30,13 @@ export const PUT: RequestHandler = async ({ params, request, locals }) => {
 
 const Change = z.object({ away: z.boolean() });
 
-const Copy = z.object({ as: z.enum(['copy', 'template', 'sign']) });
+const Copy = z.object({ as: z.enum(['copy', 'template', 'sign', 'again']), revision: z.int().min(1).optional() });
 
 /** Copies a job: answers with the id of the copy. */
 export const POST: RequestHandler = async ({ params, request, locals }) => {
   const what = await jsonOf(request, Copy);
   if (!what) return json({ why: 'What the copy is for was not said.' }, { status: 400 });
-  const id = await copyJob(params.id, locals.user!, what.as);
+  const id = await copyJob(params.id, locals.user!, what.as, what.revision);
   return id ? json({ id, why: null }) : json({ why: 'This job is not in the shop any more.' }, { status: 404 });
 };
 

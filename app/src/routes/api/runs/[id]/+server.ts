@@ -16,7 +16,19 @@ export const GET: RequestHandler = async ({ params }) => {
     .where('run_photo.run_id', '=', params.id)
     .orderBy('run_photo.at')
     .execute();
-  return json({ events, photos });
+  // How it was to look: of what was released, or the last picture from before.
+  const proof = await db()
+    .selectFrom('run')
+    .innerJoin('release', 'release.id', 'run.release_id')
+    .innerJoin('job_revision', 'job_revision.job_id', 'run.job_id')
+    .select('job_revision.picture')
+    .where('run.id', '=', params.id)
+    .whereRef('job_revision.revision', '<=', 'release.revision')
+    .where('job_revision.picture', 'is not', null)
+    .orderBy('job_revision.revision', 'desc')
+    .limit(1)
+    .executeTakeFirst();
+  return json({ events, photos, picture: proof?.picture ?? null });
 };
 
 const NO_RUN = 'This run is not in the record.';
