@@ -1,7 +1,8 @@
 // Starting and stopping the processes Kerbe is made of: each prints `listening PORT` when ready.
 import { spawn } from 'node:child_process';
-import { readFileSync, readdirSync } from 'node:fs';
+import { createWriteStream, existsSync, mkdirSync, readFileSync, readdirSync, renameSync, statSync } from 'node:fs';
 import { createServer } from 'node:net';
+import { dirname } from 'node:path';
 
 /** A TCP port that is free now. */
 export const freePort = () =>
@@ -33,11 +34,21 @@ export function partsOf(home) {
     .map(Number);
 }
 
-/** Starts a Node script and waits for its port. */
-export function startNode(script, args, env = {}, { name = script, onExit = () => {}, quiet = true } = {}) {
+/** A log is begun anew when it is larger than this, bytes; the one before is kept. */
+const LOG = 5e6;
+function logAt(path) {
+  mkdirSync(dirname(path), { recursive: true, mode: 0o700 });
+  if (existsSync(path) && statSync(path).size > LOG) renameSync(path, `${path}.1`);
+  return createWriteStream(path, { flags: 'a', mode: 0o600 }).on('error', () => {});
+}
+
+/** Starts a Node script and waits for its port. What it says is kept in the file `log`, when one is named. */
+export function startNode(script, args, env = {}, { name = script, onExit = () => {}, quiet = true, log } = {}) {
   const child = spawn(process.execPath, [script, ...args], { env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'pipe'] });
   let tail = '';
+  const file = log ? logAt(log) : null;
   const keep = (data) => {
+    file?.write(data);
     tail = (tail + data).slice(-4000);
     if (!quiet) process.stderr.write(data);
   };
@@ -56,6 +67,7 @@ export function startNode(script, args, env = {}, { name = script, onExit = () =
     });
     child.on('exit', (code, signal) => {
       clearTimeout(timer);
+      file?.end();
       reject(new Error(`${name} ended before it was ready (${signal ?? code}).\n${tail}`));
       onExit(code, signal, tail);
     });

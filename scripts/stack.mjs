@@ -25,7 +25,7 @@ export function buildApp(say = () => {}) {
 function secretsIn(home) {
   const file = join(home, 'secrets.json');
   const known = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : {};
-  const missing = ['auth', 'agent', 'machine', 'door', 'keeper', 'demo', 'firstOwner'].filter((name) => !known[name]);
+  const missing = ['auth', 'agent', 'machine', 'door', 'keeper', 'metrics', 'demo', 'firstOwner'].filter((name) => !known[name]);
   if (missing.length === 0) return known;
   const secrets = { ...known, ...Object.fromEntries(missing.map((name) => [name, randomBytes(24).toString('base64url')])) };
   writeFileSync(file, JSON.stringify(secrets), { mode: 0o600 });
@@ -144,7 +144,8 @@ export async function startStack({
   };
   const starts = {};
   const begin = async (name, script, args, env) => {
-    const process = await startNode(script, args, { ...env, ...markOf(home) }, { name, onExit: watch(name) });
+    const log = join(home, 'logs', `${name.replace(/\W+/g, '-')}.log`);
+    const process = await startNode(script, args, { ...env, ...markOf(home) }, { name, onExit: watch(name), log });
     starts[name] = { script, args: [...args, ...(args.includes('--port') || name === 'web server' ? [] : ['--port', String(process.port)])], env };
     running.push({ ...process, name });
     return process;
@@ -215,6 +216,7 @@ export async function startStack({
       DATABASE_URL: database.url,
       AUTH_SECRET: secrets.auth,
       KERBE_HEAVY: heavy,
+      KERBE_METRICS_TOKEN: secrets.metrics,
       KERBE_SIMULATED: JSON.stringify(simulated),
       ...(demo ? { KERBE_DEMO: '1', KERBE_DEMO_PASSWORD: secrets.demo } : { KERBE_FIRST_OWNER: secrets.firstOwner }),
     });
@@ -223,7 +225,21 @@ export async function startStack({
     const firstOwner = `${url}/first-owner?key=${secrets.firstOwner}`;
     /** Where the agent of a machine is. */
     const agentOf = (machine = first.id) => keeper.agents.get(machine)?.url;
-    return { url, port: doorPort, firstOwner, stop, database, web, machines, agentOf, kill, again, processOf, token: secrets.agent };
+    return {
+      url,
+      port: doorPort,
+      firstOwner,
+      stop,
+      database,
+      web,
+      machines,
+      agentOf,
+      kill,
+      again,
+      processOf,
+      token: secrets.agent,
+      metricsToken: secrets.metrics,
+    };
   } catch (error) {
     await stop();
     throw error;

@@ -87,3 +87,23 @@ test('a piece that is left is written down, offered for a sign that fits on it, 
   await page.getByRole('button', { name: 'Delete it' }).click();
   await expect(row('iroko')).toHaveCount(0);
 });
+
+test('what was found for the tools of the shop, in one list: searched, sorted, and from there to the tool', async () => {
+  await page.goto('/bits');
+  await page.getByRole('radio', { name: 'What was found for them' }).click({ force: true });
+  const rows = page.getByRole('table', { name: 'What was found' }).getByRole('row');
+  await expect(rows.nth(1)).toBeVisible();
+  const all = await rows.count();
+  await page.getByLabel('Find among what was found').fill('steel');
+  await expect(rows).not.toHaveCount(all);
+  await page.getByRole('button', { name: 'Feed', exact: true }).click();
+  const feeds = (await page.getByRole('table', { name: 'What was found' }).locator('tbody td:nth-child(4)').allInnerTexts()).map((text) => parseFloat(text));
+  expect(feeds.length).toBeGreaterThan(3);
+  expect(feeds).toEqual([...feeds].sort((a, b) => (feeds[0] <= feeds.at(-1)! ? a - b : b - a)));
+  expect(await axe(page)).toEqual([]);
+  await page.getByLabel('Find among what was found').fill('nothing of the kind');
+  await expect(page.getByText('Nothing here says that.')).toBeVisible();
+  await page.getByLabel('Find among what was found').fill('steel');
+  await page.getByRole('table', { name: 'What was found' }).getByRole('button').last().click();
+  await expect(page.getByRole('button', { pressed: true }).first()).toBeVisible();
+});

@@ -11,11 +11,15 @@ declare global {
       session: Session | null;
       /** The database could not be asked who it is. */
       unsure: boolean;
+      /** The id of this request, in the log and on its answer. */
+      request: string;
       /** Whom this request has sent away: `session:TOKEN` or `user:ID`. The door is told. */
       ended: string[];
     }
     interface Error {
       message: string;
+      /** The id of the request, for whoever reads the log. */
+      request?: string;
     }
   }
 }

@@ -2,10 +2,14 @@ import { redirect, type Handle, type HandleServerError, type RequestEvent, type 
 import { building } from '$app/environment';
 import { followAgents } from '$lib/server/agents';
 import { auth, migrateAuth, type Role } from '$lib/server/auth';
+import { noteSkim } from '$lib/server/care';
 import { connection, db, isUnreachable } from '$lib/server/db';
 import { demoMode, fillDemo } from '$lib/server/demo';
 import { fillMachines, settleLinks } from '$lib/server/machines';
 import { refusedWrite, type Refusal } from '$lib/server/access';
+import { log, requestId, trouble } from '$lib/server/log';
+import { requestTook } from '$lib/server/metrics';
+import { onDone } from '$lib/server/run-record';
 import { alone, migrate } from '$lib/server/migrations';
 import { hasEnded, knownLately, remember } from '$lib/server/sessions';
 import { sessionOf, type Session } from './door/guests';
@@ -19,7 +23,8 @@ export const init: ServerInit = async () => {
     await fillMachines();
     if (demoMode()) await fillDemo();
   });
-  await settleLinks().catch((error: Error) => console.error(`agents: ${error.message}`));
+  await settleLinks().catch((error: Error) => trouble('agents', error));
+  onDone(noteSkim);
   followAgents();
   // Requests have ended by now: let the database go and leave; the stream from the agent would keep us.
   process.on(
@@ -50,6 +55,10 @@ async function personOf(request: Request, session: Session | null): Promise<App.
 
 /** Pages that nobody has to be signed in for. */
 const OPEN = new Set(['/sign-in', '/first-owner']);
+/** For whoever watches the installation. */
+const WATCHED = new Set(['/health', '/metrics']);
+/** A request that took longer is written down, seconds. */
+const SLOW = 5;
 /** What works while the database is away: the machine for whoever is known, and leaving. */
 const DESPITE = /^\/api\/(machines\/(events|[^/]+\/(command|hold|stop|map|talk))|sign-out)$/;
 
@@ -59,7 +68,8 @@ async function answer({ event, resolve }: Parameters<Handle>[0], session: Sessio
   try {
     event.locals.user = await personOf(request, session);
   } catch (error) {
-    if (!isUnreachable((error as Error).cause ?? error) && !isUnreachable(error)) console.error(error);
+    if (!isUnreachable((error as Error).cause ?? error) && !isUnreachable(error))
+      trouble('who asks could not be read', error, { request: event.locals.request });
     event.locals.unsure = true;
     // A machine must be held and stopped whatever the database does: who came in lately is still known here.
     if (DESPITE.test(url.pathname) && !hasEnded(session)) event.locals.user = knownLately(session);
@@ -83,11 +93,24 @@ async function answer({ event, resolve }: Parameters<Handle>[0], session: Sessio
 export const handle: Handle = async (input) => {
   const { event, resolve } = input;
   if (building) return resolve(event);
+  event.locals.request = requestId(event.request);
   event.locals.user = null;
   event.locals.session = sessionOf(event.request.headers.get('cookie'));
   event.locals.ended = [];
   event.locals.unsure = false;
-  const response = await answer(input, event.locals.session);
+  const began = performance.now();
+  // Whoever watches the installation is nobody of the shop, and asks while the database is away, too.
+  const response = WATCHED.has(event.url.pathname) ? await resolve(event) : await answer(input, event.locals.session);
+  const seconds = (performance.now() - began) / 1000;
+  const { user } = event.locals as App.Locals;
+  requestTook(event.route.id, event.request.method, response.status, seconds);
+  if (response.status >= 500 || seconds > SLOW)
+    log.warn(
+      { request: event.locals.request, route: event.route.id, method: event.request.method, status: response.status, seconds, person: user?.id },
+      response.status >= 500 ? 'request failed' : 'request was slow',
+    );
+  else log.debug({ request: event.locals.request, route: event.route.id, method: event.request.method, status: response.status, seconds }, 'request');
+  response.headers.set('x-request-id', event.locals.request);
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'same-origin');
   tellDoor(event, response);
@@ -103,8 +126,10 @@ function tellDoor({ locals }: RequestEvent, response: Response): void {
   if (ended.length > 0) response.headers.set('x-kerbe-ended', ended.map((word) => word.split(':').map(encodeURIComponent).join(':')).join(' '));
 }
 
-export const handleError: HandleServerError = ({ error, status }) => {
+export const handleError: HandleServerError = ({ error, status, event }) => {
+  const { request } = event.locals;
   if (isUnreachable(error)) return { message: AWAY };
-  if (status !== 404) console.error(error);
-  return { message: status === 404 ? 'There is no such page.' : 'Something went wrong on our side. The details are in the server’s log.' };
+  if (status === 404) return { message: 'There is no such page.' };
+  trouble('a page could not be made', error, { request, route: event.route.id });
+  return { message: 'Something went wrong on our side. The details are in the server’s log.', request };
 };

@@ -3,6 +3,7 @@ import { NO_MACHINE, type MachineSnapshot } from '$lib/machine';
 import { env } from '$env/dynamic/private';
 import { keptAgents } from './keeper';
 import { keepRecord } from './run-record';
+import { trouble } from './log';
 
 type Listener = (machine: string, snapshot: MachineSnapshot) => void;
 const listeners = new Set<Listener>();
@@ -91,7 +92,7 @@ let following = false;
 export function followAgents(): void {
   if (following) return;
   following = true;
-  const look = () => lookForAgents().catch((error: Error) => console.error(`agents: ${error.message}`));
+  const look = () => lookForAgents().catch((error: Error) => trouble('agents', error));
   void look();
   setInterval(() => void look(), LOOK).unref();
 }
@@ -114,6 +115,10 @@ export function listen(listener: Listener): () => void {
   listeners.add(listener);
   return () => listeners.delete(listener);
 }
+
+/** The agents there are, and whether each and its machine answer. */
+export const linkedAgents = (): { machine: string; agent: boolean; link: boolean }[] =>
+  [...agents].map(([machine, { latest }]) => ({ machine, agent: latest.agent, link: latest.link }));
 
 /** Sends a command to a machine's agent. The answer is null when it was carried out, else why not. */
 export async function agentCommand(machine: string, command: unknown, { id, by, tab }: Person, key?: string): Promise<string | null> {

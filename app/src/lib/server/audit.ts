@@ -1,5 +1,6 @@
 /** The books: every command that was given, by whom, and why it was refused. */
 import { db } from './db';
+import { trouble } from './log';
 
 /** Whoever does something: the account, and the name as it stands in the record. */
 export interface Author {
@@ -13,5 +14,5 @@ export function writeDown(command: { do: string; machine?: string }, author: Aut
     .insertInto('audit')
     .values({ author: author.name, author_id: author.id, command: command.do, detail: JSON.stringify(command).slice(0, 2000), refused })
     .execute()
-    .catch((error: Error) => console.error(`audit: ${error.message}`));
+    .catch((error: Error) => trouble('audit', error));
 }

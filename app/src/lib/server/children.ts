@@ -8,6 +8,7 @@ import { setPriority } from 'node:os';
 import { watch, type Bounds } from '@kerbe/files/bounds';
 import { env } from '$env/dynamic/private';
 import type * as Work from './heavy';
+import { trouble } from './log';
 
 type Kind = keyof typeof Work;
 
@@ -40,9 +41,9 @@ interface Task {
 }
 
 class Pool {
-  private readonly waiting: Task[] = [];
+  readonly waiting: Task[] = [];
   private readonly idle: { child: ChildProcess; leave: NodeJS.Timeout }[] = [];
-  private busy = 0;
+  busy = 0;
   private readonly kind: Kind;
 
   constructor(kind: Kind) {
@@ -76,7 +77,7 @@ class Pool {
       execArgv: [heap],
       env: { NODE_ENV: 'production', PATH: process.env.PATH } as NodeJS.ProcessEnv,
     });
-    child.on('error', (error) => console.error(`${this.kind}: ${error.message}`));
+    child.on('error', (error) => trouble(`heavy work: ${this.kind}`, error));
     // Whoever sets up or runs a machine goes before whoever plans.
     try {
       if (this.kind !== 'job' && child.pid) setPriority(child.pid, 10);
@@ -91,8 +92,10 @@ class Pool {
     let why = '';
     const unwatch = watch(child, BOUNDS[this.kind], (beyond) => (why = beyond));
     let settled = false;
-    const over = () => {
+    const began = performance.now();
+    const over = (how: 'done' | 'failed' | 'given up') => {
       settled = true;
+      told?.(this.kind, (performance.now() - began) / 1000, how);
       unwatch();
       child.off('message', answered).off('exit', ended);
       this.busy--;
@@ -100,13 +103,13 @@ class Pool {
     };
     const answered = (answer: { value?: never; error?: string }) => {
       this.rest(child);
-      over();
+      over(answer.error === undefined ? 'done' : 'failed');
       if (answer.error === undefined) done(answer.value as never);
       else fail(new Error(answer.error));
     };
     const ended = (code: number | null, signal: string | null) => {
       if (settled) return;
-      over();
+      over('given up');
       fail(new WorkLimitError(`It was given up: ${why || `the process that worked on it ended (${signal ?? code})`}.`));
     };
     child.once('message', answered).once('exit', ended);
@@ -128,6 +131,16 @@ class Pool {
 }
 
 const pools = new Map<Kind, Pool>();
+/** Kinds of heavy work there are, and what of one is under way and waiting. */
+export const HEAVY = Object.keys(BOUNDS) as Kind[];
+export const heavyNow = (kind: Kind): { busy: number; waiting: number } => {
+  const pool = pools.get(kind);
+  return { busy: pool?.busy ?? 0, waiting: pool?.waiting.length ?? 0 };
+};
+type Told = (kind: Kind, seconds: number, ended: 'done' | 'failed' | 'given up') => void;
+let told: Told | null = null;
+/** Who is told when heavy work has ended. */
+export const onHeavy = (listener: Told): void => void (told = listener);
 
 /** Has a function of heavy carried out in a process. Fails with {@link WorkLimitError} when it goes beyond its bounds. */
 export function inChild<K extends Kind>(kind: K, data: Parameters<(typeof Work)[K]>[0]): Promise<Awaited<ReturnType<(typeof Work)[K]>>> {

@@ -16,6 +16,7 @@ import { inChild } from './children';
 import { db, type JobFigures } from './db';
 import { machines, type MachineRow } from './machines';
 import { shopSettings } from './shop';
+import { trouble } from './log';
 
 /** Days that are looked ahead. */
 const DAYS = 14;
@@ -100,7 +101,7 @@ async function workedOut(id: string, revision: number): Promise<JobFigures | nul
   if (!row) return null;
   const own = await ownFilesOf(row);
   const worked = await inChild('figures', { doc: row.doc, own }).catch((error: Error) => {
-    console.error(`What ${id} takes could not be worked out: ${error.message}`);
+    trouble('what a job takes could not be worked out', error, { job: id });
     return null;
   });
   if (!worked) return null;

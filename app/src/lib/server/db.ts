@@ -11,6 +11,7 @@ import type { ProgramSpan } from '@kerbe/core/program';
 import type { ToldFinding } from '@kerbe/core/findings';
 import type { ShopSettings } from '$lib/shop/settings';
 import { env } from '$env/dynamic/private';
+import { trouble } from './log';
 
 export interface ProgramRecord {
   name: string;
@@ -232,9 +233,9 @@ export function connection(): { db: Database; pool: pg.Pool } {
   if (!made) {
     const pool = new pg.Pool({ connectionString: env.DATABASE_URL, max: 10, connectionTimeoutMillis: 4000 });
     // A connection lost while idle must not take the server down: the next query says so.
-    pool.on('error', (error) => console.error(`database: ${error.message}`));
+    pool.on('error', (error) => trouble('database', error));
     // Nor may one that is lost in the middle of a query or a transaction: its error comes by the query too.
-    pool.on('connect', (client) => client.on('error', (error) => console.error(`database, in a query: ${error.message}`)));
+    pool.on('connect', (client) => client.on('error', (error) => trouble('database, in a query', error)));
     made = { pool, db: new Kysely<Tables>({ dialect: new PostgresDialect({ pool }) }) };
   }
   return made;

@@ -19,6 +19,7 @@ import { textOf } from './job-text';
 import { inChild } from './children';
 import { keepShopSettings } from './shop';
 import { ShopSettings } from '$lib/shop/settings';
+import { trouble } from './log';
 
 export const DEMO_PEOPLE: { role: Role; name: string; email: string }[] = [
   { role: 'owner', name: 'owner', email: 'owner@saltgrass.example' },
@@ -46,7 +47,7 @@ export async function fillDemo(): Promise<void> {
   }
   await planDemo(new Date());
   // The pictures of the carved boards come when they are ready: the shop opens without waiting for them.
-  void hangPictures().catch((error: Error) => console.error(`demo pictures: ${error.message}`));
+  void hangPictures().catch((error: Error) => trouble('demo pictures', error));
 }
 
 /** What the shed buys, and for how much; invented. */

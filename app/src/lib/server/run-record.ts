@@ -2,8 +2,8 @@
 import type { RunFacts, RunState } from '@kerbe/core/link';
 import { spanAt, type ProgramSpan } from '@kerbe/core/program';
 import { env } from '$env/dynamic/private';
-import { noteSkim } from './care';
 import { db } from './db';
+import { trouble } from './log';
 import { programOf } from './releases';
 
 /** The newest state of every run that the database may not have yet, and where its journal is. */
@@ -16,6 +16,10 @@ const REMEMBERED = 200;
 const AGAIN = 1000;
 let writing = false;
 let offering = false;
+
+let whenDone: (run: string) => Promise<void> = async () => {};
+/** What is done once a run has come to its end and is in the record as that; it is tried again until it went well. */
+export const onDone = (work: (run: string) => Promise<void>): void => void (whenDone = work);
 
 /** Takes in the newest state of a run. @param agent the address of the agent that carries it out. */
 export function keepRecord(agent: string, run: RunState): void {
@@ -34,7 +38,7 @@ async function recordRuns(): Promise<void> {
       await record(one.agent, one.run);
       if (unrecorded.get(id) === one) unrecorded.delete(id);
     } catch (error) {
-      console.error(`run record: ${(error as Error).message}`);
+      trouble('run record', error, { run: id });
     }
   }
   writing = false;
@@ -71,7 +75,7 @@ async function record(agent: string, run: RunState): Promise<void> {
         .where('id', '=', run.id)
         .execute();
     }
-    if (run.state === 'done') await noteSkim(run.id);
+    if (run.state === 'done') await whenDone(run.id);
     if (row)
       await db()
         .updateTable('job')

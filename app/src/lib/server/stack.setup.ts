@@ -9,6 +9,8 @@ declare module 'vitest' {
   export interface ProvidedContext {
     url: string;
     database: string;
+    home: string;
+    metrics: string;
   }
 }
 
@@ -18,6 +20,8 @@ export default async function setup(project: TestProject) {
   const stack = await startStack({ home, rate: 40 });
   project.provide('url', stack.url);
   project.provide('database', stack.database.url);
+  project.provide('home', home);
+  project.provide('metrics', stack.metricsToken);
   return async () => {
     await stack.stop();
     rmSync(home, { recursive: true, force: true });

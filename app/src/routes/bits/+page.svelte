@@ -7,9 +7,11 @@
   import { Bit as BitSchema, type Bit } from '@kerbe/core/job';
   import BitDrawing from '$lib/board/BitDrawing.svelte';
   import BitFields from '$lib/stages/cuts/BitFields.svelte';
+  import Presets from '$lib/shop/Presets.svelte';
   import { saveFile } from '$lib/ui/files';
   import { duration, len } from '$lib/ui/format';
   import { ask } from '$lib/ui/post';
+  import Segments from '$lib/ui/Segments.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import type { PageData } from './$types';
 
@@ -18,6 +20,11 @@
   // svelte-ignore state_referenced_locally
   let bits = $state.raw<Crib['bits']>(data.bits);
   let open = $state<string | null>(null);
+  const VIEWS = [
+    { value: 'bits', label: 'In the crib' },
+    { value: 'presets', label: 'What was found for them' },
+  ] as const;
+  let view = $state<'bits' | 'presets'>('bits');
   let note = $state<{ text: string; bad: boolean } | null>(null);
   // svelte-ignore state_referenced_locally
   let unit = $state(data.units);
@@ -59,6 +66,7 @@
 <main class="py-5 px-6.5">
   <div class="gap-2.5 flex items-center pb-3.5">
     <h1 class="text-3xl">Bits</h1>
+    <Segments label="What is shown" value={view} options={VIEWS} onchange={(to) => (view = to)} />
     <button class="btn preset-outlined-surface-300-700" onclick={() => (unit = unit === 'mm' ? 'in' : 'mm')}>shown in {unit}</button>
     <span class="flex-1"></span>
     <button class="btn preset-outlined-surface-300-700" onclick={() => chooser.click()}>Import CSV or JSON</button>
@@ -86,7 +94,15 @@
     }}
   />
   {#if note}<p class:caution={note.bad} role={note.bad ? 'alert' : 'status'}>{note.text}</p>{/if}
-  <div class={['gap-5.5 grid', opened !== null && 'grid-cols-[minmax(0,1fr)_27rem]']}>
+  {#if view === 'presets'}<Presets
+      bits={bits.map(({ bit }) => bit)}
+      {unit}
+      onopen={(bit) => {
+        view = 'bits';
+        open = bit;
+      }}
+    />{/if}
+  <div class={['gap-5.5 grid', view === 'presets' && 'hidden', opened !== null && 'grid-cols-[minmax(0,1fr)_27rem]']}>
     <ul class="gap-3 grid grid-cols-[repeat(auto-fill,minmax(11.5rem,1fr))] content-start">
       {#each bits as { bit, hours, since, life } (bit.id)}
         <li>
