@@ -3,7 +3,7 @@ import { cuttingWidth, stepOver } from '../bits/index.ts';
 import type { Bit } from '../bits/schema.ts';
 import { kindOf } from '../cuts/index.ts';
 import { suggestFeeds } from '../feeds/index.ts';
-import { JOB_VERSION, type Job, type JobInput } from '../job/index.ts';
+import { JOB_VERSION, type Cut, type Job, type JobInput } from '../job/index.ts';
 import { workingJob } from '../job/working.ts';
 import type { LengthUnit } from '../length/index.ts';
 import type { MachineProfile } from '../machine/index.ts';
@@ -72,10 +72,10 @@ export function skimJob(
 /** The same again, deeper by what was taken: it needs no new zero. */
 export function skimAgain(job: Job): Job {
   const cuts = Object.fromEntries(
-    Object.entries(job.cuts).map(([id, cut]) => [
-      id,
-      cut.kind === 'surface' && cut.of === 'spoilboard' ? { ...cut, startDepth: (cut.startDepth ?? 0) + cut.skim * cut.repeats } : cut,
-    ]),
+    Object.entries(job.cuts).map(([id, cut]) => {
+      const planes = kindOf(cut).planes?.(cut);
+      return [id, planes?.of === 'spoilboard' ? ({ ...cut, startDepth: planes.to } as Cut) : cut];
+    }),
   );
   return { ...job, cuts };
 }
