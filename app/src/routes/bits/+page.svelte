@@ -69,18 +69,20 @@
     <Segments label="What is shown" value={view} options={VIEWS} onchange={(to) => (view = to)} />
     <button class="btn preset-outlined-surface-300-700" onclick={() => (unit = unit === 'mm' ? 'in' : 'mm')}>shown in {unit}</button>
     <span class="flex-1"></span>
-    <button class="btn preset-outlined-surface-300-700" onclick={() => chooser.click()}>Import CSV or JSON</button>
-    <button
-      class="btn preset-outlined-surface-300-700"
-      disabled={bits.length === 0}
-      onclick={() => saveFile('bits.csv', cribToCsv(bits.map(({ bit }) => bit)), 'text/csv')}>Save as CSV</button
-    >
-    <button
-      class="btn preset-outlined-surface-300-700"
-      disabled={bits.length === 0}
-      onclick={() => saveFile('bits.json', cribToJson(bits.map(({ bit }) => bit)), 'application/json')}>Save as JSON</button
-    >
-    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={add}>Add a bit</button>
+    {#if view === 'bits'}
+      <button class="btn preset-outlined-surface-300-700" onclick={() => chooser.click()}>Import CSV or JSON</button>
+      <button
+        class="btn preset-outlined-surface-300-700"
+        disabled={bits.length === 0}
+        onclick={() => saveFile('bits.csv', cribToCsv(bits.map(({ bit }) => bit)), 'text/csv')}>Save as CSV</button
+      >
+      <button
+        class="btn preset-outlined-surface-300-700"
+        disabled={bits.length === 0}
+        onclick={() => saveFile('bits.json', cribToJson(bits.map(({ bit }) => bit)), 'application/json')}>Save as JSON</button
+      >
+      <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={add}>Add a bit</button>
+    {/if}
   </div>
   <input
     bind:this={chooser}
