@@ -102,7 +102,7 @@ test('one program for each bit: each is set up for and run by itself, one after 
 test('the cable out when Stop is pressed: not said to stand until the machine says so, and told first when it answers', async () => {
   await toTheRun(page, jobNamed('Cable'));
   await startCutting(page);
-  await bench({ fault: { kind: 'link-drop', seconds: 4 } });
+  await bench({ fault: { kind: 'link-drop', seconds: 12 } });
   await expect(word('No link to the machine')).toBeVisible();
   await press(page, /^Stop$/);
   await expect(page.getByRole('alert').filter({ hasText: 'has not been told to stop' })).toBeVisible();
