@@ -99,6 +99,15 @@ describe('its spoilboard', () => {
     expect(now).toMatchObject({ height: 17.5, least: 6, skimmed: expect.stringMatching(/Z$/) });
     expect(now.fitted).toBeUndefined();
   });
+  it('measured after a skim that was reckoned, its top is where it was: zeros on it still hold', async () => {
+    const skimmed = async () => (await pool.query('select doc from machine where id = $1', [ID])).rows[0].doc.spoilboard as { height: number; skimmed: string };
+    const before = await skimmed();
+    const { rows } = await pool.query(`select id from run where release_id = 'through' limit 1`);
+    await pool.query(`insert into spoilboard_skim (machine_id, height, author, run_id) values ($1, 17.3, 'owner', $2)`, [ID, rows[0].id]);
+    // A little thicker than reckoned is measured, not refused.
+    expect((await tell(operator, { height: 17.52 })).status).toBe(200);
+    expect(await skimmed()).toMatchObject({ height: 17.52, skimmed: before.skimmed });
+  });
   it('a new one may be thicker, and is fitted', async () => {
     expect((await tell(operator, { height: 19 })).status).toBe(409);
     expect((await tell(operator, { height: 19, fresh: true })).status).toBe(200);

@@ -17,15 +17,16 @@ export const Skim = z.object({
   thin: z.boolean().default(false),
 });
 
-/** Gives the spoilboard another height, in one step with what is written down of it. */
+/** Gives the spoilboard another height, in one step with what is written down of it. Only measured, its top is where it was: zeros on it hold. */
 async function setHeight(
   { id, profile }: MachineRow,
   height: number,
-  fresh: boolean,
+  how: 'skimmed' | 'fitted' | 'measured',
   line: { note: string; author: string; run_id?: string; zero_at?: string; below_zero?: number },
 ) {
   const now = new Date();
-  const spoilboard = { ...profile.spoilboard, height, skimmed: now.toISOString(), ...(fresh ? { fitted: now.toISOString() } : {}) };
+  const at = now.toISOString();
+  const spoilboard = { ...profile.spoilboard, height, ...(how !== 'measured' && { skimmed: at }), ...(how === 'fitted' && { fitted: at }) };
   await db()
     .transaction()
     .execute(async (trx) => {
@@ -61,7 +62,7 @@ export async function skim(id: string, { height, note, fresh, thin }: z.infer<ty
     return `It was ${said(before)} thick, and a skim takes off. Was a new spoilboard fitted? Then say so. Else measure again.`;
   if (!thin && height < least)
     return `Below ${said(least)} it is not worth skimming: screws, slots and the bed come near. Fit a new one, or say that it is meant; every set-up then says that it is thin.`;
-  await setHeight(row, height, fresh, { note, author });
+  await setHeight(row, height, fresh ? 'fitted' : last?.run_id ? 'measured' : 'skimmed', { note, author });
   return null;
 }
 
@@ -89,7 +90,7 @@ export async function noteSkim(run: string): Promise<void> {
     .executeTakeFirstOrThrow();
   const taken = Math.max(0, skimmed.to - Math.max(skimmed.from, reached ?? 0));
   const height = Math.max(0, Math.round((machine.profile.spoilboard.height - taken) * 1000) / 1000);
-  if (height > 0) await setHeight(machine, height, false, { note: '', author: row.author, run_id: run, zero_at: zero, below_zero: skimmed.to });
+  if (height > 0) await setHeight(machine, height, 'skimmed', { note: '', author: row.author, run_id: run, zero_at: zero, below_zero: skimmed.to });
 }
 
 export interface SpoilboardState {
