@@ -112,6 +112,27 @@ test('a cut is switched off: it says so, takes no time and is warned of; and on 
   await expect(page.getByRole('button', { name: /^Cut out the plate/ })).not.toContainText('off');
 });
 
+test('cuts stand together under a name, are folded away and switched as one', async () => {
+  const two = (await names()).slice(0, 2).map((name) => page.locator('aside section .name').filter({ hasText: name }));
+  for (const one of two) {
+    await one.click();
+    await page.getByLabel('In the group').fill('Through');
+    await page.getByLabel('In the group').press('Tab');
+  }
+  const group = page.getByRole('group', { name: 'Group Through' });
+  await expect(group).toContainText('2 cuts');
+  await group.getByRole('button', { name: 'Switch all off' }).click();
+  await planned(page);
+  for (const one of two) await expect(one).toContainText('off');
+  await group.getByRole('button', { name: /^Through/ }).click();
+  for (const one of two) await expect(one).toHaveCount(0);
+  await group.getByRole('button', { name: /^Through/ }).click();
+  await undo('Switch Through off');
+  await undo('Group of a cut');
+  await undo('Group of a cut');
+  await expect(group).toHaveCount(0);
+});
+
 test('which bit would be best is asked on the cut itself', async () => {
   await page.getByRole('button', { name: /^Drill the screw holes/ }).click();
   await page.getByRole('button', { name: 'Which bit would be best?' }).click();

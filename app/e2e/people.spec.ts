@@ -15,9 +15,11 @@ test('an owner makes an account, gives it another role and password, and takes i
   await page.getByLabel('E-mail').fill('heron@saltgrass.example');
   await page.getByLabel('Password to begin with').fill('password12345');
   await press(page, 'Make the account');
-  await expect(page.getByRole('alert')).toContainText('first that are tried');
-  await page.getByLabel('Name').fill('Night Heron');
-  await page.getByLabel('E-mail').fill('heron@saltgrass.example');
+  await expect(page.getByRole('alert')).toContainText('beside the fields');
+  await expect(page.getByLabel('Password to begin with')).toHaveAccessibleDescription(/first that are tried/);
+  // What was typed is still there; a password never comes back.
+  await expect(page.getByLabel('Name')).toHaveValue('Night Heron');
+  await expect(page.getByLabel('Password to begin with')).toHaveValue('');
   await page.getByLabel('Password to begin with').fill('willow kettle nine');
   await press(page, 'Make the account');
   await expect(page.getByRole('status')).toContainText('Night Heron can sign in now');

@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { USUAL } from '../bits/usual.ts';
-import { piecesOf, planJob } from '../plan/index.ts';
+import { piecesOf, planJob, writePrograms } from '../plan/index.ts';
 import type { LengthUnit } from '../length/index.ts';
 import { makeItem, type Item, type Job } from '../job/index.ts';
 import type { Grey } from '../cuts/index.ts';
@@ -31,6 +31,17 @@ describe('a new piece', () => {
       }),
     ),
   );
+  it.each(PIECE_NAMES)('%s: the program speaks the unit of the shop', (piece) => {
+    expect(begin(piece, 300, 200, 12, 'pine', 'in').program).toMatchObject({ units: 'in', decimals: 4 });
+    expect(begin(piece, 300, 200, 12, 'pine', 'mm').program).toMatchObject({ units: 'mm', decimals: 3 });
+  });
+  it('in an inch shop is written in G20', async () => {
+    const job = begin('sign', 305, 152, 19, 'pine', 'in');
+    (job.items.words as { text: string }).text = 'INLET';
+    const [{ text }] = writePrograms(job, await planJob(job, { fonts: fontOf }), '2026-11-30');
+    expect(text).toMatch(/\bG20\b/);
+    expect(text).not.toMatch(/\bG21\b/);
+  });
   it.each([
     [100, 60, 12],
     [400, 150, 18],

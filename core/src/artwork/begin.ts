@@ -175,6 +175,9 @@ export interface Beginning {
   machine?: Machine & { id?: string };
 }
 
+/** A program in inches, to a ten-thousandth. */
+const IN_INCHES = { units: 'in', decimals: 4 } as const;
+
 /**
  * The document a new piece begins as. Bits are the shop's (`crib`) where it has one that suits, the usual ones
  * elsewhere; feeds are what is suggested for bit, material and machine.
@@ -208,9 +211,11 @@ export function beginPiece({ piece, board, units, machine }: Beginning, crib: re
     ),
     cuts: {},
     cutOrder: [],
-    ...(process === 'torch' && { machine: TORCH_TABLE, program: { clearance: overTipped(layout.words.capHeight) } }),
+    ...(process === 'torch' && { machine: TORCH_TABLE }),
     ...(process === 'laser' && { machine: LASER_BENCH }),
     ...(machine && { machine }),
+    // G20 for who thinks in inches: a figure read off the controller is the one on the screen. G21 is a choice under Program.
+    program: { ...(units === 'in' && IN_INCHES), ...(process === 'torch' && { clearance: overTipped(layout.words.capHeight) }) },
   } satisfies JobInput);
   for (const work of works) {
     const { kind, name, on } = work;

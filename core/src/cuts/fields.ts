@@ -26,6 +26,8 @@ export const common = {
   sequence: z.array(id).max(5_000).default([]),
   /** Switched off: it stays in the job and is in no program. */
   off: z.boolean().default(false),
+  /** Cuts that follow each other under one name stand together in the list, and are switched together. */
+  group: z.string().trim().max(40).default(''),
   feed: feed.default(2400),
   plunge: feed.default(1000),
 };

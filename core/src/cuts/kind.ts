@@ -31,6 +31,7 @@ export interface BaseCut {
   order: (typeof ORDERS)[number];
   sequence: string[];
   off: boolean;
+  group: string;
   feed: number;
   plunge: number;
   speed: number;

@@ -9,7 +9,7 @@ import { fontOf } from '../reference/fixtures.ts';
 import { planJob } from './index.ts';
 
 /** Told to the spindle and to people, not to the axes; the order of pieces, and whether it is cut at all: artwork.test.ts. */
-const NOT_IN_THE_PATH = ['id', 'kind', 'name', 'speed', 'order', 'sequence', 'off'];
+const NOT_IN_THE_PATH = ['id', 'kind', 'name', 'speed', 'order', 'sequence', 'off', 'group'];
 
 const pathOf = async (kind: CutKind, cut: object) => {
   const { path } = (await planJob(jobOf(kind, cut), { fonts: fontOf, pictures: pixelsOf })).cuts[0];

@@ -11,6 +11,7 @@
   import type { SpoilboardState } from '$lib/server/care';
   import Chart from '$lib/ui/Chart.svelte';
   import Choice from '$lib/ui/Choice.svelte';
+  import DataTable, { type Column, type Sorted } from '$lib/ui/DataTable.svelte';
   import { len } from '$lib/ui/format';
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
@@ -77,7 +78,20 @@
     why = answer.ok ? null : answer.why;
     if (answer.ok) await goto(`/job/${answer.value.id}?stage=proof`);
   }
+  type Height = SpoilboardState['heights'][number];
+  let sorted = $state<Sorted | null>({ by: 'at', down: true });
+  const columns: Column<Height>[] = [
+    { id: 'at', title: 'When', cell: whenCell, sortBy: ({ at }) => new Date(at).getTime() },
+    { id: 'height', title: 'Height', cell: heightCell, sortBy: ({ height }) => height, figures: true },
+    { id: 'note', title: 'Note', cell: noteCell },
+    { id: 'author', title: 'Who', cell: whoCell, sortBy: ({ author }) => author },
+  ];
 </script>
+
+{#snippet whenCell({ at }: Height)}<span class="figure">{format(new Date(at), 'd MMM yyyy')}</span>{/snippet}
+{#snippet heightCell({ height }: Height)}{len(height, unit)}{/snippet}
+{#snippet noteCell({ reckoned, note }: Height)}{reckoned ? 'reckoned from a run' : note}{/snippet}
+{#snippet whoCell({ author }: Height)}{author}{/snippet}
 
 <h2 class="pt-1.5 text-lg">Spoilboard</h2>
 <p>
@@ -148,14 +162,5 @@
       annotations: { yaxis: [{ y: least, strokeDashArray: 4 }] },
     }}
   />
-  <table class="mt-2 table">
-    <thead><tr><th>When</th><th class="text-right">Height</th><th>Note</th><th>Who</th></tr></thead>
-    <tbody>
-      {#each board.heights.toReversed().slice(0, 12) as one (one.at)}<tr
-          ><td class="figure">{format(new Date(one.at), 'd MMM yyyy')}</td><td class="text-right">{len(one.height, unit)}</td><td
-            >{one.reckoned ? 'reckoned from a run' : one.note}</td
-          ><td>{one.author}</td></tr
-        >{/each}
-    </tbody>
-  </table>
+  <DataTable label="Heights of the spoilboard" rows={board.heights} idOf={({ at }) => String(at)} {columns} bind:sorted />
 {/if}

@@ -1,24 +1,10 @@
 /** The shop's people: accounts made, changed and removed. There is always an owner. */
 import { sql, type Transaction } from 'kysely';
-import { z } from 'zod';
-import { cleanText } from '@kerbe/core/text';
+import type { NewPerson } from '$lib/shop/people';
 import { auth, type Role } from './auth';
 import { db, type Tables } from './db';
 import { hashInTurn, passwordFault } from './passwords';
 import { endSessionsOf } from './sessions';
-
-export const Name = z
-  .string()
-  .transform((text) =>
-    cleanText(text)
-      .normalize('NFC')
-      .replace(/\p{C}+/gu, ' ')
-      .replace(/\s+/g, ' ')
-      .trim(),
-  )
-  .pipe(z.string().min(1, 'Type a name.').max(60, 'That name is too long.'));
-export const RoleName = z.enum(['owner', 'operator', 'watcher'], 'Choose what they do.');
-export const NewPerson = z.object({ name: Name, email: z.email('Type an e-mail address.').max(200), role: RoleName, password: z.string() });
 
 const LAST_OWNER = 'There is no other owner: make somebody else one first. A shop without an owner could never be changed again.';
 const GONE = 'This account is not in the shop any more.';
@@ -26,19 +12,27 @@ const GONE = 'This account is not in the shop any more.';
 export const people = () => db().selectFrom('user').select(['id', 'name', 'email', 'role']).orderBy('name').execute();
 export const anybody = async (): Promise<boolean> => (await db().selectFrom('user').select('id').limit(1).executeTakeFirst()) !== undefined;
 
-/** Makes an account. Gives its id, or why not. */
-export async function makePerson({ name, email, role, password }: z.infer<typeof NewPerson>): Promise<{ id: string } | { why: string }> {
-  const fault = passwordFault(password, [name, email]) ?? (await registered(email)) ?? (await taken(name));
-  if (fault) return { why: fault };
+/** Makes an account. Gives its id, or why not, and which field says so. */
+export async function makePerson({ name, email, role, password }: NewPerson): Promise<{ id: string } | { why: string; field: keyof NewPerson }> {
+  const why = passwordFault(password, [name, email]);
+  const fault = why ? { why, field: 'password' as const } : await inUse(name, email);
+  if (fault) return fault;
   try {
     const { user } = await auth().api.createUser({ body: { name, email, role, password } });
     return { id: user.id };
   } catch (error) {
     // Two at once: the database took one.
-    const again = (await registered(email)) ?? (await taken(name));
-    if (again) return { why: again };
+    const again = await inUse(name, email);
+    if (again) return again;
     throw error;
   }
+}
+
+async function inUse(name: string, email: string): Promise<{ why: string; field: 'email' | 'name' } | null> {
+  const why = await registered(email);
+  if (why) return { why, field: 'email' };
+  const called = await taken(name);
+  return called ? { why: called, field: 'name' } : null;
 }
 
 async function registered(email: string): Promise<string | null> {

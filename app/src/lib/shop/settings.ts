@@ -36,3 +36,51 @@ export const ShopSettings = z.strictObject({
   presence: z.number().min(1, 'At least a minute.').max(30, 'At most half an hour.').default(5),
 });
 export type ShopSettings = z.infer<typeof ShopSettings>;
+
+const { name, logo, units, material, currency, presence, rates } = ShopSettings.shape;
+const rate = rates.unwrap().shape;
+/** The form of the settings, one field a line; no logo and no machine are empty there. */
+export const SettingsForm = z.object({
+  name,
+  logo: z
+    .string()
+    .default('')
+    .refine((text) => text === '' || logo.safeParse(text).success, 'A logo is a PNG or JPEG picture of 300 kB at most.'),
+  units,
+  fraction: z
+    .number()
+    .default(0)
+    .refine((of) => [0, 16, 32, 64].includes(of), 'Fractions go to 1/16, 1/32 or 1/64.'),
+  machine: z.string().max(60).default(''),
+  material,
+  currency,
+  presence,
+  rateMachine: rate.machine,
+  rateHands: rate.hands,
+  rateAdded: rate.added,
+});
+type SettingsForm = z.infer<typeof SettingsForm>;
+
+export const formOfSettings = (settings: ShopSettings): SettingsForm => ({
+  name: settings.name,
+  logo: settings.logo ?? '',
+  units: settings.units,
+  fraction: settings.fraction,
+  machine: settings.machine ?? '',
+  material: settings.material,
+  currency: settings.currency,
+  presence: settings.presence,
+  rateMachine: settings.rates.machine,
+  rateHands: settings.rates.hands,
+  rateAdded: settings.rates.added,
+});
+
+/** The settings with what the form says; what it does not hold stays. */
+export const settingsWith = (now: ShopSettings, { rateMachine, rateHands, rateAdded, ...form }: SettingsForm): ShopSettings => ({
+  ...now,
+  ...form,
+  fraction: form.fraction as ShopSettings['fraction'],
+  logo: form.logo || null,
+  machine: form.machine || null,
+  rates: { machine: rateMachine, hands: rateHands, added: rateAdded },
+});

@@ -27,10 +27,12 @@
     rows: readonly Row[];
     idOf: (row: Row) => string;
     columns: readonly Column<Row>[];
+    /** What stands after all others, whatever they are sorted by. */
+    last?: (row: Row) => boolean;
     sorted?: Sorted | null;
     onsort?: (by: Sorted) => void;
   }
-  let { label, rows, idOf, columns, sorted = $bindable(null), onsort }: Props = $props();
+  let { label, rows, idOf, columns, last, sorted = $bindable(null), onsort }: Props = $props();
 
   const compare = (a: string | number, b: string | number) =>
     typeof a === 'number' && typeof b === 'number' ? a - b : String(a).localeCompare(String(b), 'en', { numeric: true });
@@ -68,6 +70,10 @@
       else sorted = next;
     },
   });
+  const shown = $derived.by(() => {
+    const all = table.getRowModel().rows;
+    return last ? [...all.filter((row) => !last(row.original)), ...all.filter((row) => last(row.original))] : all;
+  });
 </script>
 
 <table class="table" aria-label={label}>
@@ -78,7 +84,7 @@
           {@const { title, figures } = columnOf(column.id)}
           {@const turned = column.getIsSorted()}
           <th
-            class={['align-top font-bold', figures && 'text-right']}
+            class={['sticky top-0 bg-surface-50-950 align-top font-bold', figures && 'text-right']}
             aria-sort={turned === 'asc' ? 'ascending' : turned === 'desc' ? 'descending' : column.getCanSort() ? 'none' : undefined}
           >
             {#if column.getCanSort()}
@@ -92,8 +98,8 @@
     {/each}
   </thead>
   <tbody>
-    {#each table.getRowModel().rows as row (row.id)}
-      <tr
+    {#each shown as row (row.id)}
+      <tr data-row={row.id}
         >{#each columns as { id, cell, figures } (id)}<td class={['align-top', figures && 'text-right tabular-nums']}>{@render cell(row.original)}</td
           >{/each}</tr
       >

@@ -1,55 +1,91 @@
 <script lang="ts">
   import { format } from 'date-fns';
   import { enhance } from '$app/forms';
+  import { superForm } from 'sveltekit-superforms';
+  import DataTable, { type Column, type Sorted } from '$lib/ui/DataTable.svelte';
+  import FormField from '$lib/ui/FormField.svelte';
+  import FormSaid from '$lib/ui/FormSaid.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
 
-  let { data, form } = $props();
+  let { data, form: answer } = $props();
+  // svelte-ignore state_referenced_locally
+  const own = superForm(data.name, { resetForm: false });
+  // svelte-ignore state_referenced_locally
+  const change = superForm(data.password);
+  const { form: nameForm, errors: nameErrors, constraints: nameRules, message: nameSaid } = own;
+  const { form: changeForm, errors: changeErrors, constraints: changeRules, message: changeSaid } = change;
   /** What a browser calls itself, as a person would. */
   function screen(agent: string | null): string {
     const system = /Android|iPhone|iPad|Windows|Mac OS|Linux/.exec(agent ?? '')?.[0];
     const browser = /Firefox|Edg|Chrome|Safari/.exec(agent ?? '')?.[0];
     return [browser, system].filter(Boolean).join(' on ') || 'a screen that does not say what it is';
   }
+  type Session = (typeof data.sessions)[number];
+  let sorted = $state<Sorted | null>({ by: 'since', down: true });
+  const columns: Column<Session>[] = [
+    { id: 'screen', title: 'Screen', cell: screenCell, sortBy: ({ userAgent }) => screen(userAgent) },
+    { id: 'address', title: 'Address', cell: addressCell, sortBy: ({ ipAddress }) => ipAddress ?? '' },
+    { id: 'since', title: 'Since', cell: sinceCell, sortBy: ({ createdAt }) => new Date(createdAt).getTime() },
+    { id: 'end', title: '', cell: endCell },
+  ];
 </script>
+
+{#snippet screenCell(session: Session)}{screen(session.userAgent)}{session.here ? ' (this one)' : ''}{/snippet}
+{#snippet addressCell({ ipAddress }: Session)}<span class="figure">{ipAddress ?? ''}</span>{/snippet}
+{#snippet sinceCell({ createdAt }: Session)}<span class="figure">{format(createdAt, 'd MMM yyyy HH:mm')}</span>{/snippet}
+{#snippet endCell(session: Session)}
+  {#if !session.here}
+    <form method="POST" action="?/end" use:enhance>
+      <input type="hidden" name="session" value={session.id} /><button class="btn preset-outlined-surface-300-700">Sign out there</button>
+    </form>
+  {/if}
+{/snippet}
 
 <svelte:head><title>Your account · Kerbe</title></svelte:head>
 <ShopBar user={data.user} here="account" />
 <main class="py-5 px-6.5 gap-5.5 grid max-w-208">
   <h1 class="text-3xl">Your account</h1>
-  {#if form?.why}<p class="caution" role="alert">{form.why}</p>{:else if form?.said}<p role="status">{form.said}</p>{/if}
-  <form class="gap-2.5 grid max-w-120" method="POST" action="?/name">
+  {#if answer && 'said' in answer}<p role="status">{answer.said}</p>{/if}
+  <form class="gap-2.5 grid max-w-120" method="POST" action="?/name" use:own.enhance>
     <h2 class="text-lg">Name</h2>
-    <label>What you are called in this shop <input class="input" name="name" value={data.user?.name} required maxlength="60" autocomplete="name" /></label>
+    <FormSaid message={$nameSaid} />
+    <FormField
+      label="What you are called in this shop"
+      name="name"
+      autocomplete="name"
+      bind:value={$nameForm.name}
+      errors={$nameErrors.name}
+      constraints={$nameRules.name}
+      required
+    />
     <button class="btn preset-outlined-surface-300-700 justify-self-start">Change the name</button>
   </form>
-  <form class="gap-2.5 grid max-w-120" method="POST" action="?/password">
+  <form class="gap-2.5 grid max-w-120" method="POST" action="?/password" use:change.enhance>
     <h2 class="text-lg">Password</h2>
-    <label>The one you have <input class="input" name="old" type="password" required autocomplete="current-password" /></label>
-    <label
-      >The new one, at least ten characters <input class="input" name="password" type="password" required minlength="10" autocomplete="new-password" /></label
-    >
+    <FormSaid message={$changeSaid} />
+    <FormField
+      label="The one you have"
+      name="old"
+      type="password"
+      autocomplete="current-password"
+      bind:value={$changeForm.old}
+      errors={$changeErrors.old}
+      constraints={$changeRules.old}
+    />
+    <FormField
+      label="The new one, at least ten characters"
+      name="password"
+      type="password"
+      autocomplete="new-password"
+      bind:value={$changeForm.password}
+      errors={$changeErrors.password}
+      required
+    />
     <button class="btn preset-outlined-surface-300-700 justify-self-start">Change the password</button>
   </form>
   <section class="gap-2.5 grid">
     <h2 class="text-lg">Where you are signed in</h2>
-    <table class="table">
-      <tbody>
-        {#each data.sessions as session (session.id)}
-          <tr>
-            <td>{screen(session.userAgent)}{session.here ? ' (this one)' : ''}</td>
-            <td class="figure">{session.ipAddress ?? ''}</td>
-            <td class="figure">since {format(session.createdAt, 'd MMM yyyy HH:mm')}</td>
-            <td>
-              {#if !session.here}
-                <form method="POST" action="?/end" use:enhance>
-                  <input type="hidden" name="session" value={session.id} /><button class="btn preset-outlined-surface-300-700">Sign out there</button>
-                </form>
-              {/if}
-            </td>
-          </tr>
-        {/each}
-      </tbody>
-    </table>
+    <DataTable label="Where you are signed in" rows={data.sessions} idOf={({ id }) => id} {columns} bind:sorted />
     {#if data.sessions.length > 1}
       <form method="POST" action="?/end" use:enhance>
         <input type="hidden" name="session" value="others" /><button class="btn preset-outlined-surface-300-700">Sign out everywhere else</button>

@@ -1,9 +1,11 @@
 import { timingSafeEqual } from 'node:crypto';
-import { error, fail, redirect } from '@sveltejs/kit';
+import { error, redirect } from '@sveltejs/kit';
 import { env } from '$env/dynamic/private';
 import { auth } from '$lib/server/auth';
 import { formOf } from '$lib/server/body';
-import { anybody, makePerson, NewPerson } from '$lib/server/people';
+import { faulty, formFor, formFrom, refusedAt } from '$lib/server/form';
+import { anybody, makePerson } from '$lib/server/people';
+import { FirstOwner } from '$lib/shop/people';
 import type { Actions, PageServerLoad } from './$types';
 
 /** The link works with the key of this installation, as long as there is nobody. */
@@ -13,24 +15,27 @@ async function check(url: URL): Promise<void> {
   if (!right || (await anybody())) error(404, 'This link does not work any more, or never did. Sign in, or ask the owner of the shop.');
 }
 
-export const load: PageServerLoad = async ({ url }) => check(url);
+export const load: PageServerLoad = async ({ url }) => {
+  await check(url);
+  return { form: await formFor(FirstOwner) };
+};
 
 /** Two who follow the link at once: one makes the account. */
 let making: Promise<unknown> = Promise.resolve();
 
 export const actions: Actions = {
   default: async ({ request, url }) => {
-    const data = await formOf(request);
+    const form = await formFrom(await formOf(request), FirstOwner);
+    const { email, password } = form.data;
     const made = making.then(async () => {
       await check(url);
-      const parsed = NewPerson.safeParse({ ...data, role: 'owner' });
-      if (!parsed.success) return { why: parsed.error.issues.map(({ message }) => message).join(' ') };
-      return makePerson(parsed.data);
+      return form.valid ? makePerson({ ...form.data, role: 'owner' }) : null;
     });
     making = made.catch(() => {});
     const result = await made;
-    if ('why' in result) return fail(400, { why: result.why });
-    await auth().api.signInEmail({ body: { email: String(data.email), password: String(data.password) }, headers: request.headers });
+    if (result === null) return faulty(form);
+    if ('why' in result) return refusedAt(form, result.field === 'role' ? 'name' : result.field, result.why);
+    await auth().api.signInEmail({ body: { email, password }, headers: request.headers });
     redirect(303, '/');
   },
 };

@@ -6,6 +6,7 @@
   import { PROCESS_NAMES, type ProcessName } from '@kerbe/core/process';
   import { invalidateAll } from '$app/navigation';
   import Choice from '$lib/ui/Choice.svelte';
+  import DataTable, { type Column, type Sorted } from '$lib/ui/DataTable.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import { len, num } from '$lib/ui/format';
   import { ask } from '$lib/ui/post';
@@ -72,7 +73,32 @@
     return price === null ? null : price / area.of;
   };
   const typed = (text: string) => (text.trim() === '' ? null : Number(text.replace(',', '.')));
+  let sorted = $state<Sorted | null>(null);
+  const columns: Column<ShopMaterial>[] = $derived([
+    { id: 'name', title: 'Material', cell: nameCell, sortBy: nameInJob },
+    { id: 'on', title: 'On', cell: onCell, sortBy: ({ on }) => on.join() },
+    { id: 'density', title: 'Density', cell: densityCell, sortBy: ({ density }) => density ?? Infinity, figures: true },
+    { id: 'bought', title: 'Bought', cell: boughtCell },
+    { id: 'price', title: `${data.currency} per ${area.sign}`, cell: priceCell, sortBy: ({ price }) => price ?? Infinity, figures: true },
+    { id: 'care', title: 'Beware', cell: careCell },
+    { id: 'change', title: '', cell: changeCell },
+  ]);
 </script>
+
+{#snippet nameCell(one: ShopMaterial)}<b>{nameInJob(one)}</b>{/snippet}
+{#snippet onCell({ on }: ShopMaterial)}{on.map((kind) => ON[kind]).join(', ')}{/snippet}
+{#snippet densityCell({ density }: ShopMaterial)}<span class="whitespace-nowrap">{density === null ? '' : `${density} g/cm³`}</span>{/snippet}
+{#snippet boughtCell({ thicknesses }: ShopMaterial)}<span class="figure"
+    >{thicknesses.map((mm) => num(mm, unit)).join(', ')}{thicknesses.length ? ` ${unit}` : ''}</span
+  >{/snippet}
+{#snippet priceCell({ price }: ShopMaterial)}{price === null ? '' : (price * area.of).toFixed(2)}{/snippet}
+{#snippet careCell({ care }: ShopMaterial)}<span class="block max-w-90 text-sm whitespace-normal text-surface-600-400">{care}</span>{/snippet}
+{#snippet changeCell(one: ShopMaterial)}<button
+    class="btn preset-outlined-surface-300-700"
+    disabled={!mayWrite}
+    aria-label="Change {one.name}"
+    onclick={() => open(one)}>Change</button
+  >{/snippet}
 
 <svelte:head><title>Materials · Kerbe</title></svelte:head>
 <ShopBar user={data.user} here="materials" />
@@ -155,30 +181,7 @@
       </p>
     </form>
   {/if}
-  <table class="table">
-    <thead
-      ><tr
-        ><th>Material</th><th>On</th><th class="text-right">Density</th><th>Bought</th><th class="text-right">{data.currency} per {area.sign}</th><th>Beware</th
-        ><th></th></tr
-      ></thead
-    >
-    <tbody>
-      {#each all as one (one.name)}
-        <tr>
-          <td><b>{nameInJob(one)}</b></td>
-          <td>{one.on.map((kind) => ON[kind]).join(', ')}</td>
-          <td class="figure text-right">{one.density === null ? '' : `${one.density} g/cm³`}</td>
-          <td class="figure">{one.thicknesses.map((mm) => num(mm, unit)).join(', ')}{one.thicknesses.length ? ` ${unit}` : ''}</td>
-          <td class="figure text-right">{one.price === null ? '' : (one.price * area.of).toFixed(2)}</td>
-          <td class="max-w-90 text-sm whitespace-normal text-surface-600-400">{one.care}</td>
-          <td
-            ><button class="btn preset-outlined-surface-300-700" disabled={!mayWrite} aria-label="Change {one.name}" onclick={() => open(one)}>Change</button
-            ></td
-          >
-        </tr>
-      {/each}
-    </tbody>
-  </table>
+  <DataTable label="Materials" rows={all} idOf={({ name }) => name} {columns} bind:sorted />
   <h2>Pieces that are left</h2>
   <ul class="grid max-w-220 text-sm" aria-label="Pieces that are left">
     {#each data.leftovers as one (one.id)}

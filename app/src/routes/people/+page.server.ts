@@ -1,14 +1,20 @@
 import { error, fail } from '@sveltejs/kit';
 import { z } from 'zod';
 import { formOf } from '$lib/server/body';
+import { done, faulty, formFor, formFrom, refusedAt } from '$lib/server/form';
 import { Crowded } from '$lib/server/passwords';
-import { makePerson, NewPerson, people, removePerson, RoleName, setPassword, setRole } from '$lib/server/people';
+import { makePerson, people, removePerson, setPassword, setRole } from '$lib/server/people';
 import { endSessionsOf } from '$lib/server/sessions';
+import { NewPerson, RoleName } from '$lib/shop/people';
 import type { Actions, PageServerLoad, RequestEvent } from './$types';
 
 export const load: PageServerLoad = async ({ locals }) => {
   if (locals.user?.role !== 'owner') error(403, 'Accounts are for the owner to make.');
-  return { people: (await people()).map(({ id, name, email, role }) => ({ id, name, email, role: role ?? 'watcher' })), me: locals.user.id };
+  return {
+    people: (await people()).map(({ id, name, email, role }) => ({ id, name, email, role: role ?? 'watcher' })),
+    me: locals.user.id,
+    form: await formFor(NewPerson),
+  };
 };
 
 const Who = z.object({ id: z.string().min(1).max(80), name: z.string().max(80).default('') });
@@ -36,10 +42,10 @@ const on =
 
 export const actions: Actions = {
   make: async ({ request }) => {
-    const parsed = NewPerson.safeParse(await formOf(request));
-    if (!parsed.success) return fail(400, { why: parsed.error.issues.map(({ message }) => message).join(' ') });
-    const made = await makePerson(parsed.data);
-    return 'why' in made ? fail(400, { why: made.why }) : { said: `${parsed.data.name} can sign in now.` };
+    const form = await formFrom(await formOf(request), NewPerson);
+    if (!form.valid) return faulty(form);
+    const made = await makePerson(form.data);
+    return 'why' in made ? refusedAt(form, made.field, made.why) : done(form, `${form.data.name} can sign in now.`);
   },
   role: on(
     Who.extend({ role: RoleName }),

@@ -1,9 +1,16 @@
 <script lang="ts">
   import { enhance } from '$app/forms';
+  import { superForm } from 'sveltekit-superforms';
+  import DataTable, { type Column, type Sorted } from '$lib/ui/DataTable.svelte';
+  import FormField from '$lib/ui/FormField.svelte';
+  import FormSaid from '$lib/ui/FormSaid.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
 
-  let { data, form } = $props();
+  let { data, form: answer } = $props();
+  // svelte-ignore state_referenced_locally
+  const made = superForm(data.form);
+  const { form: makeForm, errors, constraints, message } = made;
   const WHAT: Record<string, string> = {
     owner: 'owner: draws, plans and releases',
     operator: 'operator: draws, sets up and runs',
@@ -13,62 +20,74 @@
   /** Somebody whose password is set anew, or who is taken out of the shop: asked once more. */
   let asked = $state<{ person: Person; what: 'password' | 'remove' } | null>(null);
   const ask = (person: Person, what: 'password' | 'remove') => (asked = { person, what });
+  let sorted = $state<Sorted | null>({ by: 'name', down: false });
+  const columns: Column<Person>[] = [
+    { id: 'name', title: 'Name', cell: nameCell, sortBy: ({ name }) => name },
+    { id: 'email', title: 'E-mail', cell: emailCell, sortBy: ({ email }) => email },
+    { id: 'role', title: 'What they do', cell: roleCell, sortBy: ({ role }) => role },
+    { id: 'acts', title: '', cell: actsCell },
+  ];
 </script>
+
+{#snippet nameCell(person: Person)}<span class="whitespace-nowrap">{person.name}{person.id === data.me ? ' (you)' : ''}</span>{/snippet}
+{#snippet emailCell({ email }: Person)}<span class="whitespace-nowrap">{email}</span>{/snippet}
+{#snippet roleCell(person: Person)}
+  <form class="inline" method="POST" action="?/role" use:enhance>
+    <input type="hidden" name="id" value={person.id} /><input type="hidden" name="name" value={person.name} />
+    <select class="select pr-7.5 min-w-80" name="role" aria-label="What {person.name} does" onchange={(event) => event.currentTarget.form!.requestSubmit()}>
+      {#each Object.entries(WHAT) as [role, words] (role)}<option value={role} selected={role === person.role}>{words}</option>{/each}
+    </select>
+  </form>
+{/snippet}
+{#snippet actsCell(person: Person)}
+  <div class="gap-2 flex flex-wrap justify-end">
+    {#if person.id === data.me}
+      <a class="btn preset-outlined-surface-300-700" href="/account">Your account</a>
+    {:else}
+      <button class="btn preset-outlined-surface-300-700" onclick={() => ask(person, 'password')}>New password…</button>
+      <form class="inline" method="POST" action="?/end" use:enhance>
+        <input type="hidden" name="id" value={person.id} /><input type="hidden" name="name" value={person.name} />
+        <button class="btn preset-outlined-surface-300-700">Sign out everywhere</button>
+      </form>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => ask(person, 'remove')}>Remove…</button>
+    {/if}
+  </div>
+{/snippet}
 
 <svelte:head><title>People · Kerbe</title></svelte:head>
 <ShopBar user={data.user} here="people" />
 <main class="py-5 px-6.5 gap-5.5 grid max-w-304">
   <h1 class="text-3xl">People</h1>
-  {#if form?.why}<p class="caution" role="alert">{form.why}</p>{:else if form?.said}<p role="status">{form.said}</p>{/if}
-  <table class="table">
-    <thead><tr><th>Name</th><th>E-mail</th><th>What they do</th><th></th></tr></thead>
-    <tbody>
-      {#each data.people as person (person.id)}
-        <tr>
-          <td class="first:whitespace-nowrap">{person.name}{person.id === data.me ? ' (you)' : ''}</td>
-          <td class="first:whitespace-nowrap">{person.email}</td>
-          <td class="first:whitespace-nowrap">
-            <form class="inline" method="POST" action="?/role" use:enhance>
-              <input type="hidden" name="id" value={person.id} /><input type="hidden" name="name" value={person.name} />
-              <select
-                class="select pr-7.5 min-w-80"
-                name="role"
-                aria-label="What {person.name} does"
-                onchange={(event) => event.currentTarget.form!.requestSubmit()}
-              >
-                {#each Object.entries(WHAT) as [role, words] (role)}<option value={role} selected={role === person.role}>{words}</option>{/each}
-              </select>
-            </form>
-          </td>
-          <td class="first:whitespace-nowrap">
-            <div class="gap-2 flex flex-wrap justify-end">
-              {#if person.id === data.me}
-                <a class="btn preset-outlined-surface-300-700" href="/account">Your account</a>
-              {:else}
-                <button class="btn preset-outlined-surface-300-700" onclick={() => ask(person, 'password')}>New password…</button>
-                <form class="inline" method="POST" action="?/end" use:enhance>
-                  <input type="hidden" name="id" value={person.id} /><input type="hidden" name="name" value={person.name} />
-                  <button class="btn preset-outlined-surface-300-700">Sign out everywhere</button>
-                </form>
-                <button class="btn preset-outlined-surface-300-700" onclick={() => ask(person, 'remove')}>Remove…</button>
-              {/if}
-            </div>
-          </td>
-        </tr>
-      {/each}
-    </tbody>
-  </table>
-  <form method="POST" action="?/make" class="gap-3 grid max-w-120" use:enhance>
+  {#if answer && !('form' in answer)}<FormSaid message={answer} />{/if}
+  <DataTable label="People" rows={data.people} idOf={({ id }) => id} {columns} bind:sorted />
+  <form method="POST" action="?/make" class="gap-3 grid max-w-120" use:made.enhance>
     <h2 class="text-lg">Make an account</h2>
-    <label>Name <input class="input" name="name" required maxlength="60" autocomplete="off" /></label>
-    <label>E-mail <input class="input" name="email" type="email" required autocomplete="off" /></label>
+    <FormSaid message={$message} />
+    <FormField label="Name" name="name" autocomplete="off" bind:value={$makeForm.name} errors={$errors.name} constraints={$constraints.name} required />
+    <FormField
+      label="E-mail"
+      name="email"
+      type="email"
+      autocomplete="off"
+      bind:value={$makeForm.email}
+      errors={$errors.email}
+      constraints={$constraints.email}
+    />
     <label
       >What they do
-      <select class="select" name="role"
+      <select class="select" name="role" bind:value={$makeForm.role}
         ><option value="operator">{WHAT.operator}</option><option value="owner">{WHAT.owner}</option><option value="watcher">{WHAT.watcher}</option></select
       ></label
     >
-    <label>Password to begin with <input class="input" name="password" type="password" required minlength="10" autocomplete="new-password" /></label>
+    <FormField
+      label="Password to begin with"
+      name="password"
+      type="password"
+      autocomplete="new-password"
+      bind:value={$makeForm.password}
+      errors={$errors.password}
+      required
+    />
     <button class="btn preset-filled-brand px-4 py-2.5 font-semibold justify-self-start">Make the account</button>
   </form>
 </main>

@@ -1,21 +1,23 @@
 <script lang="ts">
   /** What is said of the shop as a whole. */
-  import { enhance } from '$app/forms';
+  import { superForm } from 'sveltekit-superforms';
   import Choice from '$lib/ui/Choice.svelte';
+  import FormField from '$lib/ui/FormField.svelte';
+  import FormSaid from '$lib/ui/FormSaid.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import { materialsFor } from '$lib/shop/materials';
 
-  let { data, form } = $props();
+  let { data } = $props();
   // svelte-ignore state_referenced_locally
-  const settings = $state({ ...data.settings });
+  const { form: settings, errors, constraints, message, enhance } = superForm(data.form, { resetForm: false });
   let why = $state('');
   async function take(file: File | undefined) {
     why = '';
     if (!file) return;
     if (!/^image\/(png|jpeg)$/.test(file.type)) return void (why = `${file.name} is no PNG or JPEG picture.`);
     if (file.size > 280_000) return void (why = `${file.name} is too large: make it 280 kB or less.`);
-    settings.logo = await new Promise<string>((done) => {
+    $settings.logo = await new Promise<string>((done) => {
       const reader = new FileReader();
       reader.onload = () => done(reader.result as string);
       reader.readAsDataURL(file);
@@ -27,98 +29,95 @@
 <ShopBar user={data.user} here="settings" />
 <main class="max-w-160 px-6.5 py-5">
   <h1 class="pb-4 text-3xl">The shop</h1>
-  <form
-    method="POST"
-    class="grid gap-3"
-    use:enhance={() =>
-      async ({ update }) =>
-        update({ reset: false })}
-  >
-    <label class="label"
-      ><span>Name, on the wall and on every sheet</span><input class="input" name="name" bind:value={settings.name} maxlength="80" required /></label
-    >
+  <form method="POST" class="grid gap-3" use:enhance>
+    <FormField
+      label="Name, on the wall and on every sheet"
+      name="name"
+      bind:value={$settings.name}
+      errors={$errors.name}
+      constraints={$constraints.name}
+      required
+    />
     <div>
       <span class="label"><span>Logo, on set-up sheets</span></span>
       <div class="flex items-center gap-3 py-1">
-        {#if settings.logo}<img class="h-14 max-w-60 object-contain" src={settings.logo} alt="The logo" />{/if}
+        {#if $settings.logo}<img class="h-14 max-w-60 object-contain" src={$settings.logo} alt="The logo" />{/if}
         <input class="input" type="file" accept="image/png,image/jpeg" aria-label="Choose a logo" onchange={(event) => take(event.currentTarget.files?.[0])} />
-        {#if settings.logo}<button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (settings.logo = null)}>Without</button>{/if}
+        {#if $settings.logo}<button type="button" class="btn preset-outlined-surface-300-700" onclick={() => ($settings.logo = '')}>Without</button>{/if}
       </div>
-      <input type="hidden" name="logo" value={settings.logo ?? ''} />
+      <input type="hidden" name="logo" value={$settings.logo} />
     </div>
     <fieldset class="grid gap-1">
       <legend class="pb-1 font-semibold">A new sign begins with</legend>
-      {#each Object.entries( { units: settings.units, fraction: settings.fraction, machine: settings.machine ?? '', material: settings.material, presence: String(settings.presence), rateMachine: String(settings.rates.machine), rateHands: String(settings.rates.hands), rateAdded: String(settings.rates.added), currency: settings.currency } ) as [name, value] (name)}<input
-          type="hidden"
-          {name}
-          {value}
-        />{/each}
+      {#each ['units', 'fraction', 'machine', 'material', 'presence', 'rateMachine', 'rateHands', 'rateAdded', 'currency'] as const as name (name)}
+        <input type="hidden" {name} value={$settings[name]} />
+      {/each}
       <Choice
         label="Lengths in"
-        value={settings.units}
+        value={$settings.units}
         options={[
           { value: 'mm', label: 'millimetres' },
           { value: 'in', label: 'inches' },
         ]}
-        onchange={(units) => (settings.units = units)}
+        onchange={(units) => ($settings.units = units)}
       />
       <Choice
         label="Inches are written"
-        value={String(settings.fraction)}
+        value={String($settings.fraction)}
         options={[
           { value: '0', label: 'as decimals' },
           { value: '16', label: 'as fractions, to 1/16' },
           { value: '32', label: 'as fractions, to 1/32' },
           { value: '64', label: 'as fractions, to 1/64' },
         ]}
-        onchange={(of) => (settings.fraction = Number(of) as 0)}
+        onchange={(of) => ($settings.fraction = Number(of) as 0)}
       />
       <Choice
         label="Material"
-        value={settings.material}
-        options={materialsFor('router', settings.material, settings.materials).map((m) => ({ value: m, label: m }))}
-        onchange={(material) => (settings.material = material)}
+        value={$settings.material}
+        options={materialsFor('router', $settings.material, data.materials).map((m) => ({ value: m, label: m }))}
+        onchange={(material) => ($settings.material = material)}
       />
       <Choice
         label="Machine"
-        value={settings.machine ?? ''}
+        value={$settings.machine}
         options={[{ value: '', label: 'the first that is linked' }, ...data.machines.map(({ id, name }) => ({ value: id, label: name }))]}
-        onchange={(machine) => (settings.machine = machine || null)}
+        onchange={(machine) => ($settings.machine = machine)}
       />
     </fieldset>
     <fieldset class="grid gap-1">
       <legend class="pb-1 font-semibold">What things cost</legend>
       <Choice
         label="Currency"
-        value={settings.currency}
-        options={[...new Set(['€', '£', '$', 'kr', 'CHF', settings.currency])].map((sign) => ({ value: sign, label: sign }))}
-        onchange={(sign) => (settings.currency = sign)}
+        value={$settings.currency}
+        options={[...new Set(['€', '£', '$', 'kr', 'CHF', $settings.currency])].map((sign) => ({ value: sign, label: sign }))}
+        onchange={(sign) => ($settings.currency = sign)}
       />
       <NumberField
         label="An hour of a machine"
-        unit={settings.currency}
-        value={settings.rates.machine}
+        unit={$settings.currency}
+        value={$settings.rateMachine}
         min={0}
         max={10_000}
         step={0.01}
-        onchange={(value) => (settings.rates.machine = value)}
+        onchange={(value) => ($settings.rateMachine = value)}
       />
       <NumberField
         label="An hour of a person"
-        unit={settings.currency}
-        value={settings.rates.hands}
+        unit={$settings.currency}
+        value={$settings.rateHands}
         min={0}
         max={10_000}
         step={0.01}
-        onchange={(value) => (settings.rates.hands = value)}
+        onchange={(value) => ($settings.rateHands = value)}
       />
       <NumberField
         label="Added in a quote"
         unit="per cent"
-        value={settings.rates.added}
+        value={$settings.rateAdded}
         min={0}
         max={1000}
-        onchange={(value) => (settings.rates.added = value)}
+        onchange={(value) => ($settings.rateAdded = value)}
       />
     </fieldset>
     <fieldset class="grid gap-1">
@@ -126,17 +125,20 @@
       <NumberField
         label="At the machine somebody is asked for every"
         unit="minutes"
-        value={settings.presence}
+        value={$settings.presence}
         min={1}
         max={30}
-        onchange={(minutes) => (settings.presence = minutes)}
+        onchange={(minutes) => ($settings.presence = minutes)}
       />
       <p class="text-sm text-surface-600-400">When nobody answers, the run holds and the arc goes out.</p>
     </fieldset>
-    {#if why || form?.why}<p class="caution" role="alert">{why || form?.why}</p>{/if}
-    <p class="flex items-center gap-3">
+    {#each ['logo', 'fraction', 'presence', 'currency', 'rateMachine', 'rateHands', 'rateAdded'] as const as name (name)}
+      {#if $errors[name]}<p class="text-sm text-error-600-400">{$errors[name].join(' ')}</p>{/if}
+    {/each}
+    {#if why}<p class="caution" role="alert">{why}</p>{/if}
+    <div class="flex items-center gap-3">
       <button class="btn preset-filled-brand px-4 py-2.5 font-semibold">Keep these settings</button>
-      {#if form?.said}<span role="status">{form.said}</span>{/if}
-    </p>
+      <FormSaid message={$message} />
+    </div>
   </form>
 </main>

@@ -1,14 +1,19 @@
 <script lang="ts">
+  import { superForm } from 'sveltekit-superforms';
   import Entrance from '$lib/ui/Entrance.svelte';
+  import FormField from '$lib/ui/FormField.svelte';
+  import FormSaid from '$lib/ui/FormSaid.svelte';
 
-  let { data, form } = $props();
+  let { data } = $props();
+  // svelte-ignore state_referenced_locally
+  const { form, errors, constraints, message, enhance } = superForm(data.form);
   const WHAT: Record<string, string> = { owner: 'draws, plans and releases signs', operator: 'sets up and runs the machine' };
 </script>
 
 <svelte:head><title>Sign in · Kerbe</title></svelte:head>
 <Entrance>
   <p class="text-lg">From the customer's words to a carved board.</p>
-  {#if form?.why}<p class="caution" role="alert">{form.why}</p>{/if}
+  <FormSaid message={$message} />
   {#if data.empty && !data.demo.length}
     <p class="caution">Nobody has an account here yet. Kerbe printed a link for the first owner where it was started: open that.</p>
   {/if}
@@ -24,10 +29,26 @@
     {/each}
     <hr class="my-3.5 border-surface-200-800" />
   {/if}
-  <form method="POST">
+  <form method="POST" class="grid max-w-120 gap-2.5" use:enhance>
     <h2>With your own account</h2>
-    <label>E-mail <input class="input" name="email" type="email" autocomplete="username" required /></label>
-    <label>Password <input class="input" name="password" type="password" autocomplete="current-password" required /></label>
-    <button class="btn preset-outlined-surface-300-700">Sign in</button>
+    <FormField
+      label="E-mail"
+      name="email"
+      type="email"
+      autocomplete="username"
+      bind:value={$form.email}
+      errors={$errors.email}
+      constraints={$constraints.email}
+    />
+    <FormField
+      label="Password"
+      name="password"
+      type="password"
+      autocomplete="current-password"
+      bind:value={$form.password}
+      errors={$errors.password}
+      constraints={$constraints.password}
+    />
+    <button class="btn preset-outlined-surface-300-700 justify-self-start">Sign in</button>
   </form>
 </Entrance>

@@ -2,6 +2,7 @@
   /** The cuts of the job in their order: each with the bit in its groove, its figures, and what was found. */
   import { bitName } from '@kerbe/core/bits';
   import { processOf } from '@kerbe/core/process';
+  import { SvelteSet } from 'svelte/reactivity';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
   import { beginCut, withBit } from '@kerbe/core/artwork/begin-cut';
   import { bitsFor, cutName, kindNamed, kindOf, kindsOf, namedBy, renamed } from '@kerbe/core/cuts';
@@ -19,6 +20,7 @@
   import CutFeeds from './CutFeeds.svelte';
   import CutFields from './CutFields.svelte';
   import CutFigures from './CutFigures.svelte';
+  import CutGroup from './CutGroup.svelte';
   import CutOrder from './CutOrder.svelte';
   import { EXTRAS } from './extras';
   import { duration } from '$lib/ui/format';
@@ -121,6 +123,17 @@
     [order[i], order[i + by]] = [order[i + by], order[i]];
     reorder(order);
   }
+  const groups = $derived([...new Set(cuts.map(({ group }) => group).filter(Boolean))]);
+  /** Groups whose cuts are not shown one by one. */
+  const folded = new SvelteSet<string>();
+  /** The cuts that stand together with this one, which begins them; none when it begins no group. */
+  function groupFrom(id: string): Cut[] {
+    const at = job.cutOrder.indexOf(id);
+    const { group } = job.cuts[id];
+    if (!group || cuts[at - 1]?.group === group) return [];
+    const end = cuts.findIndex((cut, i) => i > at && cut.group !== group);
+    return cuts.slice(at, end < 0 ? cuts.length : end);
+  }
   const reorder = (order: string[]) => session.edit('Order of cuts', (d) => void (d.cutOrder = order));
 </script>
 
@@ -142,109 +155,134 @@
       {@const bit = job.tools[cut.tool]}
       {@const index = job.cutOrder.indexOf(id)}
       {@const Extra = EXTRAS[cut.kind]}
-      <section class="border-t border-surface-200-800 bg-surface-50-950">
-        <div class="py-2.5 gap-3.5 flex items-center">
-          <span
-            class={[
-              'figure grid h-7.5 w-7.5 flex-none place-items-center rounded-full border',
-              id === opened ? 'border-primary-600-400 text-primary-600-400' : 'border-surface-300-700',
-            ]}
-            use:dragHandle
-            aria-label="Place {index + 1}: drag, or press Enter and use the arrow keys">{index + 1}</span
-          >
-          <button
-            class={['name flex-1 flex justify-between items-center text-left', cut.off && 'text-surface-600-400']}
-            aria-expanded={id === opened}
-            onclick={() => (open = id)}
-          >
-            <span>{cutName(cut)}<small class="block text-surface-600-400">{kindOf(cut).title} · {bitName(bit, job.units)}</small></span>
-            <span class="figure">{cut.off ? 'off' : view && !session.stale ? duration(view.seconds) : '…'}</span>
-          </button>
-        </div>
-        {#if id === opened}
-          <div class="pb-3.5">
-            {#if view && view.facts.moves > 0}<CutFigures {job} {cut} {view} />{/if}
-            <Findings
-              findings={(session.plan?.findings ?? []).filter((f) => f.cut === id)}
-              unit={session.job.units}
-              onrepair={(f) => repair(session, editor, f)}
-            />
-            <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
-              <label class="text-sm" for="name-{id}">Name of the cut</label>
-              <input
-                class="input"
-                id="name-{id}"
-                value={cut.name}
-                placeholder={kindOf(cut).title}
-                maxlength="80"
-                onchange={(event) => edit(id, 'Name of a cut', (c) => void (c.name = event.currentTarget.value.trim()))}
-              />
-            </div>
-            {#if !kindOf(cut).wholeBoard}
-              <Choice
-                label="Works on"
-                value={Array.isArray(cut.on) ? 'some' : cut.on}
-                options={[
-                  ...TARGETS,
-                  {
-                    value: 'some',
-                    label: Array.isArray(cut.on)
-                      ? `${cut.on.length} ${cut.on.length === 1 ? 'thing' : 'things'} picked for it`
-                      : `what is picked (${editor.selection.size})`,
-                  },
+      {@const group = dragged ? [] : groupFrom(id)}
+      <section class="bg-surface-50-950">
+        {#if group.length > 0}<CutGroup
+            {session}
+            cuts={group}
+            bind:folded={() => folded.has(cut.group), (fold) => (fold ? folded.add(cut.group) : folded.delete(cut.group))}
+          />{/if}
+        {#if dragged || !folded.has(cut.group)}
+          <div class={['border-t border-surface-200-800', cut.group && 'pl-3.5']}>
+            <div class="py-2.5 gap-3.5 flex items-center">
+              <span
+                class={[
+                  'figure grid h-7.5 w-7.5 flex-none place-items-center rounded-full border',
+                  id === opened ? 'border-primary-600-400 text-primary-600-400' : 'border-surface-300-700',
                 ]}
-                onchange={(v) => workOn(cut, v)}
-              />
-              {#if Array.isArray(cut.on) && editor.selection.size > 0}
-                <button class="btn preset-outlined-surface-300-700" onclick={() => workOn(cut, 'some')}
-                  >Work on what is picked now ({editor.selection.size})</button
-                >
-              {/if}
-            {/if}
-            <Choice
-              label={named(process.tool.one)}
-              value={cut.tool}
-              options={[
-                ...bitsFor(cut.kind, job.tools).map((b) => ({ value: b.id, label: bitName(b, job.units) })),
-                ...(bitsFor(cut.kind, job.tools).some((b) => b.id === cut.tool) ? [] : [{ value: cut.tool, label: bitName(bit, job.units) }]),
-              ]}
-              more={{
-                heading: 'From the crib',
-                options: inCrib(cut.kind).map((b) => ({ value: `${FROM_CRIB}${b.id}`, label: bitName(b, job.units) })),
-              }}
-              onchange={(v) => giveBit(cut, v)}
-            />
-            {#if !kindOf(cut).wholeBoard}
-              {#if job.process === 'router'}<button class="px-1 pb-1 text-sm text-primary-600-400 underline" onclick={() => onsheet('finder', id)}
-                  >Which bit would be best?</button
-                >{/if}
-            {/if}
-            {#key id}<CutFields {session} {cut} />{/key}
-            {#if !kindOf(cut).wholeBoard}<CutOrder {session} {editor} {cut} />{/if}
-            {#if Extra}<Extra {session} {editor} {cut} {view} onopen={(id) => (open = id)} />{/if}
-            {#if job.process === 'torch'}<ChartedFeeds {session} {cut} />{:else if job.process === 'laser'}<BeamFeeds {session} {cut} />{:else}<CutFeeds
-                {session}
-                {cut}
-                ontrial={() => onsheet('trial', id)}
-              />{/if}
-            <div class="gap-1.5 flex flex-wrap pt-2.5">
-              <button class="btn preset-outlined-surface-300-700" disabled={index === 0} onclick={() => move(id, -1)}>Earlier</button>
-              <button class="btn preset-outlined-surface-300-700" disabled={index === cuts.length - 1} onclick={() => move(id, 1)}>Later</button>
-              <button class="btn preset-outlined-surface-300-700" onclick={() => copy(cut)}>Copy</button>
-              <button
-                class="btn preset-outlined-surface-300-700"
-                aria-pressed={cut.off}
-                onclick={() => edit(id, cut.off ? 'Switch a cut on' : 'Switch a cut off', (c) => void (c.off = !c.off))}
-                >{cut.off ? 'Switch on' : 'Switch off'}</button
+                use:dragHandle
+                aria-label="Place {index + 1}: drag, or press Enter and use the arrow keys">{index + 1}</span
               >
-              <button class="btn preset-outlined-surface-300-700" onclick={() => remove(id)}>Delete this cut</button>
+              <button
+                class={['name flex-1 flex justify-between items-center text-left', cut.off && 'text-surface-600-400']}
+                aria-expanded={id === opened}
+                onclick={() => (open = id)}
+              >
+                <span>{cutName(cut)}<small class="block text-surface-600-400">{kindOf(cut).title} · {bitName(bit, job.units)}</small></span>
+                <span class="figure">{cut.off ? 'off' : view && !session.stale ? duration(view.seconds) : '…'}</span>
+              </button>
             </div>
+            {#if id === opened}
+              <div class="pb-3.5">
+                {#if view && view.facts.moves > 0}<CutFigures {job} {cut} {view} />{/if}
+                <Findings
+                  findings={(session.plan?.findings ?? []).filter((f) => f.cut === id)}
+                  unit={session.job.units}
+                  onrepair={(f) => repair(session, editor, f)}
+                />
+                <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
+                  <label class="text-sm" for="name-{id}">Name of the cut</label>
+                  <input
+                    class="input"
+                    id="name-{id}"
+                    value={cut.name}
+                    placeholder={kindOf(cut).title}
+                    maxlength="80"
+                    onchange={(event) => edit(id, 'Name of a cut', (c) => void (c.name = event.currentTarget.value.trim()))}
+                  />
+                </div>
+                <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
+                  <label class="text-sm" for="group-{id}">In the group</label>
+                  <input
+                    class="input"
+                    id="group-{id}"
+                    list="cut-groups"
+                    value={cut.group}
+                    placeholder="none"
+                    maxlength="40"
+                    onchange={(event) => edit(id, 'Group of a cut', (c) => void (c.group = event.currentTarget.value.trim()))}
+                  />
+                </div>
+                {#if !kindOf(cut).wholeBoard}
+                  <Choice
+                    label="Works on"
+                    value={Array.isArray(cut.on) ? 'some' : cut.on}
+                    options={[
+                      ...TARGETS,
+                      {
+                        value: 'some',
+                        label: Array.isArray(cut.on)
+                          ? `${cut.on.length} ${cut.on.length === 1 ? 'thing' : 'things'} picked for it`
+                          : `what is picked (${editor.selection.size})`,
+                      },
+                    ]}
+                    onchange={(v) => workOn(cut, v)}
+                  />
+                  {#if Array.isArray(cut.on) && editor.selection.size > 0}
+                    <button class="btn preset-outlined-surface-300-700" onclick={() => workOn(cut, 'some')}
+                      >Work on what is picked now ({editor.selection.size})</button
+                    >
+                  {/if}
+                {/if}
+                <Choice
+                  label={named(process.tool.one)}
+                  value={cut.tool}
+                  options={[
+                    ...bitsFor(cut.kind, job.tools).map((b) => ({ value: b.id, label: bitName(b, job.units) })),
+                    ...(bitsFor(cut.kind, job.tools).some((b) => b.id === cut.tool) ? [] : [{ value: cut.tool, label: bitName(bit, job.units) }]),
+                  ]}
+                  more={{
+                    heading: 'From the crib',
+                    options: inCrib(cut.kind).map((b) => ({ value: `${FROM_CRIB}${b.id}`, label: bitName(b, job.units) })),
+                  }}
+                  onchange={(v) => giveBit(cut, v)}
+                />
+                {#if !kindOf(cut).wholeBoard}
+                  {#if job.process === 'router'}<button class="px-1 pb-1 text-sm text-primary-600-400 underline" onclick={() => onsheet('finder', id)}
+                      >Which bit would be best?</button
+                    >{/if}
+                {/if}
+                {#key id}<CutFields {session} {cut} />{/key}
+                {#if !kindOf(cut).wholeBoard}<CutOrder {session} {editor} {cut} />{/if}
+                {#if Extra}<Extra {session} {editor} {cut} {view} onopen={(id) => (open = id)} />{/if}
+                {#if job.process === 'torch'}<ChartedFeeds {session} {cut} />{:else if job.process === 'laser'}<BeamFeeds {session} {cut} />{:else}<CutFeeds
+                    {session}
+                    {cut}
+                    ontrial={() => onsheet('trial', id)}
+                  />{/if}
+                <div class="gap-1.5 flex flex-wrap pt-2.5">
+                  <button class="btn preset-outlined-surface-300-700" disabled={index === 0} onclick={() => move(id, -1)}>Earlier</button>
+                  <button class="btn preset-outlined-surface-300-700" disabled={index === cuts.length - 1} onclick={() => move(id, 1)}>Later</button>
+                  <button class="btn preset-outlined-surface-300-700" onclick={() => copy(cut)}>Copy</button>
+                  <button
+                    class="btn preset-outlined-surface-300-700"
+                    aria-pressed={cut.off}
+                    onclick={() => edit(id, cut.off ? 'Switch a cut on' : 'Switch a cut off', (c) => void (c.off = !c.off))}
+                    >{cut.off ? 'Switch on' : 'Switch off'}</button
+                  >
+                  <button class="btn preset-outlined-surface-300-700" onclick={() => remove(id)}>Delete this cut</button>
+                </div>
+              </div>
+            {/if}
           </div>
         {/if}
       </section>
     {/if}
   {/each}
 </div>
+<datalist id="cut-groups"
+  >{#each groups as name (name)}<option value={name}></option>{/each}</datalist
+>
 {#if cuts.length === 0}
   <p class="text-surface-600-400">
     {NONE_YET[job.process]}

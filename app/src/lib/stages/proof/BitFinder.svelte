@@ -7,6 +7,7 @@
   import type { Bit } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
   import Choice from '$lib/ui/Choice.svelte';
+  import DataTable, { type Column, type Sorted } from '$lib/ui/DataTable.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import { duration, len } from '$lib/ui/format';
   import { onDestroy } from 'svelte';
@@ -26,26 +27,19 @@
   let running = $state(false);
   let why = $state<string | null>(null);
   let stop: AbortController | null = null;
-  type Column = 'bit' | 'seconds' | 'deepest' | 'unreached' | 'ridge' | 'lifts';
-  let by = $state<Column>('seconds');
-  const HEADS: [Column, string][] = [
-    ['bit', 'Bit'],
-    ['seconds', 'Time'],
-    ['lifts', 'Lifts'],
-    ['deepest', 'Deepest'],
-    ['unreached', 'Not reached'],
-    ['ridge', 'Ridges'],
-  ];
+  let sorted = $state<Sorted | null>({ by: 'seconds', down: false });
   const forbids = (trial: TrialView) => trial.findings.some(({ severity }) => severity === 'error');
   const nameOf = (bit: Bit) => bitName(bit, session.job.units);
-  const sorted = $derived(
-    [...trials].sort((a, b) => {
-      // What cannot be cut goes last, whatever the order.
-      const fit = Number(forbids(a)) - Number(forbids(b));
-      if (fit !== 0) return fit;
-      return by === 'bit' ? nameOf(a.bit).localeCompare(nameOf(b.bit)) : a[by] - b[by] || a.seconds - b.seconds;
-    }),
-  );
+  const columns: Column<TrialView>[] = [
+    { id: 'bit', title: 'Bit', cell: bitCell, sortBy: ({ bit }) => nameOf(bit) },
+    { id: 'seconds', title: 'Time', cell: timeCell, sortBy: ({ seconds }) => seconds },
+    { id: 'lifts', title: 'Lifts', cell: liftsCell, sortBy: ({ lifts }) => lifts },
+    { id: 'deepest', title: 'Deepest', cell: deepestCell, sortBy: ({ deepest }) => deepest },
+    { id: 'unreached', title: 'Not reached', cell: unreachedCell, sortBy: ({ unreached }) => unreached },
+    { id: 'ridge', title: 'Ridges', cell: ridgeCell, sortBy: ({ ridge }) => ridge },
+    { id: 'picture', title: 'A piece of it', cell: pictureCell },
+    { id: 'use', title: '', cell: useCell },
+  ];
   const area = (mm2: number) => (mm2 < 0.05 ? 'all reached' : job.units === 'in' ? `${(mm2 / 645.16).toFixed(3)} in²` : `${mm2.toFixed(1)} mm²`);
 
   async function start() {
@@ -71,6 +65,30 @@
   onDestroy(() => stop?.abort());
 </script>
 
+{#snippet bitCell(trial: TrialView)}
+  <b class={[forbids(trial) && 'font-normal text-surface-600-400']}>{nameOf(trial.bit)}</b>{#if !crib.some(({ id }) => id === trial.bit.id)}<br /><span
+      class="text-surface-600-400">not in the crib</span
+    >{/if}
+  {#if trial.needsFloor}<br /><span class="text-warning-600-400 text-xs">needs a floor</span>{/if}
+  {#each trial.findings.filter(({ severity }) => severity !== 'note') as found, k (k)}<br /><span class="text-warning-600-400 text-xs"
+      >{found.severity === 'error' ? '✕' : '▲'} {wordsOf(found, job.units).what}</span
+    >{/each}
+{/snippet}
+{#snippet timeCell({ seconds }: TrialView)}<span class="whitespace-nowrap">{duration(seconds)}</span>{/snippet}
+{#snippet liftsCell({ lifts }: TrialView)}{lifts}{/snippet}
+{#snippet deepestCell({ deepest }: TrialView)}<span class="whitespace-nowrap">{len(deepest, job.units)}</span>{/snippet}
+{#snippet unreachedCell({ unreached }: TrialView)}<span class="whitespace-nowrap">{area(unreached)}</span>{/snippet}
+{#snippet ridgeCell({ ridge }: TrialView)}<span class="whitespace-nowrap">{ridge > 0 ? len(ridge, job.units) : 'none'}</span>{/snippet}
+{#snippet pictureCell({ picture, bit }: TrialView)}<TrialPicture {picture} label={nameOf(bit)} />{/snippet}
+{#snippet useCell(trial: TrialView)}
+  <button
+    class="btn preset-outlined-surface-300-700 whitespace-nowrap"
+    disabled={forbids(trial)}
+    aria-label="Use it: {nameOf(trial.bit)}"
+    onclick={() => choose(trial)}>Use it</button
+  >
+{/snippet}
+
 <Sheet title="Find the right bit" wide {onclose}>
   {#if choices.length === 0}
     <p>There is no cut yet to find a bit for. Add one under Cuts.</p>
@@ -87,44 +105,7 @@
     {#if why}<p class="caution" role="alert">{why}</p>{/if}
     {#if trials.length > 0}
       <div class="max-h-[60vh] overflow-y-auto">
-        <table class="table tabular-nums [&_td]:align-top [&_td:not(:first-child)]:whitespace-nowrap">
-          <thead>
-            <tr>
-              {#each HEADS as [key, title] (key)}<th class="sticky top-0 bg-surface-50-950 align-top" aria-sort={by === key ? 'ascending' : 'none'}
-                  ><button class={[by === key && 'font-semibold underline']} onclick={() => (by = key)}>{title}</button></th
-                >{/each}
-              <th class="sticky top-0 bg-surface-50-950 align-top">A piece of it</th><th class="sticky top-0 bg-surface-50-950 align-top"></th>
-            </tr>
-          </thead>
-          <tbody>
-            {#each sorted as trial (trial.bit.id)}
-              <tr data-bit={trial.bit.id}>
-                <td
-                  ><b class={[forbids(trial) && 'font-normal text-surface-600-400']}>{nameOf(trial.bit)}</b>{#if !crib.some(({ id }) => id === trial.bit.id)}<br
-                    /><span class="text-surface-600-400">not in the crib</span>{/if}
-                  {#if trial.needsFloor}<br /><span class="text-warning-600-400 text-xs">needs a floor</span>{/if}
-                  {#each trial.findings.filter(({ severity }) => severity !== 'note') as found, k (k)}<br /><span class="text-warning-600-400 text-xs"
-                      >{found.severity === 'error' ? '✕' : '▲'} {wordsOf(found, job.units).what}</span
-                    >{/each}</td
-                >
-                <td>{duration(trial.seconds)}</td>
-                <td>{trial.lifts}</td>
-                <td>{len(trial.deepest, job.units)}</td>
-                <td>{area(trial.unreached)}</td>
-                <td>{trial.ridge > 0 ? len(trial.ridge, job.units) : 'none'}</td>
-                <td><TrialPicture picture={trial.picture} label={nameOf(trial.bit)} /></td>
-                <td
-                  ><button
-                    class="btn preset-outlined-surface-300-700 whitespace-nowrap"
-                    disabled={forbids(trial)}
-                    aria-label="Use it: {nameOf(trial.bit)}"
-                    onclick={() => choose(trial)}>Use it</button
-                  ></td
-                >
-              </tr>
-            {/each}
-          </tbody>
-        </table>
+        <DataTable label="Bits that were tried" rows={trials} idOf={(trial) => trial.bit.id} {columns} last={forbids} bind:sorted />
       </div>
     {:else if !running}
       <p class="text-surface-600-400">
