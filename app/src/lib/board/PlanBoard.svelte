@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The board from above: artwork, tool paths, datum - and, with the pointer's tools, where artwork is worked on. */
-  import Konva from 'konva';
+  import * as Konva from './konva';
   import { onMount } from 'svelte';
   import type { Job } from '@kerbe/core/job';
   import type { ArtEditor } from '$lib/art/editor.svelte';

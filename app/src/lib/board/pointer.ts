@@ -1,5 +1,5 @@
 /** The pointer on the plan: pushes and zooms the board about, pulls guides out of the rulers, and works the tools. */
-import Konva from 'konva';
+import * as Konva from './konva';
 import { RULER } from './paint';
 import type { Press, Tool } from './tools/tool';
 import type { BoardView } from './view';

@@ -1,5 +1,5 @@
 /** Where the board lies on the screen: three Konva layers that share one zoom and place, save the last, which is in pixels. */
-import Konva from 'konva';
+import * as Konva from './konva';
 
 export type Point = readonly [number, number];
 

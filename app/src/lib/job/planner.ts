@@ -107,9 +107,19 @@ export interface PlannerEvents {
   failed(why: string): void;
 }
 
+const makeRoom = () =>
+  new Workroom<Questions>('The planning worker', () => new Worker(new URL('./planner.worker.ts', import.meta.url), { type: 'module' }));
+/** Planners at work, and a room for the first of them. */
+const atWork = new Set<Planner>();
+let early: Workroom<Questions> | null = null;
+/** A job is about to be opened: its worker is read and gets ready while the job is fetched. */
+export function startPlanning(): void {
+  if (atWork.size === 0) early ??= makeRoom();
+}
+
 /** Plans the newest job it was given; older ones are dropped. Questions are about the plan shown last. */
 export class Planner {
-  private readonly room = new Workroom<Questions>('The planning worker', () => new Worker(new URL('./planner.worker.ts', import.meta.url), { type: 'module' }));
+  private readonly room = early ?? makeRoom();
   private newest = 0;
   private version = 0;
   private map: BoardMap | null = null;
@@ -117,6 +127,8 @@ export class Planner {
 
   constructor(events: PlannerEvents) {
     this.events = events;
+    early = null;
+    atWork.add(this);
   }
 
   request(job: Job, date: string, crib: string[] | null): void {
@@ -158,6 +170,7 @@ export class Planner {
   }
 
   close(): void {
+    atWork.delete(this);
     this.newest++;
     this.room.close();
   }

@@ -367,6 +367,26 @@ describe('the planner', () => {
   const map = (height: number[]) => ({ columns: 2, rows: 1, cell: 1, height: Float32Array.from(height), spare: undefined }) as never;
   const view = (height: number[]) => ({ view: {}, map: map(height) });
 
+  it('is got ready while its job is fetched: one worker, taken by the first planner, and none more while a job is open', async () => {
+    // Other tests leave jobs open.
+    vi.resetModules();
+    const { Planner, startPlanning } = await import('./planner');
+    startPlanning();
+    startPlanning();
+    const [worker, ...more] = workers();
+    expect(more).toEqual([]);
+    const planner = new Planner(events());
+    startPlanning();
+    expect(workers()).toEqual([worker]);
+    const other = new Planner(events());
+    expect(workers()).toHaveLength(2);
+    other.close();
+    planner.close();
+    expect(worker.ended).toBe(true);
+    startPlanning();
+    expect(workers()).toHaveLength(3);
+    new Planner(events()).close();
+  });
   it('waits for its worker; of several plans only the newest is shown, and only its progress', async () => {
     const seen = events();
     const planner = new Planner(seen);

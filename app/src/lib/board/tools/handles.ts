@@ -1,5 +1,5 @@
 /** The handles around what is selected: they scale it and turn it. */
-import Konva from 'konva';
+import * as Konva from '../konva';
 import type { Matrix } from '@kerbe/core/artwork/path';
 import type { Point } from '../view';
 import type { Bench } from './tool';

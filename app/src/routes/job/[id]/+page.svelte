@@ -21,11 +21,10 @@
   import { MachineLink } from '$lib/machine.svelte';
   import { ProofDesk } from '$lib/stages/proof/desk.svelte';
   import { RunDesk } from '$lib/stages/run/desk.svelte';
-  import RunScreen from '$lib/stages/run/RunScreen.svelte';
   import { bindingsOf, type Command } from '$lib/ui/commands';
-  import Palette from '$lib/ui/Palette.svelte';
   import { ask } from '$lib/ui/post';
   import { tellOfRuns } from '$lib/news.svelte';
+  import { cards, fetchCards } from './cards';
   import JobCard from './JobCard.svelte';
   import JobSheets from './JobSheets.svelte';
 
@@ -107,6 +106,16 @@
     }),
   );
 
+  /** Was the palette asked for yet? */
+  let sought = $state(false);
+  $effect(() => void (sought ||= view.palette));
+  // The first plan is what is waited for; the rest of the page comes after it.
+  let fetched = false;
+  $effect(() => {
+    if (!session.plan || fetched) return;
+    fetched = true;
+    void fetchCards();
+  });
   $effect(() => firstJob.opened(session.id));
   $effect(() => firstJob.look(session.id, { stage: view.stage, carved: view.board === 'carved', states }));
 
@@ -176,17 +185,17 @@
     <StageList stage={view.stage} {states} ongo={view.go} />
     {#if view.stage === 'run'}
       <div class="col-[2_/_4] min-h-0">
-        <RunScreen
-          {session}
-          {editor}
-          {machine}
-          {shop}
-          desk={runDesk}
-          {late}
-          onprogram={() => view.go('program')}
-          onsetup={() => view.go('setup')}
-          onrecord={() => view.go('record')}
-        />
+        {#await cards.run() then { default: RunScreen }}<RunScreen
+            {session}
+            {editor}
+            {machine}
+            {shop}
+            desk={runDesk}
+            {late}
+            onprogram={() => view.go('program')}
+            onsetup={() => view.go('setup')}
+            onrecord={() => view.go('record')}
+          />{/await}
       </div>
     {:else}
       <BoardStage {session} {editor} {view} {proof} run={runDesk} {machine} {shop} />
@@ -209,7 +218,7 @@
   </div>
   <JobFacts {session} onfaster={view.showFaster} />
 </div>
-<Palette bind:open={view.palette} {commands} />
+{#if sought}{#await cards.palette() then { default: Palette }}<Palette bind:open={view.palette} {commands} />{/await}{/if}
 <JobSheets {session} {editor} {view} {arrivals} crib={data.crib} mayWrite={data.user?.role !== 'watcher'} />
 {#if dropping}<div
     class="inset-3.5 border-2 border-primary-600-400 border-dashed fixed z-50 grid place-items-center bg-[color-mix(in_srgb,var(--color-surface-50-950)_80%,transparent)] text-xl pointer-events-none"

@@ -10,13 +10,10 @@
   import BoardCard from '$lib/stages/board/BoardCard.svelte';
   import CardFoot from '$lib/job/CardFoot.svelte';
   import GuideStrip from '$lib/job/GuideStrip.svelte';
-  import CutsCard from '$lib/stages/cuts/CutsCard.svelte';
-  import ProofCard from '$lib/stages/proof/ProofCard.svelte';
   import type { ProofDesk } from '$lib/stages/proof/desk.svelte';
-  import RecordCard from '$lib/stages/record/RecordCard.svelte';
   import type { RunDesk } from '$lib/stages/run/desk.svelte';
-  import SetUpCard from '$lib/stages/setup/SetUpCard.svelte';
   import type { MachineView, ReleaseView } from '$lib/stages/types';
+  import { cards } from './cards';
   import type { PageData } from './$types';
 
   interface Props {
@@ -47,51 +44,51 @@
     <GuideStrip job={session.id} {stage} ongo={view.go} />
     {#if stage === 'board'}<BoardCard {session} last={data.lastHolders} {shop} machines={data.machines} materials={data.materials} currency={data.currency} />
     {:else if stage === 'artwork'}<ArtworkCard {editor} faces={data.faces} {onfile} {onlist} onlook={(at) => view.plan?.lookAt(at)} />
-    {:else if stage === 'cuts'}<CutsCard
-        {session}
-        {editor}
-        crib={data.crib}
-        bind:open={view.cut}
-        onsheet={(sheet, cut) => ([view.cut, view.sheet] = [cut, sheet])}
-      />
-    {:else if stage === 'proof'}<ProofCard
-        {session}
-        {editor}
-        desk={proof}
-        {atMachine}
-        crib={data.crib}
-        past={data.past}
-        bind:faster={view.faster}
-        onview={(board) => (view.board = board)}
-        onshow={view.showWhere}
-        onsheet={(sheet) => (view.sheet = sheet)}
-      />
-    {:else if stage === 'program'}{#await import('$lib/stages/program/ProgramCard.svelte') then { default: ProgramCard }}<ProgramCard
+    {:else if stage === 'cuts'}{#await cards.cuts() then { default: CutsCard }}<CutsCard
+          {session}
+          {editor}
+          crib={data.crib}
+          bind:open={view.cut}
+          onsheet={(sheet, cut) => ([view.cut, view.sheet] = [cut, sheet])}
+        />{/await}
+    {:else if stage === 'proof'}{#await cards.proof() then { default: ProofCard }}<ProofCard
+          {session}
+          {editor}
+          desk={proof}
+          {atMachine}
+          crib={data.crib}
+          past={data.past}
+          bind:faster={view.faster}
+          onview={(board) => (view.board = board)}
+          onshow={view.showWhere}
+          onsheet={(sheet) => (view.sheet = sheet)}
+        />{/await}
+    {:else if stage === 'program'}{#await cards.program() then { default: ProgramCard }}<ProgramCard
           {session}
           release={current}
           mayRelease={data.user?.role === 'owner'}
           {onrelease}
           onnext={() => view.go('setup')}
         />{/await}
-    {:else if stage === 'setup'}<SetUpCard
-        {session}
-        {machine}
-        {shop}
-        desk={run}
-        shallowest={shallowestOf(job)}
-        onrun={() => view.go('run')}
-        onprogram={() => view.go('program')}
-      />
-    {:else}<RecordCard
-        id={data.id}
-        crib={data.crib}
-        runs={data.runs}
-        bits={job.tools}
-        items={job.items}
-        process={processOf(job)}
-        unit={job.units}
-        more={data.moreRuns ? `/logbook?find=${encodeURIComponent(job.name)}` : null}
-      />{/if}
+    {:else if stage === 'setup'}{#await cards.setup() then { default: SetUpCard }}<SetUpCard
+          {session}
+          {machine}
+          {shop}
+          desk={run}
+          shallowest={shallowestOf(job)}
+          onrun={() => view.go('run')}
+          onprogram={() => view.go('program')}
+        />{/await}
+    {:else}{#await cards.record() then { default: RecordCard }}<RecordCard
+          id={data.id}
+          crib={data.crib}
+          runs={data.runs}
+          bits={job.tools}
+          items={job.items}
+          process={processOf(job)}
+          unit={job.units}
+          more={data.moreRuns ? `/logbook?find=${encodeURIComponent(job.name)}` : null}
+        />{/await}{/if}
   </div>
   <CardFoot {session} {view} />
 </aside>
