@@ -107,8 +107,7 @@ export interface PlannerEvents {
   failed(why: string): void;
 }
 
-const makeRoom = () =>
-  new Workroom<Questions>('The planning worker', () => new Worker(new URL('./planner.worker.ts', import.meta.url), { type: 'module' }));
+const makeRoom = () => new Workroom<Questions>('The planning worker', () => new Worker(new URL('./planner.worker.ts', import.meta.url), { type: 'module' }));
 /** Planners at work, and a room for the first of them. */
 const atWork = new Set<Planner>();
 let early: Workroom<Questions> | null = null;
