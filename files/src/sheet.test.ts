@@ -3,6 +3,8 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import jsQR from 'jsqr';
 import { beforeAll, describe, expect, it } from 'vitest';
+import { USUAL } from '@kerbe/core/bits/usual';
+import { beginPiece, type PieceName } from '@kerbe/core/artwork/begin';
 import { PAPERS } from '@kerbe/core/artwork/template';
 import { faceById, openFont } from '@kerbe/core/artwork/text';
 import { readJob, type Job } from '@kerbe/core/job';
@@ -119,6 +121,53 @@ describe('the set-up sheet', () => {
       const holding = made.filter(({ text: said }) => /emergency stop is the red button|local rules come first|number \d/.test(said));
       expect(holding).toHaveLength(1);
     }
+  });
+  describe('for a torch and a laser', () => {
+    const said = async (piece: PieceName, kind: 'nozzle' | 'head', change: (made: Job) => void = () => {}) => {
+      const made = beginPiece(
+        { piece, board: { width: 300, height: 200, thickness: 3, material: kind === 'nozzle' ? 'mild steel' : 'birch ply' }, units: 'mm' },
+        USUAL,
+      );
+      (made.items.words as { text: string } | undefined)!.text = 'TERN';
+      change(made);
+      const planned = await planJob(made, { fonts });
+      const sheetPages = await rendered(await setUpSheetPdf(made, planned, facts(planned)), 4);
+      expect(sheetPages.length).toBeLessThanOrEqual(2);
+      return { words: sheetPages.map((page) => page.text).join(' '), planned, made };
+    };
+    const ROUTER = /spindle|collet|shank|rev\/min|touch plate|vacuum|\bbits?\b/i;
+    it('a torch: who has the kerf, the pierces, ground, fire and eyes; nothing of a router', async () => {
+      const { words, planned } = await said('steel', 'nozzle');
+      expect(words).not.toMatch(ROUTER);
+      for (const part of [
+        'Nozzle',
+        'Pierces',
+        'Plate: mild steel',
+        'own kerf must be OFF',
+        'offset by this program',
+        'Work lead',
+        'Fire watch',
+        'Shade',
+        'on a stick',
+      ])
+        expect(words).toContain(part);
+      expect(words).toContain(`${planned.cuts[0].torch!.pierces}`);
+    });
+    it('a torch whose controller has the kerf: how much is set there', async () => {
+      const { words, planned } = await said('steel', 'nozzle', (made) => {
+        for (const cut of Object.values(made.cuts)) Object.assign(cut, { kerfBy: 'machine' });
+      });
+      expect(words).toContain(`set ${planned.cuts[0].torch!.kerf} mm at the controller`);
+      expect(words).not.toContain('must be OFF');
+    });
+    it('a laser: power in per cent and on the scale of the machine, lid, air and eyewear; nothing of a router', async () => {
+      const { words, made } = await said('tag', 'head');
+      expect(words).not.toMatch(ROUTER);
+      for (const part of ['Head', 'Power', 'Sheet: birch ply', 'of 1000', 'lid', 'Eyewear', 'Air and extraction', 'PVC']) expect(words).toContain(part);
+      const powers = Object.values(made.cuts).flatMap((cut) => ('power' in cut ? [`${String(cut.power)} %`] : []));
+      expect(powers.length).toBeGreaterThan(0);
+      for (const power of powers) expect(words).toContain(power);
+    });
   });
   it('asks for enough stick-out: the deepest cut and what is travelled over', () => {
     expect(stickOut(job, plan, job.tools.e)).toBeCloseTo(18.3 + 15, 6);

@@ -8,12 +8,15 @@ import { whereTimeGoes } from '@kerbe/core/advise';
 import { bitName } from '@kerbe/core/bits';
 import { silhouette } from '@kerbe/core/bits/silhouette';
 import { boardThickness, datumPoint, type Bit, type Job } from '@kerbe/core/job';
-import { feedNumber, formatFeed, formatLength } from '@kerbe/core/length';
-import { kindOf } from '@kerbe/core/cuts';
+import { formatLength } from '@kerbe/core/length';
 import { sectionsOf, type Plan } from '@kerbe/core/plan';
+import { processOf } from '@kerbe/core/process';
+import { minutes, ON_SHEET } from './by-process.ts';
 import { LOGO, logoAt, PAGE, PT, WIDTH, type Sheet, written } from './page.ts';
 import { picturePng } from './picture.ts';
 
+/** Room for the number of a cut, mm. */
+const NUMBER = 8;
 /** Bits are drawn this long at most, mm. */
 const BIT_ROOM = 62;
 
@@ -40,14 +43,14 @@ export function setUpSheetPdf(job: Job, plan: Plan, facts: SheetFacts): Promise<
     head(sheet, job, facts);
     await board(sheet, job, facts);
     cuts(sheet, job, plan);
-    bits(sheet, job, plan);
+    if (ON_SHEET[job.process].drawn) bits(sheet, job, plan);
     programs(sheet, facts);
+    carried(sheet, job, plan);
     cautions(sheet, job, facts);
   });
 }
 
 const len = (job: Job, mm: number) => formatLength(mm, { unit: job.units });
-const minutes = (seconds: number) => (seconds < 90 ? `${Math.round(seconds)} s` : `${Math.round(seconds / 60)} min`);
 
 function head(sheet: Sheet, job: Job, { shop, revision, author, date, sha256, address }: SheetFacts): void {
   const side = 25;
@@ -70,7 +73,7 @@ async function board(sheet: Sheet, job: Job, { picture }: SheetFacts): Promise<v
   const shown = Math.min(64, half * (picture.height / picture.width));
   doc.image(Buffer.from(await picturePng(picture)), PAGE.margin * PT, sheet.y * PT, { fit: [half * PT, shown * PT] });
   const left = PAGE.margin + half + 6;
-  const { width, height, material, holdDown, measured, holders } = job.board;
+  const { width, height, material, measured, holders } = job.board;
   const scale = Math.min(half / (width * 1.12), 46 / (height * 1.12));
   const [ox, oy] = [left + (half - width * scale) / 2, sheet.y + 3 + height * scale + 2];
   const at = (x: number, y: number): [number, number] => [(ox + x * scale) * PT, (oy - y * scale) * PT];
@@ -87,9 +90,9 @@ async function board(sheet: Sheet, job: Job, { picture }: SheetFacts): Promise<v
   const below = Math.max(sheet.y + shown, oy + 6) + 2;
   const where = job.datum.corner === 'centre' ? 'in the centre' : `at the ${job.datum.corner.replace('-', ' ')} corner`;
   const lines = [
-    `Board: ${material}, ${len(job, width)} x ${len(job, height)} x ${len(job, boardThickness(job.board))}${job.board.carrier ? `, on a carrier of ${len(job, job.board.carrier.thickness)}` : ''}${measured ? `, measured ${measured.map((mm) => len(job, mm)).join(' / ')}` : ''}`,
-    `Zero: X and Y ${where} (ring on the drawing); Z on ${job.datum.z === 'top' ? 'top of the board, at its highest point' : 'the spoilboard'}`,
-    `Held by ${holdDown}${holders.length ? `; where is on the drawing` : ''}. Travel ${len(job, job.program.clearance)} above the board.`,
+    `${processOf(job).header.lies}: ${material}, ${len(job, width)} x ${len(job, height)} x ${len(job, boardThickness(job.board))}${job.board.carrier ? `, on a carrier of ${len(job, job.board.carrier.thickness)}` : ''}${measured ? `, measured ${measured.map((mm) => len(job, mm)).join(' / ')}` : ''}`,
+    `Zero: X and Y ${where} (ring on the drawing); ${ON_SHEET[job.process].zero(job)}`,
+    ON_SHEET[job.process].held(job),
   ];
   sheet.y = below;
   for (const line of lines) sheet.y += sheet.text(line, PAGE.margin, sheet.y, 9.5) + 0.8;
@@ -97,33 +100,29 @@ async function board(sheet: Sheet, job: Job, { picture }: SheetFacts): Promise<v
 
 function cuts(sheet: Sheet, job: Job, plan: Plan): void {
   sheet.title('Cuts, in order');
-  const columns = [8, 42, 46, 20, 34, 18, 14];
-  const row = (cells: string[], bold = false, grey = false) => {
+  const { columns, below } = ON_SHEET[job.process];
+  const row = (number: string, cells: string[], bold = false, grey = false) => {
     sheet.room(6);
     let x = PAGE.margin;
     let tallest = 0;
-    for (const [k, cell] of cells.entries()) {
-      tallest = Math.max(tallest, sheet.text(cell, x, sheet.y, 8.5, { bold, grey, width: columns[k] - 2, align: k > 2 ? 'right' : 'left' }));
-      x += columns[k];
+    for (const [k, cell] of [number, ...cells].entries()) {
+      const width = k === 0 ? NUMBER : columns[k - 1].width;
+      tallest = Math.max(tallest, sheet.text(cell, x, sheet.y, 8.5, { bold, grey, width: width - 2, align: k > 2 ? 'right' : 'left' }));
+      x += width;
     }
     sheet.y += tallest + 1.2;
   };
-  row(['', 'Cut', 'Bit', 'Depth', 'Feed / plunge', 'Rev/min', 'Time'], true, true);
+  row('', columns.map(({ title }) => title), true, true); // prettier-ignore
   const made = plan.cuts.filter(({ facts }) => facts.moves > 0);
-  for (const [k, { cut, bit, facts, seconds }] of made.entries())
-    row([
-      `${k + 1}`,
-      cut.name || kindOf(cut).label,
-      bitName(bit, job.units),
-      len(job, facts.deepest),
-      `${feedNumber(cut.feed, job.units)} / ${formatFeed(cut.plunge, job.units)}`,
-      cut.speed > 0 ? `${Math.round(cut.speed)}` : 'OFF',
-      minutes(seconds),
-    ]);
+  for (const [k, planned] of made.entries()) {
+    row(`${k + 1}`, columns.map(({ cell }) => cell(job, planned))); // prettier-ignore
+    const more = below(job, planned);
+    if (more) sheet.y += sheet.text(more, PAGE.margin + NUMBER, sheet.y - 0.8, 8, { grey: true, width: WIDTH - NUMBER });
+  }
   const time = whereTimeGoes(job, plan.cuts);
   sheet.y += 0.8;
   sheet.y += sheet.text(
-    `${minutes(time.atMachine)} at the machine, of it ${minutes(time.changes)} for changing bits; before it about ${minutes(time.measuring)} for measuring and zero, and ${minutes(time.warmUp)} to warm a cold spindle.`,
+    `${minutes(time.atMachine)} at the machine${time.changes > 0 ? `, of it ${minutes(time.changes)} for changing ${processOf(job).tool.many}` : ''}; before it about ${minutes(time.measuring)} for measuring and zero${time.warmUp > 0 ? `, and ${minutes(time.warmUp)} to warm a cold spindle` : ''}.`,
     PAGE.margin,
     sheet.y,
     9,
@@ -182,13 +181,17 @@ function programs(sheet: Sheet, { programs: files }: SheetFacts): void {
   }
 }
 
+/** What is done by hand where the machine has no link. */
+function carried(sheet: Sheet, job: Job, plan: Plan): void {
+  const lines = ON_SHEET[job.process].carried?.(job, plan.cuts.filter(({ facts }) => facts.moves > 0)) ?? []; // prettier-ignore
+  if (lines.length === 0) return;
+  sheet.room(10 + lines.reduce((sum, line) => sum + sheet.heightOf(line, PAGE.margin, 9), 0));
+  for (const line of lines) sheet.y += sheet.text(line, PAGE.margin, sheet.y, 9) + 0.8;
+}
+
 function cautions(sheet: Sheet, job: Job, { accepted }: SheetFacts): void {
   const lines = [
-    'The emergency stop is the red button at the machine, within reach. Nobody leaves a running machine.',
-    'Eyes, ears, dust: glasses, hearing protection, extraction on. No gloves, loose sleeves or long hair near the bit.',
-    'Power safe before a hand goes to the bit. The shank is not bottomed in the collet; clean collet, right size.',
-    'Touch plate and its clip off before the spindle starts. Measure Z again after every change of bit.',
-    job.board.holdDown === 'vacuum' ? 'Vacuum on and holding; small parts do not hold.' : 'Push at the board before every start: it must not move.',
+    ...ON_SHEET[job.process].before(job),
     ...accepted.map(({ what, by }) => `Accepted by ${by}: ${what}`),
     'The machine’s manual and local rules come first.',
   ];

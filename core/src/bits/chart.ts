@@ -101,6 +101,9 @@ export function chartFromCsv(text: string): { chart: ChartRow[]; why: string[] }
   return { chart, why };
 }
 
+/** Sizes of the test square and its hole, mm. */
+export const KERF_TEST = { square: 60, hole: 30 } as const;
+
 /**
  * The kerf from a test cut: a square cut outside its line, with a hole cut inside its own, are measured; both are
  * off by the kerf against the line the torch ran on. (Derived: an outside line of w + k leaves w, a hole line of h - k leaves h.)

@@ -22,6 +22,26 @@ export const laserFindings = {
       'Take fewer lines, or a lens with a finer spot.',
     ],
   ),
+  tooSmallToBurn: define(
+    'laser-too-small',
+    'warning',
+    (cut: string, share: number, spot: number) => ({ data: { share, spot }, cut }),
+    ({ share, spot }, { len }) => [
+      `${share < 0.995 ? `About ${Math.max(1, Math.round(100 * share))} %` : 'All'} of what is filled is in strokes narrower than the spot of ${len(spot)}.`,
+      'They burn as wide as the spot: small letters run into each other.',
+      'Draw it larger, take a heavier face or a single-line one, or a lens with a finer spot.',
+    ],
+  ),
+  focusBelowSheet: define(
+    'laser-focus-below-sheet',
+    'warning',
+    (cut: string, below: number, passes: number) => ({ data: { below, passes }, cut }),
+    ({ below, passes }, { len }) => [
+      `The focus ends ${len(below)} below the sheet${passes > 1 ? ' in the last pass' : ''}.`,
+      'There it heats the bed and not the cut.',
+      'Step the focus down less, make fewer passes, or put in how thick the sheet is.',
+    ],
+  ),
   beamKerfTooWide: define(
     'laser-kerf-too-wide',
     'error',

@@ -31,6 +31,8 @@ export interface NestSettings {
   rounds: number;
   /** The same seed tries the same orders. */
   seed?: number;
+  /** What was found before: it goes on from there instead of from the largest. */
+  from?: Pick<Nest, 'placed'>;
 }
 
 export interface Placed {
@@ -103,7 +105,9 @@ export function nest(
     const size = Math.max(...shapes.map(({ columns, map }) => columns * map.rows), 0);
     return Array.from({ length: piece.copies }, (_, copy) => ({ id: piece.id, copy, area, size, shapes }));
   });
-  const order = [...copies].sort((a, b) => b.size - a.size);
+  const before = new Map((settings.from?.placed ?? []).map(({ id, copy }, rank) => [`${id} ${copy}`, rank]));
+  const rankOf = ({ id, copy }: Copy) => before.get(`${id} ${copy}`) ?? Infinity;
+  const order = [...copies].sort((a, b) => Math.sign(rankOf(a) - rankOf(b)) || b.size - a.size);
   let best = lay(order, bed, cell);
   onRound?.(0, best);
   const random = chance(settings.seed ?? 1);

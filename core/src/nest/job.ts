@@ -1,9 +1,11 @@
 /** A job's drawn things as pieces that are laid out together, and the job with its plate laid out. */
 import { turned } from '../artwork/edit.ts';
-import { contoursOf, intersect, regionArea, regionsBox, unite, type Box, type Region } from '../geometry/index.ts';
+import { isStraight } from '../bits/index.ts';
+import { boardThickness } from '../board/index.ts';
+import { contoursOf, intersect, mapRegion, regionArea, regionsBox, unite, type Box, type Region } from '../geometry/index.ts';
 import type { Item, Job } from '../job/index.ts';
 import type { PlannedItem } from '../planned/items.ts';
-import { nest, type Nest, type NestPiece, type NestSettings } from './index.ts';
+import { nest, type Nest, type NestPiece, type NestSettings, type Placed } from './index.ts';
 
 export interface JobNestSettings extends NestSettings {
   turns: readonly number[];
@@ -11,6 +13,17 @@ export interface JobNestSettings extends NestSettings {
   copies: Readonly<Record<string, number>>;
   /** What is cut out of the plate already. */
   holes?: readonly Region[];
+}
+
+/**
+ * How far apart pieces are laid out, and from the edge, unless somebody says otherwise, mm: a web as wide as the plate is
+ * thick for an arc, room for the bit that goes round each for a router, a little for a beam. (Common practice.)
+ */
+export function usualSpacing(job: Job): { gap: number; margin: number } {
+  if (job.process === 'torch') return { gap: Math.max(5, boardThickness(job.board)), margin: 10 };
+  if (job.process === 'laser') return { gap: 2, margin: 4 };
+  const widest = Math.max(0, ...Object.values(job.cuts).flatMap(({ tool }) => (isStraight(job.tools[tool]) ? [job.tools[tool].diameter] : [])));
+  return { gap: widest + 4, margin: widest + 10 };
 }
 
 /** Things that belong together: drawn over or in each other, grouped, or words and what they stand on. The first names the piece. */
@@ -44,7 +57,12 @@ const standsOn = (a: Item, b: Item): boolean => a.kind === 'text' && a.baseline.
  *
  * @param items its things as they are drawn
  */
-export function nestJob(job: Job, items: readonly PlannedItem[], settings: JobNestSettings, hooks: Parameters<typeof nest>[3] = {}): { job: Job; nest: Nest } {
+export function nestJob(
+  job: Job,
+  items: readonly PlannedItem[],
+  settings: JobNestSettings,
+  hooks: Parameters<typeof nest>[3] = {},
+): { job: Job; nest: Nest; /** Outlines of what was laid out, in the order of it. */ outlines: Region[][] } {
   const groups = piecesIn(items);
   const byName = new Map(groups.map((group) => [group[0].item.id, group]));
   const pieces = groups.map((group): NestPiece => {
@@ -60,7 +78,9 @@ export function nestJob(job: Job, items: readonly PlannedItem[], settings: JobNe
       turns: settings.turns,
     };
   });
-  const made = nest(pieces, { width: job.board.width, height: job.board.height, holes: settings.holes }, settings, hooks);
+  // What is locked stays where it is, and nothing is laid over it.
+  const locked = items.flatMap(({ item, regions }) => (item.locked && !item.guide ? regions : []));
+  const made = nest(pieces, { width: job.board.width, height: job.board.height, holes: [...(settings.holes ?? []), ...locked] }, settings, hooks);
   const moved = new Set(groups.flat().map(({ item }) => item.id));
   const next: Record<string, Item> = {};
   const order: string[] = [];
@@ -96,7 +116,18 @@ export function nestJob(job: Job, items: readonly PlannedItem[], settings: JobNe
       Array.isArray(cut.on) ? { ...cut, on: cut.on.flatMap((on) => (moved.has(on) ? (copies.get(on) ?? []) : [on])) } : cut,
     ]),
   );
-  return { job: { ...job, items: next, itemOrder: order, cuts, outline: job.outline !== null && job.outline in next ? job.outline : null }, nest: made };
+  return {
+    job: { ...job, items: next, itemOrder: order, cuts, outline: job.outline !== null && job.outline in next ? job.outline : null },
+    nest: made,
+    outlines: made.placed.map((place) => outlinesAt(pieces.find(({ id }) => id === place.id)!.regions, place)),
+  };
+}
+
+/** A piece where it was laid. */
+export function outlinesAt(regions: readonly Region[], { angle, dx, dy }: Pick<Placed, 'angle' | 'dx' | 'dy'>): Region[] {
+  const a = (angle * Math.PI) / 180;
+  const [cos, sin] = [Math.cos(a), Math.sin(a)];
+  return regions.map((region) => mapRegion(region, (x, y) => [cos * x - sin * y + dx, sin * x + cos * y + dy]));
 }
 
 function freeName(name: string, copy: number, taken: Record<string, unknown>, own: ReadonlySet<string>): string {

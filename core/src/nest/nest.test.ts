@@ -97,6 +97,24 @@ describe('fitting', () => {
     const pieces = [piece('wedge', wedge(90, 60), 14), piece('bar', shape([0, 0, 120, 0, 120, 12, 0, 12]), 6)];
     check(pieces, plate, SETTINGS, nest(pieces, plate, SETTINGS));
   });
+  it('goes on from what was found before: never worse than that, and further than from the beginning with as few rounds', () => {
+    const pieces = [piece('a', ell(90), 4), piece('b', wedge(70, 120), 4), piece('c', ell(50), 6)];
+    const [plate, settings] = [
+      { width: 900, height: 260 },
+      { gap: 4, margin: 8, rounds: 12 },
+    ];
+    let best = nest(pieces, plate, { ...settings, rounds: 0 });
+    const first = best.used;
+    for (let seed = 1; seed <= 6; seed++) {
+      const next = nest(pieces, plate, { ...settings, seed, from: best });
+      expect([next.left.length, next.used <= best.used + 1e-9]).toEqual([0, true]);
+      check(pieces, plate, settings, next);
+      best = next;
+    }
+    expect(best.used).toBeLessThan(first);
+    // No rounds at all: what it had before.
+    expect(nest(pieces, plate, { ...settings, rounds: 0, from: best }).used).toBeCloseTo(best.used, 6);
+  });
   it('more rounds are never worse, the same seed gives the same, and a stop keeps what there is', () => {
     const pieces = [piece('ell', ell(70), 8), piece('wedge', wedge(60, 80), 8), piece('disc', { outer: circle(0, 0, 18), holes: [] }, 8)];
     const plate = { width: 500, height: 200 };

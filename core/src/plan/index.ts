@@ -25,7 +25,7 @@ export { targetRegions, type PlannedItem } from '../planned/items.ts';
 export { piecesOf, type Piece } from '../planned/pieces.ts';
 export { orderFindings, usualOrder } from './order.ts';
 export { sectionsOf } from '../planned/sections.ts';
-export { releasePrograms, writePrograms, type ProgramFile } from './programs.ts';
+export { levelSaid, releasePrograms, writePrograms, type ProgramFile } from './programs.ts';
 
 export interface Plan {
   items: PlannedItem[];

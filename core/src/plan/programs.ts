@@ -171,7 +171,7 @@ function headerOf(job: Job, sections: readonly PlannedSection[], date: string, n
 }
 
 /** What a share of full power is on the machine's own scale. @example `, S300 of 1000` */
-const levelSaid = (job: Job, cut: object): string => {
+export const levelSaid = (job: Job, cut: object): string => {
   const { scale } = powerWordsOf(job);
   return 'power' in cut ? `, S${Math.round((Number(cut.power) / 100) * scale)} of ${scale}` : '';
 };

@@ -87,6 +87,12 @@ export function commandsOf({ session, editor, view, proof, machine, choose, list
       run: () => (view.go('proof'), void proof.showDifference(true)),
     },
     { id: 'measure', label: 'Measure on the carved board', run: () => ((view.board = 'carved'), (proof.measuring = true)) },
+    {
+      id: 'layout',
+      label: 'Lay the pieces out on the sheet',
+      words: ['nest', 'fit to the plate', 'copies', 'arrange', 'utilisation'],
+      run: () => (view.sheet = 'layout'),
+    },
     { id: 'history', label: 'History of the job', words: ['versions', 'revisions', 'restore', 'go back'], run: () => (view.sheet = 'history') },
     { id: 'template', label: 'Keep as a template', words: ['standard', 'start from', 'again'], run: () => void keepAsTemplate(session) },
     { id: 'export', label: 'Export the job as a file', words: ['download', 'save', 'JSON'], run: () => exportJob(session) },

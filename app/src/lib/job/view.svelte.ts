@@ -18,7 +18,7 @@ export class JobView {
   plan = $state.raw<PlanView>();
   /** The cut whose fields are open. */
   cut = $state<string | null>(null);
-  sheet = $state<'finder' | 'trial' | 'history' | null>(null);
+  sheet = $state<'finder' | 'trial' | 'history' | 'layout' | null>(null);
   /** What would be faster is asked for, and not looked for yet. */
   faster = $state(false);
   /** The list of commands. */

@@ -297,6 +297,26 @@ describe('findings', () => {
     of.board.material = material;
     expect(await codes(of)).not.toContain('laser-forbidden-sheet');
   });
+  it('strokes narrower than the spot are told, with how much of it they are; those as wide are not', async () => {
+    const strokes = (width: number) =>
+      job(
+        [{ kind: 'laser-fill', interval: 0.1 }],
+        [
+          { kind: 'rectangle', id: 'wide', x: 20, y: 20, width: 10, height: 1 },
+          { kind: 'rectangle', id: 'thin', x: 20, y: 40, width: 50, height: width },
+        ],
+      );
+    const { findings } = await planJob(strokes(0.1), nothing);
+    // 5 mm² of 15: all of the thin one, whose middle the spot of 0.12 does not reach.
+    expect(findings.find(({ code }) => code === 'laser-too-small')?.data.share).toBeCloseTo(5 / 15, 2);
+    expect(await codes(strokes(0.14))).not.toContain('laser-too-small');
+  });
+  it('a focus that ends below the sheet is told, one that ends in it is not', async () => {
+    const through = (passes: number) => job([{ kind: 'laser-cut', passes, focus: 1, focusStep: 1 }]);
+    // The sheet is 3 mm: 1, 2, 3, and then 4 mm below its surface.
+    expect(await codes(through(3))).not.toContain('laser-focus-below-sheet');
+    expect(await codes(through(4))).toContain('laser-focus-below-sheet');
+  });
   it('lines finer than the spot are told, and those as wide as it are not', async () => {
     expect(await codes(job([{ kind: 'laser-fill', interval: 0.05 }]))).toContain('laser-finer-than-spot');
     expect(await codes(job([{ kind: 'laser-fill', interval: 0.1 }]))).not.toContain('laser-finer-than-spot');

@@ -20,9 +20,11 @@
     /** Asks for a file to bring in, opens the list of plates, shows a place on the board. */
     onfile: () => void;
     onlist: () => void;
+    /** The pieces are to be laid out on the sheet. */
+    onlayout: () => void;
     onlook: (at: readonly [number, number]) => void;
   }
-  let { editor, faces, onfile, onlist, onlook }: Props = $props();
+  let { editor, faces, onfile, onlist, onlayout, onlook }: Props = $props();
   const job = $derived(editor.job);
   const firstWords = $derived.by(() => {
     const id = job.itemOrder.find((key) => job.items[key].kind === 'text');
@@ -62,6 +64,7 @@
   </Menu>
   <button class="btn preset-outlined-surface-300-700" onclick={onfile}>Import a file…</button>
   <button class="btn preset-outlined-surface-300-700" onclick={onlist}>Plates from a list…</button>
+  {#if job.itemOrder.length > 0}<button class="btn preset-outlined-surface-300-700" onclick={onlayout}>Lay the pieces out…</button>{/if}
 </div>
 
 {#if editor.note}<p class={editor.note.bad ? 'caution' : 'text-surface-600-400'} role={editor.note.bad ? 'alert' : 'status'}>{editor.note.text}</p>{/if}

@@ -1,15 +1,26 @@
 <script lang="ts">
   /** The cut chart of a nozzle: a row for each thickness, in and out as CSV, and the kerf set from a test cut. */
-  import { ChartRow, chartFromCsv, chartToCsv, kerfFromTest } from '@kerbe/core/bits/chart';
+  import { kerfTest } from '@kerbe/core/advise/kerf-test';
+  import { ChartRow, chartFromCsv, chartToCsv, KERF_TEST as ASKED, kerfFromTest } from '@kerbe/core/bits/chart';
   import type { Bit } from '@kerbe/core/job';
   import type { LengthUnit } from '@kerbe/core/length';
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import { saveFile } from '$lib/ui/files';
+  import { ask } from '$lib/ui/post';
   import { len } from '$lib/ui/format';
 
   type Nozzle = Extract<Bit, { kind: 'nozzle' }>;
   let { bit, unit, onchange }: { bit: Nozzle; unit: LengthUnit; onchange: (change: Partial<Nozzle>) => void } = $props();
+  let making = $state(false);
+  /** The test square as a job of its own, cut by the row that is open. */
+  async function makeTest() {
+    making = true;
+    const made = await ask<{ id: string }>('/api/jobs', 'POST', kerfTest($state.snapshot(bit) as Bit, { thickness: row.thickness, material: 'mild steel', units: unit }));
+    if (made.ok) location.assign(`/job/${made.value.id}?stage=proof`);
+    else why = [made.why];
+    making = false;
+  }
   const rows = $derived([...bit.chart].sort((a, b) => a.thickness - b.thickness));
   let open = $state(0);
   const row = $derived(rows[Math.min(open, rows.length - 1)]);
@@ -36,9 +47,8 @@
     why = faults;
     if (chart.length > 0) put(chart, `from ${file.name}`.slice(0, 200));
   }
-  // The test square: what the program makes of it, and what is measured of it.
-  const ASKED = { square: 60, hole: 30 };
-  const measured = $state({ ...ASKED });
+  /** What a calliper says of the test square. */
+  const measured = $state<{ square: number; hole: number }>({ ...ASKED });
   const kerf = $derived(row ? Math.round(kerfFromTest(row.kerf, ASKED, measured) * 100) / 100 : null);
 </script>
 
@@ -88,7 +98,10 @@
   <details>
     <summary class="cursor-pointer py-1.5 text-sm">Kerf from a test cut</summary>
     <p class="text-surface-600-400">
-      Cut a square of {len(ASKED.square, unit)} with a hole of {len(ASKED.hole, unit)} in it, at the kerf of this row. Measure both, and type what the calliper says.
+      A square of {len(ASKED.square, unit)} with a hole of {len(ASKED.hole, unit)} in it, cut at the kerf of this row. Measure both, and type what the calliper says.
+    </p>
+    <p class="pb-1.5">
+      <button class="btn preset-outlined-surface-300-700" disabled={making} onclick={() => void makeTest()}>Make the test square a job</button>
     </p>
     <LengthField label="The square measures" value={measured.square} {unit} min={1} onchange={(mm) => (measured.square = mm)} />
     <LengthField label="Its hole measures" value={measured.hole} {unit} min={1} onchange={(mm) => (measured.hole = mm)} />

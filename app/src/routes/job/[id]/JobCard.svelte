@@ -43,7 +43,14 @@
   <div class="min-h-0 overflow-y-auto px-5 pt-4 pb-6">
     <GuideStrip job={session.id} {stage} ongo={view.go} />
     {#if stage === 'board'}<BoardCard {session} last={data.lastHolders} {shop} machines={data.machines} materials={data.materials} currency={data.currency} />
-    {:else if stage === 'artwork'}<ArtworkCard {editor} faces={data.faces} {onfile} {onlist} onlook={(at) => view.plan?.lookAt(at)} />
+    {:else if stage === 'artwork'}<ArtworkCard
+        {editor}
+        faces={data.faces}
+        {onfile}
+        {onlist}
+        onlayout={() => (view.sheet = 'layout')}
+        onlook={(at) => view.plan?.lookAt(at)}
+      />
     {:else if stage === 'cuts'}{#await cards.cuts() then { default: CutsCard }}<CutsCard
           {session}
           {editor}

@@ -49,6 +49,10 @@
         today={today()}
         onclose={() => (view.sheet = null)}
       />{/if}{/await}{/if}
+{#if view.sheet === 'layout'}{#await import('$lib/stages/artwork/LayoutSheet.svelte') then { default: LayoutSheet }}{#if view.sheet === 'layout'}<LayoutSheet
+        {session}
+        onclose={() => (view.sheet = null)}
+      />{/if}{/await}{/if}
 {#if view.sheet === 'history'}{#await import('$lib/job/History.svelte') then { default: History }}{#if view.sheet === 'history'}<History
         {session}
         {mayWrite}

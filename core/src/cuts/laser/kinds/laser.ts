@@ -3,7 +3,7 @@ import { boardThickness } from '../../../board/index.ts';
 import { finding } from '../../../findings/index.ts';
 import { flat, penStrokes, roundPart } from '../../expected.ts';
 import { partsOf } from '../../torch/torch.ts';
-import { contoursOf, distanceToEdges, perimeter, rectangle, regionArea, type Region } from '../../../geometry/index.ts';
+import { contoursOf, distanceToEdges, offset, perimeter, rectangle, regionArea, type Region } from '../../../geometry/index.ts';
 import type { Toolpath } from '../../../toolpath/index.ts';
 import type { BaseCut, CutContext, CutKind, CutMaker } from '../../kind.ts';
 import type { Field } from '../../card.ts';
@@ -195,6 +195,18 @@ function fineness(cut: Beam & { interval?: number; linesPerMm?: number }, { bit 
   return apart !== undefined && apart < 0.6 * bit.diameter ? [finding.finerThanSpot(cut.id, apart, bit.diameter)] : [];
 }
 
+/** More of an area than this in strokes narrower than the spot is no longer what was drawn. */
+const TOO_SMALL = 0.1;
+
+/** How much of what is filled lies in strokes that the spot does not fit into. (What an opening by a disc of the spot takes away.) */
+function tooSmall(cut: Beam, { bit, regions }: CutContext) {
+  const area = (all: readonly Region[]) => all.reduce((sum, region) => sum + regionArea(region), 0);
+  const all = area(regions);
+  if (all === 0) return [];
+  const share = 1 - area(offset(offset(regions, -bit.diameter / 2), bit.diameter / 2)) / all;
+  return share > TOO_SMALL ? [finding.tooSmallToBurn(cut.id, share, bit.diameter)] : [];
+}
+
 const hoursOf = (length: number, feed: number) => length / feed / 60;
 const travelOf = ({ job, travel }: CutContext) => ({ feed: travel.feed, acceleration: job.machine.acceleration[0] });
 
@@ -244,8 +256,10 @@ export const laserCutMaker: CutMaker<LaserCut> = {
     const { cut } = planned;
     const { regions, job } = context;
     const found = besideSheet(planned, context);
-    if (cut.side === 'on') return found;
     const thickness = boardThickness(job.board);
+    const lowest = cut.focus + (cut.passes - 1) * cut.focusStep;
+    if (lowest > thickness + 1e-6) found.push(finding.focusBelowSheet(cut.id, lowest - thickness, cut.passes));
+    if (cut.side === 'on') return found;
     const { width, height } = job.board;
     const parts = partsOf(regions, cut.side, sheetOf(job.board)).filter(({ outer }) => regionArea({ outer, holes: [] }) < width * height);
     const thin = parts.flatMap((part) => thinStrips(part, thickness));
@@ -285,7 +299,7 @@ export const laserFillMaker: CutMaker<LaserFill> = {
     return { path, lifts: rows, through: false, holes: rows, beam: { width: 0, depth: 0 } };
   },
   expected: nothing,
-  check: (planned, context) => [...fineness(planned.cut, context), ...besideSheet(planned, context)],
+  check: (planned, context) => [...fineness(planned.cut, context), ...tooSmall(planned.cut, context), ...besideSheet(planned, context)],
 };
 export const laserPictureMaker: CutMaker<LaserPicture> = {
   work: (cut, { pictures }) => {
