@@ -101,7 +101,7 @@
     <div>
       <svg class="max-h-[46vh] w-full" viewBox="-2 -2 {job.board.width + 4} {job.board.height + 4}" role="img" aria-label="The {sheet} with the pieces on it">
         <rect
-          class="fill-tertiary-200-800 stroke-surface-950-50"
+          class="fill-surface-200-800 stroke-surface-950-50"
           width={job.board.width}
           height={job.board.height}
           stroke-width="1"
