@@ -14,5 +14,7 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     launchOptions: { executablePath: '/usr/bin/chromium' },
     screenshot: 'only-on-failure',
+    // Answers of the network are looked at and held back by tests; offline.spec.ts is about the one that keeps them.
+    serviceWorkers: 'block',
   },
 });

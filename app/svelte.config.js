@@ -20,6 +20,7 @@ export default {
         'style-src': ['self', 'unsafe-inline'],
         'img-src': ['self', 'data:', 'blob:'],
         'font-src': ['self', 'data:'],
+        'manifest-src': ['self'],
         'worker-src': ['self', 'blob:'],
         'connect-src': ['self'],
         'object-src': ['none'],

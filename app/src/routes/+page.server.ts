@@ -38,13 +38,12 @@ export const load: PageServerLoad = async ({ url }) => {
       sql<Job['process']>`coalesce(doc->>'process', 'router')`.as('process'),
     ])
     .where('archived_at', away ? 'is not' : 'is', null)
-    .where('template', '=', false)
+    .where(sql<boolean>`not template`)
     .limit(PAGE + 1);
   // A name, a wood, what the sign says, or a note.
   if (find) {
     const like = `%${find.replace(/[\\%_]/g, '\\$&')}%`;
-    query = query.where(sql<boolean>`(name ilike ${like} or doc->'board'->>'material' ilike ${like} or doc->>'notes' ilike ${like}
-      or exists (select from jsonb_each(doc->'items') as item where item.value->>'text' ilike ${like}))`);
+    query = query.where(sql<boolean>`searched ilike ${like}`);
   }
   if (sort === 'name') {
     query = query.orderBy(sql`lower(name)`).orderBy('id');
@@ -59,7 +58,7 @@ export const load: PageServerLoad = async ({ url }) => {
   const templates = await db()
     .selectFrom('job')
     .select(['id', 'name', 'picture'])
-    .where('template', '=', true)
+    .where(sql<boolean>`template`)
     .where('archived_at', 'is', null)
     .orderBy(sql`lower(name)`)
     .limit(PAGE)

@@ -213,7 +213,7 @@ export class JobSession {
       await this.saveNow();
       return;
     }
-    const answer = (await (await fetch(`/api/jobs/${this.id}`)).json()) as { revision: number; doc: unknown };
+    const answer = (await (await fetch(`/api/jobs/${this.id}`, { cache: 'no-store' })).json()) as { revision: number; doc: unknown };
     const reading = readJob(answer.doc);
     if (!reading.ok) {
       this.save = { kind: 'offline', why: `The other version cannot be read: ${reading.why[0]}` };

@@ -154,24 +154,24 @@ export async function noteMarks(id: string, note: string, author: string): Promi
 
 /** Where what is to be done to the machines stands, by machine. */
 export async function cares(now = Date.now()): Promise<Record<string, CareState[]>> {
-  const [shop, done, runs] = await Promise.all([
+  const [shop, done, made] = await Promise.all([
     machines(),
     db()
       .selectFrom('machine_care')
       .select(['machine_id', 'name', sql<Date>`max(at)`.as('at')])
       .groupBy(['machine_id', 'name'])
       .execute(),
-    db()
-      .selectFrom('run')
-      .select(['machine_id', 'started_at', sql<number>`actual_seconds / 3600`.as('hours')])
-      .where('machine_id', 'is not', null)
-      .execute(),
+    db().selectFrom('machine').select(['id', 'created_at']).execute(),
   ]);
-  const since = new Map((await db().selectFrom('machine').select(['id', 'created_at']).execute()).map(({ id, created_at }) => [id, created_at.getTime()]));
+  const since = new Map(made.map(({ id, created_at }) => [id, created_at.getTime()]));
+  // Hours since each moment something is counted from: added up in the database, whatever the number of runs.
+  const moments = [...done.map(({ machine_id, at }) => ({ machine: machine_id, at })), ...made.map(({ id, created_at }) => ({ machine: id, at: created_at }))];
+  const { rows: sums } = await sql<{ machine: string; at: Date; hours: number }>`
+    select asked.machine, asked.at, coalesce((select sum(actual_seconds) from run where machine_id = asked.machine and started_at >= asked.at), 0) / 3600 as hours
+    from jsonb_to_recordset(${JSON.stringify(moments)}::jsonb) as asked(machine text, at timestamptz)`.execute(db());
   return Object.fromEntries(
     shop.map(({ id, profile }) => {
-      const own = runs.filter(({ machine_id }) => machine_id === id).map(({ started_at, hours }) => ({ at: started_at.getTime(), hours }));
-      const hoursSince = (moment: number) => own.filter(({ at }) => at >= moment).reduce((sum, { hours }) => sum + hours, 0);
+      const hoursSince = (moment: number) => sums.find(({ machine, at }) => machine === id && at.getTime() === moment)?.hours ?? 0;
       const last = Object.fromEntries(done.filter(({ machine_id }) => machine_id === id).map(({ name, at }) => [name, at.getTime()]));
       return [id, careStates(profile.care ?? USUAL_CARE[profile.kind], last, since.get(id)!, hoursSince, now)];
     }),

@@ -66,12 +66,9 @@ export async function sharpAgain(event: BitEvent, by: string): Promise<boolean> 
 /** Seconds every bit of the crib was run, as the agent counted them: summed in the database, whatever the number of runs. */
 async function secondsByBit(): Promise<Map<string, { whole: number; since: number }>> {
   const { rows } = await sql<{ bit: string; whole: number; since: number }>`
-    select crib.value as bit, sum(counted.value::double precision) as whole,
-      coalesce(sum(counted.value::double precision) filter (where sharp.at is null or run.started_at > sharp.at), 0) as since
-    from run cross join jsonb_each_text(run.crib) crib cross join jsonb_each_text(run.bit_seconds) counted
-      left join (select bit, max(at) as at from bit_event group by bit) sharp on sharp.bit = crib.value
-    where crib.key = counted.key
-    group by crib.value`.execute(db());
+    select run_bit.bit, sum(seconds) as whole, coalesce(sum(seconds) filter (where sharp.at is null or run_bit.started_at > sharp.at), 0) as since
+    from run_bit left join (select bit, max(at) as at from bit_event group by bit) sharp on sharp.bit = run_bit.bit
+    group by run_bit.bit`.execute(db());
   return new Map(rows.map(({ bit, ...seconds }) => [bit, seconds]));
 }
 

@@ -98,6 +98,8 @@ export interface Tables extends AuthTables {
     named: Generated<string | null>;
     created_at: Generated<Date>;
   };
+  /** Seconds of a bit of the crib in a run: kept beside it by the database itself. */
+  run_bit: { run_id: string; bit: string; seconds: number; started_at: Date };
   shop: { one: Generated<boolean>; doc: JSONColumnType<ShopSettings> };
   /** The order the day was put in: one row. */
   day: { one: Generated<boolean>; doc: JSONColumnType<DayOrder> };

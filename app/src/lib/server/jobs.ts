@@ -1,8 +1,8 @@
 /** Jobs in the database: read, saved by revision, made new. */
 import { randomUUID } from 'node:crypto';
-import { sql } from 'kysely';
+import { sql, type Transaction } from 'kysely';
 import type { Author } from './audit';
-import { db } from './db';
+import { db, type Tables } from './db';
 import { machineFor } from './machines';
 import type { JobText } from './job-text';
 import type { SaveRead } from './heavy';
@@ -19,7 +19,12 @@ export async function saveJob(id: string, save: Extract<SaveRead, { ok: true }>,
   return db()
     .transaction()
     .execute(async (trx): Promise<Saved> => {
-      const row = await trx.selectFrom('job').select(['revision', 'picture']).where('id', '=', id).forUpdate().executeTakeFirst();
+      const row = await trx
+        .selectFrom('job')
+        .select(['revision', 'picture', sql<boolean>`updated_at < current_date`.as('ofBefore')])
+        .where('id', '=', id)
+        .forUpdate()
+        .executeTakeFirst();
       if (!row) return { ok: false, status: 404, why: 'This job is not in the shop any more.' };
       const others =
         row.revision === from
@@ -39,6 +44,7 @@ export async function saveJob(id: string, save: Extract<SaveRead, { ok: true }>,
           why: 'This job was changed somewhere else in the meantime. Your changes are kept here; choose which to go on with.',
           revision: row.revision,
         };
+      if (row.ofBefore) await thinOut(trx, id, row.revision);
       const revision = row.revision + 1;
       await trx
         .updateTable('job')
@@ -60,6 +66,21 @@ export async function saveJob(id: string, save: Extract<SaveRead, { ok: true }>,
         .execute();
       return { ok: true, revision };
     });
+}
+
+/**
+ * Of the days before today one version each is kept, the last; and every one that was named or released, the first, and the present.
+ * A version whose picture came from one that goes keeps it.
+ */
+async function thinOut(trx: Transaction<Tables>, id: string, present: number): Promise<void> {
+  const goes = sql<boolean>`one.created_at < current_date and one.named is null and one.revision not in (1, ${present})
+    and not exists (select from release where release.job_id = one.job_id and release.revision = one.revision)
+    and exists (select from job_revision later where later.job_id = one.job_id and later.revision > one.revision and later.created_at::date = one.created_at::date)`;
+  await sql`update job_revision as kept set picture = (select picture from job_revision seen where seen.job_id = kept.job_id
+      and seen.revision < kept.revision and seen.picture is not null order by seen.revision desc limit 1)
+    where kept.job_id = ${id} and kept.picture is null
+      and exists (select from job_revision one where one.job_id = kept.job_id and one.revision = kept.revision - 1 and ${goes})`.execute(trx);
+  await sql`delete from job_revision as one where one.job_id = ${id} and ${goes}`.execute(trx);
 }
 
 /** A new job. One that names no machine of this shop is for the one that comes first: which one that was stays true when others are linked. */

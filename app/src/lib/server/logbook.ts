@@ -38,10 +38,10 @@ function found<DB extends object, T extends keyof DB, O>(query: SelectQueryBuild
   const words = find.match(/[\p{L}\p{N}]+/gu) ?? [];
   for (const word of words.slice(0, 8)) {
     const begins = sql`to_tsquery('simple', ${`${word}:*`})`;
-    query = query.where(sql<boolean>`(run.words @@ ${begins} or job.words @@ ${begins})`);
+    query = query.where(sql<boolean>`(run.words @@ ${begins} or run.job_id = any(array(select id from job where words @@ ${begins})))`);
   }
   if (state) query = query.where(sql<boolean>`run.state = ${state}`);
-  if (machine) query = query.where(sql<boolean>`coalesce(run.machine_id, run.machine) = ${machine}`);
+  if (machine) query = query.where(sql<boolean>`run.place = ${machine}`);
   if (from) query = query.where(sql<boolean>`run.started_at >= ${from}::date`);
   if (to) query = query.where(sql<boolean>`run.started_at < ${to}::date + 1`);
   return query;
@@ -92,7 +92,8 @@ export async function logPage(query: LogQuery, { by, down }: LogSort, page: numb
       .limit(size)
       .offset(page * size)
       .execute(),
-    found(runs(), query)
+    // Every run has its job: to count them it is not asked for.
+    found(db().selectFrom('run'), query)
       .select(sql<number>`count(*)::int`.as('count'))
       .executeTakeFirstOrThrow(),
   ]);
@@ -100,15 +101,13 @@ export async function logPage(query: LogQuery, { by, down }: LogSort, page: numb
 }
 export type LogRow = Awaited<ReturnType<typeof logPage>>['rows'][number];
 
-/** Machines that the log knows, by what it keeps of them. */
-export const logMachines = () =>
-  db()
-    .selectFrom('run')
-    .leftJoin('machine', 'machine.id', 'run.machine_id')
-    .select([sql<string>`coalesce(run.machine_id, run.machine)`.as('id'), sql<string>`coalesce(max(machine.name), max(run.machine))`.as('name')])
-    .groupBy(sql`coalesce(run.machine_id, run.machine)`)
-    .orderBy('name')
-    .execute();
+/** Machines that the log knows: those of the shop that ran, and what is left of the names of others. */
+export const logMachines = async () =>
+  (
+    await sql<{ id: string; name: string }>`
+      select id, name from machine where exists (select from run where run.machine_id = machine.id)
+      union select distinct machine, machine from run where machine_id is null order by name`.execute(db())
+  ).rows;
 
 /**
  * What the runs looked at add up to, by the week they began in (its Monday) and by machine; and the boards that were promised for a day.

@@ -331,6 +331,54 @@ const migrations: Record<string, Migration> = {
       await db.schema.createIndex('machine_care_by_machine').on('machine_care').columns(['machine_id', 'name', 'at']).execute();
     },
   },
+  '014-sizes': {
+    async up(db) {
+      // Seconds of each bit of the crib by run, beside the run: summed without unfolding every run there ever was.
+      await db.schema
+        .createTable('run_bit')
+        .addColumn('run_id', 'text', (c) => c.notNull().references('run.id').onDelete('cascade'))
+        .addColumn('bit', 'text', (c) => c.notNull())
+        .addColumn('seconds', 'double precision', (c) => c.notNull())
+        .addColumn('started_at', 'timestamptz', (c) => c.notNull())
+        .addPrimaryKeyConstraint('run_bit_pkey', ['run_id', 'bit'])
+        .execute();
+      await sql`create index run_bit_by_bit on run_bit (bit, started_at) include (seconds)`.execute(db);
+      await sql`create function bits_of_run() returns trigger language plpgsql as $$
+        begin
+          delete from run_bit where run_id = new.id;
+          insert into run_bit (run_id, bit, seconds, started_at)
+            select new.id, crib.value, sum(counted.value::double precision), new.started_at
+            from jsonb_each_text(new.crib) crib join jsonb_each_text(new.bit_seconds) counted on crib.key = counted.key group by crib.value;
+          return null;
+        end $$`.execute(db);
+      await sql`create trigger bits_of_run after insert or update of crib, bit_seconds, started_at on run for each row execute function bits_of_run()`.execute(
+        db,
+      );
+      await sql`insert into run_bit (run_id, bit, seconds, started_at)
+        select run.id, crib.value, sum(counted.value::double precision), run.started_at
+        from run cross join jsonb_each_text(run.crib) crib join jsonb_each_text(run.bit_seconds) counted on crib.key = counted.key
+        group by run.id, crib.value, run.started_at`.execute(db);
+      // What is asked for on the wall: any part of a name, a material, a note or of what a sign says.
+      await sql`alter table job add column searched text generated always as (name || ' ' || coalesce(doc->'board'->>'material', '') || ' '
+        || coalesce(doc->>'notes', '') || ' ' || jsonb_path_query_array(doc, '$.items.*.text')::text) stored`.execute(db);
+      // Comes with PostgreSQL; where somebody else keeps the database and has it not, parts of words are looked for one by one.
+      await sql`do $$ begin
+        create extension if not exists pg_trgm;
+        create index job_by_part on job using gin (searched gin_trgm_ops);
+      exception when others then raise notice 'no index for parts of words: %', sqlerrm; end $$`.execute(db);
+      await sql`create index job_on_wall on job (updated_at, id) where archived_at is null and not template`.execute(db);
+      await sql`create index job_by_name on job (lower(name), id) where archived_at is null and not template`.execute(db);
+      await sql`create index job_template on job (lower(name)) where template`.execute(db);
+      await sql`create index job_on_day on job ((planning->>'since')) where archived_at is null and planning->>'since' is not null`.execute(db);
+      await sql`create index job_off_day on job (updated_at) where archived_at is null and not template and planning->>'since' is null`.execute(db);
+      await sql`create index job_put_away on job (updated_at, id) where archived_at is not null`.execute(db);
+      await sql`create index run_care on run (machine_id, started_at) include (actual_seconds)`.execute(db);
+      await db.schema.dropIndex('run_by_machine').execute();
+      // The machine it ran on, or the name that is left of one that is gone.
+      await sql`alter table run add column place text generated always as (coalesce(machine_id, machine)) stored`.execute(db);
+      await sql`create index run_by_place on run (place, state, started_at)`.execute(db);
+    },
+  },
 };
 
 /** Any number that no other program on this database takes. */

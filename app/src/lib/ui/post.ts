@@ -9,6 +9,8 @@ export async function ask<T>(
   try {
     const response = await fetch(url, {
       method,
+      // As it is now, or not at all: never what was kept for a time without a network.
+      cache: 'no-store',
       headers: { 'x-kerbe-tab': tabName(), ...(body ? { 'content-type': 'application/json' } : {}) },
       body: body ? JSON.stringify(body) : undefined,
     });

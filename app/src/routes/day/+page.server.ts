@@ -14,7 +14,7 @@ export const load: PageServerLoad = async () => ({
     .selectFrom('job')
     .select(['id', 'name'])
     .where('archived_at', 'is', null)
-    .where('template', '=', false)
+    .where(sql<boolean>`not template`)
     .where(sql<boolean>`planning->>'since' is null`)
     .orderBy('updated_at', 'desc')
     .limit(OFFERED)

@@ -16,7 +16,11 @@
   /** The test square as a job of its own, cut by the row that is open. */
   async function makeTest() {
     making = true;
-    const made = await ask<{ id: string }>('/api/jobs', 'POST', kerfTest($state.snapshot(bit) as Bit, { thickness: row.thickness, material: 'mild steel', units: unit }));
+    const made = await ask<{ id: string }>(
+      '/api/jobs',
+      'POST',
+      kerfTest($state.snapshot(bit) as Bit, { thickness: row.thickness, material: 'mild steel', units: unit }),
+    );
     if (made.ok) location.assign(`/job/${made.value.id}?stage=proof`);
     else why = [made.why];
     making = false;

@@ -131,6 +131,7 @@
 
   const commands = $derived(commandsOf({ session, editor, view, proof, machine, choose, list, open: (page) => void goto(page) }));
   onMount(() => {
+    if (data.kept) void renew();
     machine.open();
     const find: Command = { id: 'find', label: 'Find or do', bind: '$mod+k', always: true, run: () => (view.palette = !view.palette) };
     return tinykeys(window, bindingsOf([find, ...commands]));
@@ -144,6 +145,7 @@
 
 <svelte:head><title>{job.name} · Kerbe</title></svelte:head>
 <svelte:window
+  ononline={() => data.kept && void renew()}
   onbeforeunload={(event) => {
     if (session.save.kind === 'clash') event.preventDefault();
   }}
@@ -216,6 +218,11 @@
       />
     {/if}
   </div>
+  {#if data.kept}
+    <p class="caution row-start-2 mx-4 my-2" role="status">
+      There is no network: this is the job as it was heard last. What you change is kept in this browser, and saved when the network is back.
+    </p>
+  {/if}
   <JobFacts {session} onfaster={view.showFaster} />
 </div>
 {#if sought}{#await cards.palette() then { default: Palette }}<Palette bind:open={view.palette} {commands} />{/await}{/if}

@@ -15,5 +15,5 @@ export const load: PageLoad = async ({ data, params, fetch, depends }) => {
   const { revision, doc } = (await response.json()) as { revision: number; doc: unknown };
   const reading = readJob(doc);
   if (!reading.ok) error(422, `This job cannot be read: ${reading.why.slice(0, 3).join(' ')}`);
-  return { ...data, revision, doc: reading.job };
+  return { ...data, revision, doc: reading.job, kept: response.headers.has('x-kerbe-kept') };
 };
