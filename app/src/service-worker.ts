@@ -90,7 +90,8 @@ worker.addEventListener('fetch', (event) => {
   if (request.method === 'POST' && (url.pathname === '/api/sign-out' || url.pathname === '/sign-in')) return void event.waitUntil(caches.delete(JOBS));
   if (request.method === 'PUT' && /^\/api\/jobs\/[\w-]+$/.test(url.pathname)) return event.respondWith(saved(request, url.pathname));
   if (request.method !== 'GET') return;
-  if (PROGRAM_FILES.has(url.pathname) || url.pathname.startsWith('/_app/immutable/')) return event.respondWith(caches.match(url.pathname).then((kept) => kept ?? fetch(request)));
+  if (PROGRAM_FILES.has(url.pathname) || url.pathname.startsWith('/_app/immutable/'))
+    return event.respondWith(caches.match(url.pathname).then((kept) => kept ?? fetch(request)));
   const name = keptAs(url, request.mode);
   if (name) event.respondWith(heard(request, name));
 });
