@@ -52,6 +52,16 @@ export const torchFindings = {
       'Move the cuts apart, or make the strip wider.',
     ],
   ),
+  partsTooClose: define(
+    'torch-parts-too-close',
+    'warning',
+    (cut: string, count: number, kerf: number, at: [number, number]) => ({ data: { count, kerf }, cut, at }),
+    ({ count, kerf }, { len }) => [
+      `${count === 1 ? 'Two parts lie' : `${count + 1} parts lie`} closer to each other than the kerf of ${len(kerf)} is wide.`,
+      'The arc that goes round one goes into the other.',
+      'Move them apart, join them, or use a finer nozzle.',
+    ],
+  ),
   kerfTooWide: define(
     'torch-kerf-too-wide',
     'error',

@@ -43,6 +43,13 @@ const CASES: Case[] = [
     [[square('s', 100, 100, 120), square('a', 80, 100, 37.1, 60), square('b', 120, 100, 37.1, 60)]],
     [[square('s', 100, 100, 120), square('a', 80, 100, 36.8, 60), square('b', 120, 100, 36.8, 60)]],
   ],
+  // Two squares of 40: 1.4 mm apart, with a kerf of 1.5, and 1.6 mm.
+  [
+    'torch-parts-too-close',
+    'warning',
+    [[square('s', 60, 100, 40), square('t', 101.4, 100, 40)], { kerf: 1.5 }],
+    [[square('s', 60, 100, 40), square('t', 101.6, 100, 40)], { kerf: 1.5 }],
+  ],
   ['torch-kerf-too-wide', 'error', [[disc('d', 100, 100, 1.4)], { side: 'inside' }], [[disc('d', 100, 100, 1.7)], { side: 'inside' }]],
   // 5 mm to every edge of the plate.
   ['torch-pierce-on-line', 'warning', [[square('s', 100, 100, 190)], { leadIn: 10, crater: 10 }], [[square('s', 100, 100, 190)]]],

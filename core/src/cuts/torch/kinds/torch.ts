@@ -1,6 +1,6 @@
 import { boardThickness } from '../../../board/index.ts';
 import { finding, type Finding } from '../../../findings/index.ts';
-import { contoursOf, offset, rectangle, regionArea, subtract, type Region } from '../../../geometry/index.ts';
+import { contoursOf, intersect, offset, rectangle, regionArea, regionsBox, subtract, type Region } from '../../../geometry/index.ts';
 import { flat, penStrokes, roundPart } from '../../expected.ts';
 import type { CutContext, CutKind, CutMaker } from '../../kind.ts';
 import { poleOf } from '../leads.ts';
@@ -137,6 +137,22 @@ function thinWebs(parts: readonly Region[], thickness: number): Region[] {
   return subtract(parts, offset(offset(parts, -half), half + 0.05, 'mitre')).filter((web) => regionArea(web) > WEB * thickness * thickness);
 }
 
+/** What of one part is taken by the arc that goes round another: an area for each two that are closer than the kerf. */
+function bitten(parts: readonly Region[], kerf: number): Region[] {
+  const boxes = parts.map((part) => regionsBox([part]));
+  const grown = new Map<number, Region[]>();
+  const reach = (k: number) => grown.get(k) ?? grown.set(k, offset([parts[k]], kerf - NEAR)).get(k)!;
+  return parts.flatMap((part, i) =>
+    boxes.slice(0, i).flatMap((other, j) => {
+      const { minX, minY, maxX, maxY } = boxes[i];
+      if (minX > other.maxX + kerf || maxX < other.minX - kerf || minY > other.maxY + kerf || maxY < other.minY - kerf) return [];
+      return intersect(reach(j), [part]).slice(0, 1);
+    }),
+  );
+}
+/** So much nearer than the kerf is near enough to say so, mm. */
+const NEAR = 0.02;
+
 export const torchMaker: CutMaker<TorchCut> = {
   work: (_cut, _context, { outlines, passes }) => passes(1, outlines),
   plan(cut, context) {
@@ -173,6 +189,8 @@ export const torchMaker: CutMaker<TorchCut> = {
       const least = holes.reduce((a, b) => (b.distance < a.distance ? b : a));
       found.push(finding.smallHole(cut.id, holes.length, 2 * least.distance, thickness, least.at));
     }
+    const close = bitten(facts.parts, cut.kerf);
+    if (close.length > 0) found.push(finding.partsTooClose(cut.id, close.length, cut.kerf, [close[0].outer.xy[0], close[0].outer.xy[1]]));
     const webs = thinWebs(facts.parts, thickness);
     if (webs.length > 0) found.push(finding.thinWeb(cut.id, webs.length, thickness, [webs[0].outer.xy[0], webs[0].outer.xy[1]]));
     return found;
