@@ -64,6 +64,23 @@ test('machines: their profile, their wire, their spoilboard', async () => {
   await page.getByLabel('Height after the skim').press('Enter');
   await press('Write the skim down');
   await expect(page.getByText('17.8 mm thick.')).toBeVisible();
+  await press('Change the list…');
+  await press('One more');
+  await page
+    .getByLabel(/^What is done, /)
+    .last()
+    .fill('Look at the brushes');
+  await press('Keep the list');
+  await expect(page.getByRole('alert')).toContainText('after hours, after days, or both');
+  await page
+    .getByLabel(/^After hours of cutting, /)
+    .last()
+    .fill('50');
+  await press('Keep the list');
+  await expect(page.getByText('in 50 h of cutting')).toBeVisible();
+  await press('Change the list…');
+  await press('Back to what is usual');
+  await expect(page.getByText('Look at the brushes')).toHaveCount(0);
   await press(/Shed router/);
   await page.getByText('How it is talked to').click();
   await expect(page.getByText('on no hardware').last()).toBeVisible();

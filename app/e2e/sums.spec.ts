@@ -42,7 +42,7 @@ test('a slip is said at its field and changes nothing; a word no sum has is said
   await expect(page.getByText('No sum has those words.')).toBeVisible();
 });
 
-test('it comes up in the palette of a job', async () => {
+test('it comes up in the palette of a job, and what comes out goes into a cut by one press', async () => {
   await page.goto('/');
   await page
     .getByRole('link', { name: /Heron Walk/ })
@@ -50,7 +50,21 @@ test('it comes up in the palette of a job', async () => {
     .click();
   await expect(page.locator('footer')).toContainText('deepest');
   await page.keyboard.press('Control+k');
-  await page.keyboard.type('board feet');
+  await page.keyboard.type('depth for a width');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('heading', { name: 'Sums', exact: true })).toBeVisible();
+  const sheet = page.getByRole('dialog', { name: 'Sum' });
+  await sheet.getByLabel('Width of the stroke').fill('6 mm');
+  await sheet.getByLabel('Width of the stroke').press('Enter');
+  // 6 mm under 60 degrees: 6 / (2 tan 30) = 5.196.
+  await sheet.getByRole('button', { name: 'Put it into “Carve the words”' }).click();
+  await expect(sheet.getByRole('status')).toContainText('It is in “Carve the words” now.');
+  expect(await axe(page)).toEqual([]);
+  await page.keyboard.press('Escape');
+  await expect(sheet).toHaveCount(0);
+  await expect(page.locator('footer')).toContainText('deepest');
+  await page.getByRole('navigation', { name: 'Stages of the job' }).getByRole('button', { name: /^Cuts/ }).click();
+  await expect(page.getByLabel(/^Maximum depth/)).toHaveValue('5.2');
+  await page.getByRole('button', { name: 'Undo: Depth for a width: depth' }).click();
+  await expect(page.getByLabel(/^Maximum depth/)).not.toHaveValue('5.2');
+  await expect(page.locator('[data-save=saved]')).toBeVisible();
 });

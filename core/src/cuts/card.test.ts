@@ -88,6 +88,7 @@ const ELSEWHERE = [
   'order',
   'sequence',
   'off',
+  'group',
 ];
 
 describe.each(KINDS)('%s', (kind) => {

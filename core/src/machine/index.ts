@@ -141,6 +141,10 @@ export const bytesOfWord = (text: string): string =>
 
 const name = z.string().min(1).max(60);
 
+/** What is to be done to a machine every so many hours of cutting, or days, whichever comes first. */
+export const CareList = z.array(z.strictObject({ name, hours: positive.max(100_000).optional(), days: positive.max(10_000).optional() })).max(40);
+export type CareList = z.infer<typeof CareList>;
+
 export const MachineProfile = z.strictObject({
   kind: z.enum(['router', 'torch', 'laser']).default('router'),
   limits: Machine.prefault({}),
@@ -205,10 +209,7 @@ export const MachineProfile = z.strictObject({
     })
     .prefault({}),
   /** What is to be done to it every so many hours of cutting, or days; left out, what is usual for its kind. */
-  care: z
-    .array(z.strictObject({ name, hours: positive.max(100_000).optional(), days: positive.max(10_000).optional() }))
-    .max(40)
-    .optional(),
+  care: CareList.optional(),
   link: LinkProfile,
   notes: z.string().max(4_000).default(''),
 });

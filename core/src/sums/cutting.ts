@@ -20,7 +20,7 @@ export const CUTTING: readonly Sum[] = [
       { key: 'tip', label: 'Flat of the tip', as: 'length', value: 0, min: 0, max: 100 },
     ],
     source: 'geometry: (width - flat) / (2·tan(angle/2))',
-    results: ({ width, angle, tip }) => [{ label: 'Depth', as: 'length', value: depthForStroke(vee(angle, tip), width) }],
+    results: ({ width, angle, tip }) => [{ label: 'Depth', as: 'length', value: depthForStroke(vee(angle, tip), width), into: 'depth' }],
   },
   {
     id: 'v-width',
@@ -74,7 +74,12 @@ export const CUTTING: readonly Sum[] = [
       const r = diameter / 2;
       return [
         { label: 'Ridge', as: 'length', value: ridgeOf(ball(diameter), Math.min(step, diameter)) },
-        { label: 'Step-over for the ridge that may stay', as: 'length', value: 2 * Math.sqrt(Math.max(0, r * r - Math.max(0, r - most) ** 2)) },
+        {
+          label: 'Step-over for the ridge that may stay',
+          as: 'length',
+          value: 2 * Math.sqrt(Math.max(0, r * r - Math.max(0, r - most) ** 2)),
+          into: 'stepover',
+        },
       ];
     },
   },
@@ -99,7 +104,7 @@ export const CUTTING: readonly Sum[] = [
         { label: 'Chip', as: 'length', value: chip, decimals: 3 },
         { label: 'What it measures at that step-over', as: 'length', value: thinnedChip(chip, step, diameter), decimals: 3 },
         { label: 'Surface speed', as: 'number', value: surfaceSpeed(diameter, speed), unit: 'm/min', decimals: 0 },
-        { label: 'Feed for the chip that is wanted', as: 'feed', value: feedFor(speed, flutes, load) },
+        { label: 'Feed for the chip that is wanted', as: 'feed', value: feedFor(speed, flutes, load), into: 'feed' },
       ];
     },
   },
@@ -136,7 +141,7 @@ export const CUTTING: readonly Sum[] = [
     ],
     source: 'arithmetic, with zero on top of the thickest place',
     results: ({ high, low, more, passes }) => [
-      { label: 'Depth', as: 'length', value: high + more },
+      { label: 'Depth', as: 'length', value: high + more, into: 'depth' },
       { label: 'Passes', as: 'number', value: Math.ceil((high + more) / passes - 1e-9), decimals: 0 },
       { label: 'Into the spoilboard where it is thinnest', as: 'length', value: more + Math.max(0, high - low) },
     ],
@@ -159,7 +164,7 @@ export const CUTTING: readonly Sum[] = [
     results: ({ part, asked, measured, gap, thickness, proud }) => [
       { label: 'Draw the recess', as: 'length', value: part + gap + (asked - measured) },
       { label: 'or draw the plug, for a recess of the part’s size', as: 'length', value: Math.max(0, part - gap - (asked - measured)) },
-      { label: 'Depth of the recess', as: 'length', value: Math.max(0, thickness - proud) },
+      { label: 'Depth of the recess', as: 'length', value: Math.max(0, thickness - proud), into: 'depth' },
     ],
   },
   {
@@ -175,7 +180,7 @@ export const CUTTING: readonly Sum[] = [
     ],
     source: 'common practice: the plug starts as deep as the pocket goes, less the room for glue',
     results: ({ pocket, glue, saw }) => [
-      { label: 'Plug starts at', as: 'length', value: Math.max(0, pocket - glue) },
+      { label: 'Plug starts at', as: 'length', value: Math.max(0, pocket - glue), into: 'startDepth' },
       { label: 'and goes on by', as: 'length', value: glue + saw },
       { label: 'Deepest of the plug', as: 'length', value: Math.max(0, pocket - glue) + glue + saw },
     ],

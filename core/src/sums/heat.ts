@@ -20,7 +20,7 @@ export const HEAT: readonly Sum[] = [
     ],
     source: 'arithmetic: the part came out smaller and the hole wider by what is missing of the kerf',
     results: ({ used, square, cutSquare, hole, cutHole }) => [
-      { label: 'Kerf', as: 'length', value: kerfFromTest(used, { square, hole }, { square: cutSquare, hole: cutHole }) },
+      { label: 'Kerf', as: 'length', value: kerfFromTest(used, { square, hole }, { square: cutSquare, hole: cutHole }), into: 'kerf' },
     ],
   },
   {
@@ -42,7 +42,7 @@ export const HEAT: readonly Sum[] = [
       return [
         { label: 'Along the line it takes', as: 'number', value: line, unit: 'J', each: 'length', decimals: 3 },
         { label: 'A filled area takes', as: 'number', value: line / pitch, unit: 'J', each: 'area', decimals: 2 },
-        { label: 'The same at the other power', as: 'feed', value: power > 0 ? (feed * other) / power : 0 },
+        { label: 'The same at the other power', as: 'feed', value: power > 0 ? (feed * other) / power : 0, into: 'feed' },
       ];
     },
   },
@@ -58,8 +58,8 @@ export const HEAT: readonly Sum[] = [
     ],
     source: 'the international inch (published)',
     results: ({ dpi, pixels }) => [
-      { label: 'Lines', as: 'number', value: dpi / MM_PER_INCH, unit: '', each: 'length', decimals: 3 },
-      { label: 'Lines apart', as: 'length', value: MM_PER_INCH / dpi, decimals: 4 },
+      { label: 'Lines', as: 'number', value: dpi / MM_PER_INCH, unit: '', each: 'length', decimals: 3, into: 'linesPerMm' },
+      { label: 'Lines apart', as: 'length', value: MM_PER_INCH / dpi, decimals: 4, into: 'interval' },
       { label: 'Size across', as: 'length', value: (pixels / dpi) * MM_PER_INCH },
     ],
   },
@@ -74,7 +74,7 @@ export const HEAT: readonly Sum[] = [
       { key: 'acceleration', label: 'Acceleration', as: 'length', per: '/s²', value: 2000, min: 1, max: 100_000 },
     ],
     source: 'motion: v²/(2a)',
-    results: ({ feed, acceleration }) => [{ label: 'On each side', as: 'length', value: overscanOf(feed, acceleration) }],
+    results: ({ feed, acceleration }) => [{ label: 'On each side', as: 'length', value: overscanOf(feed, acceleration), into: 'overscan' }],
   },
   {
     id: 's-word',

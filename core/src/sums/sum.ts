@@ -34,6 +34,8 @@ export interface Result {
   decimals?: number;
   /** Of a text, or what it means beside a figure. */
   says?: string;
+  /** The field of a cut it may be put into. */
+  into?: 'depth' | 'feed' | 'stepover' | 'kerf' | 'interval' | 'linesPerMm' | 'overscan' | 'startDepth';
 }
 
 export interface Sum {

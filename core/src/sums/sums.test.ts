@@ -1,5 +1,6 @@
 /** The sums against worked examples: handbook values, published measures, and values of common practice, each named. */
 import { describe, expect, it } from 'vitest';
+import { kindNamed, KINDS } from '../cuts/index.ts';
 import { findSums, nearestFraction, SUMS, usualFigures } from './index.ts';
 
 const sumOf = (id: string, over: Record<string, number> = {}, chosen = '') => {
@@ -103,4 +104,18 @@ describe('every sum', () => {
     ['scallop', 'ridge'],
     ['how many degrees is a bevel', 'slope'],
   ])('“%s” finds %s', (text, id) => expect(findSums(text)[0].id).toBe(id));
+});
+
+describe('what comes out and may be put into a cut', () => {
+  it('goes into a field that a kind of cut really has', () => {
+    const into = SUMS.flatMap((sum) => sum.results(usualFigures(sum), sum.choice?.options[0] ?? '')).flatMap((one) => (one.into ? [one] : []));
+    expect(into.length).toBeGreaterThan(8);
+    for (const { into: field, value: figure } of into) {
+      const takes = KINDS.filter((kind) => {
+        const read = kindNamed(kind).schema.safeParse({ kind, id: 'c', on: 'art', tool: 't', [field!]: figure });
+        return !read.error?.issues.some(({ code }) => code === 'unrecognized_keys');
+      });
+      expect([field, takes.length > 0]).toEqual([field, true]);
+    }
+  });
 });

@@ -18,7 +18,9 @@ export class JobView {
   plan = $state.raw<PlanView>();
   /** The cut whose fields are open. */
   cut = $state<string | null>(null);
-  sheet = $state<'finder' | 'trial' | 'history' | 'layout' | null>(null);
+  sheet = $state<'finder' | 'trial' | 'history' | 'layout' | 'sum' | null>(null);
+  /** The sum that is shown. */
+  sum = $state('');
   /** What would be faster is asked for, and not looked for yet. */
   faster = $state(false);
   /** The list of commands. */
@@ -35,6 +37,11 @@ export class JobView {
     this.onrecord = onrecord;
     this.stage = STAGES.find(({ id }) => id === asked)?.id ?? 'artwork';
   }
+
+  showSum = (id: string): void => {
+    this.sum = id;
+    this.sheet = 'sum';
+  };
 
   get title(): string {
     return STAGES.find(({ id }) => id === this.stage)!.title;

@@ -4,8 +4,29 @@
   import type { CareState } from '@kerbe/core/setup/skim';
   import { ask } from '$lib/ui/post';
 
-  let { machine, cares, onchange }: { machine: string; cares: readonly CareState[]; onchange: () => Promise<void> } = $props();
+  interface Props {
+    machine: string;
+    cares: readonly CareState[];
+    /** May what is to be done be changed? */
+    mayEdit: boolean;
+    onchange: () => Promise<void>;
+  }
+  let { machine, cares, mayEdit, onchange }: Props = $props();
   let why = $state<string | null>(null);
+  /** The list while it is written on: hours and days as they are typed. */
+  let edited = $state<{ name: string; hours: string; days: string }[] | null>(null);
+  const edit = () => (edited = cares.map(({ name, hours, days }) => ({ name, hours: hours?.toString() ?? '', days: days?.toString() ?? '' })));
+  const figure = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')));
+  async function keep(list: typeof edited) {
+    const body = list
+      ?.filter(({ name }) => name.trim() !== '')
+      .map(({ name, hours, days }) => ({ name: name.trim(), hours: figure(hours), days: figure(days) }));
+    const answer = await ask(`/api/machines/${machine}`, 'POST', { cares: body ?? null });
+    why = answer.ok ? null : answer.why;
+    if (!answer.ok) return;
+    edited = null;
+    await onchange();
+  }
   async function done(name: string) {
     const answer = await ask(`/api/machines/${machine}`, 'POST', { care: { name } });
     why = answer.ok ? null : answer.why;
@@ -37,3 +58,20 @@
   {/each}
 </ul>
 <p class="text-sm text-surface-600-400">What is usual; the machine’s own manual decides.</p>
+{#if edited}
+  <div class="grid grid-cols-[1fr_5rem_5rem_auto] items-center gap-1.5 py-2 text-sm">
+    <span>What is done</span><span>after hours</span><span>or days</span><span></span>
+    {#each edited as one, k (k)}
+      <input class="input" aria-label="What is done, {k + 1}" bind:value={one.name} maxlength="60" />
+      <input class="input text-right" aria-label="After hours of cutting, {k + 1}" inputmode="decimal" bind:value={one.hours} />
+      <input class="input text-right" aria-label="After days, {k + 1}" inputmode="decimal" bind:value={one.days} />
+      <button class="btn preset-outlined-surface-300-700" aria-label="Remove {one.name || k + 1}" onclick={() => edited!.splice(k, 1)}>Remove</button>
+    {/each}
+  </div>
+  <p class="flex flex-wrap gap-1.5">
+    <button class="btn preset-outlined-surface-300-700" onclick={() => edited!.push({ name: '', hours: '', days: '' })}>One more</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => keep(edited)}>Keep the list</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => keep(null)}>Back to what is usual</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => ((edited = null), (why = null))}>Cancel</button>
+  </p>
+{:else if mayEdit}<p class="pt-1.5"><button class="btn preset-outlined-surface-300-700" onclick={edit}>Change the list…</button></p>{/if}

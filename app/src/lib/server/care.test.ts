@@ -72,6 +72,25 @@ describe('what is to be done to a machine', () => {
     expect((await state()).cares.map(({ name }) => name)).toEqual(['Oil the lead screw']);
     expect((await owner(`/api/machines/${ID}`, { method: 'PUT', json: doc })).status).toBe(200);
   });
+  it('its list is the owner’s to write; what could not be told apart or never be due is refused; and it goes back to what is usual', async () => {
+    const usual = (await state()).cares.map(({ name }) => name);
+    const list = [
+      { name: 'Oil the lead screw', days: 7 },
+      { name: 'Look at the brushes', hours: 50, days: 90 },
+    ];
+    expect((await tell(operator, { cares: list })).status).toBe(403);
+    expect((await tell(owner, { cares: list })).status).toBe(200);
+    expect((await state()).cares.map(({ name, hours, days }) => ({ name, hours, days }))).toEqual([
+      { name: 'Oil the lead screw', hours: undefined, days: 7 },
+      { name: 'Look at the brushes', hours: 50, days: 90 },
+    ]);
+    const refused = async (cares: object[]) => ((await (await tell(owner, { cares })).json()) as { why: string }).why;
+    expect(await refused([...list, { name: 'oil the LEAD screw', days: 1 }])).toBe('Two things to do have one name.');
+    expect(await refused([{ name: 'Sing to it' }])).toBe('Every one is due after hours, after days, or both.');
+    expect((await state()).cares).toHaveLength(2);
+    expect((await tell(owner, { cares: null })).status).toBe(200);
+    expect((await state()).cares.map(({ name }) => name)).toEqual(usual);
+  });
 });
 
 describe('its spoilboard', () => {

@@ -3,6 +3,7 @@ import { sql } from 'kysely';
 import { z } from 'zod';
 import { formatLength } from '@kerbe/core/length';
 import { readJob } from '@kerbe/core/job';
+import { CareList } from '@kerbe/core/machine';
 import { careStates, skimmedBy, USUAL_CARE, whenToSkim, type CareState } from '@kerbe/core/setup/skim';
 import { db } from './db';
 import { machines, type MachineRow } from './machines';
@@ -187,6 +188,20 @@ export async function duesOf(): Promise<string[]> {
       ...(profile.kind === 'router' && boards[id]?.due.length ? [`${name}: skim the spoilboard`] : []),
       ...(all[id] ?? []).filter(({ due }) => due).map((care) => `${name}: ${care.name.charAt(0).toLowerCase()}${care.name.slice(1)}`),
     ]);
+}
+
+/** What is to be done to a machine, as its shop wants it; null for what is usual. Two of one name could not be told apart. */
+export const Cares = z.object({
+  cares: CareList.refine((list) => new Set(list.map(({ name }) => name.toLowerCase())).size === list.length, 'Two things to do have one name.')
+    .refine((list) => list.every(({ hours, days }) => hours !== undefined || days !== undefined), 'Every one is due after hours, after days, or both.')
+    .nullable(),
+});
+
+/** Writes down what is to be done to a machine. Gives why not, or null. */
+export async function keepCares(id: string, { cares: list }: z.infer<typeof Cares>): Promise<string | null> {
+  const doc = list === null ? sql<string>`doc - 'care'` : sql<string>`jsonb_set(doc, '{care}', ${JSON.stringify(list)}::jsonb)`;
+  const { numUpdatedRows } = await db().updateTable('machine').set({ doc }).where('id', '=', id).executeTakeFirst();
+  return Number(numUpdatedRows) === 0 ? 'This machine is not in the shop any more.' : null;
 }
 
 export const CareDone = z.object({ name: z.string().min(1).max(60), note: z.string().max(400).default('') });

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** One sum: what is asked, typed as anywhere, and what comes out, in both units. */
+  import type { Snippet } from 'svelte';
   import { formatFeed, formatLength, otherUnit, type LengthUnit } from '@kerbe/core/length';
   import { usualFigures, type Result, type Sum } from '@kerbe/core/sums';
   import Choice from '$lib/ui/Choice.svelte';
@@ -7,7 +8,13 @@
   import NumberField from '$lib/ui/NumberField.svelte';
   import { duration, each, len } from '$lib/ui/format';
 
-  let { sum, unit }: { sum: Sum; unit: LengthUnit } = $props();
+  interface Props {
+    sum: Sum;
+    unit: LengthUnit;
+    /** Where a figure may be put, beside which it is then offered. */
+    put?: Snippet<[Result]>;
+  }
+  let { sum, unit, put }: Props = $props();
   // svelte-ignore state_referenced_locally
   const given = $state(usualFigures(sum));
   // svelte-ignore state_referenced_locally
@@ -66,6 +73,7 @@
         <dd class="text-2xl font-semibold tabular-nums">{here}</dd>
         <dd class="min-w-24 text-right text-sm text-surface-600-400 tabular-nums" data-other-unit>{there === here ? '' : there}</dd>
       </div>
+      {#if put && one.into}{@render put(one)}{/if}
       {#if one.says && one.as !== 'text'}<p class="caution">{one.says[0].toUpperCase()}{one.says.slice(1)}.</p>{/if}
     {/each}
   </dl>

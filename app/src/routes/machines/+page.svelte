@@ -99,7 +99,7 @@
   </section>
   {#if row}
     <section class="card">
-      <Care machine={row.id} cares={data.cares[row.id] ?? []} onchange={renew} />
+      {#key row.id}<Care machine={row.id} cares={data.cares[row.id] ?? []} mayEdit={owner} onchange={renew} />{/key}
       {#if row.profile.kind === 'router'}
         {#key row.id}<Spoilboard
             machine={row}

@@ -225,7 +225,7 @@
   {/if}
   <JobFacts {session} onfaster={view.showFaster} />
 </div>
-{#if sought}{#await cards.palette() then { default: Palette }}<Palette bind:open={view.palette} {commands} />{/await}{/if}
+{#if sought}{#await cards.palette() then { default: JobPalette }}<JobPalette bind:open={view.palette} {commands} onsum={view.showSum} />{/await}{/if}
 <JobSheets {session} {editor} {view} {arrivals} crib={data.crib} mayWrite={data.user?.role !== 'watcher'} />
 {#if dropping}<div
     class="inset-3.5 border-2 border-primary-600-400 border-dashed fixed z-50 grid place-items-center bg-[color-mix(in_srgb,var(--color-surface-50-950)_80%,transparent)] text-xl pointer-events-none"

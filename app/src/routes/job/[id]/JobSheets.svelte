@@ -53,6 +53,11 @@
         {session}
         onclose={() => (view.sheet = null)}
       />{/if}{/await}{/if}
+{#if view.sheet === 'sum'}{#await import('$lib/job/SumSheet.svelte') then { default: SumSheet }}{#if view.sheet === 'sum'}<SumSheet
+        {session}
+        id={view.sum}
+        onclose={() => (view.sheet = null)}
+      />{/if}{/await}{/if}
 {#if view.sheet === 'history'}{#await import('$lib/job/History.svelte') then { default: History }}{#if view.sheet === 'history'}<History
         {session}
         {mayWrite}

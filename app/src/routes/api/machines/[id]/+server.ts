@@ -6,7 +6,7 @@ import { jsonOf, tryJsonOf } from '$lib/server/body';
 import { writeDown } from '$lib/server/audit';
 import { db } from '$lib/server/db';
 import { tabOf, type Person } from '$lib/server/agents';
-import { CareDone, careDone, noteMarks, Skim, skim } from '$lib/server/care';
+import { CareDone, careDone, Cares, keepCares, noteMarks, Skim, skim } from '$lib/server/care';
 import { isSimulated, link, unlink } from '$lib/server/machines';
 import type { RequestHandler } from './$types';
 
@@ -53,16 +53,29 @@ export const DELETE: RequestHandler = async ({ params }) => {
   return json({ why: null });
 };
 
-const Said = z.union([z.object({ care: CareDone }), z.object({ marks: z.string().max(400) }), Skim]);
+const Said = z.union([Cares, z.object({ care: CareDone }), z.object({ marks: z.string().max(400) }), Skim]);
+
+/** Of all it could have been: what is wrong with the list of what is to be done, when it was that. */
+function whyNot({ issues }: z.ZodError): string {
+  const lists = issues.flatMap((issue) => (issue.code === 'invalid_union' ? (issue.errors[0] ?? []) : [issue])).filter(({ path }) => path[0] === 'cares');
+  const own = lists.filter(({ code, path }) => code === 'custom' || path.length > 1);
+  return own.length > 0 ? own.map(({ message }) => message).join(' ') : 'The new height of the spoilboard is a length above nothing.';
+}
 
 /** Writes down a skim of its spoilboard, marks that were seen in it, or something that was done to the machine. */
 export const POST: RequestHandler = async ({ params, request, locals }) => {
-  const read = await jsonOf(request, Said);
-  if (!read) return json({ why: 'The new height of the spoilboard is a length above nothing.' }, { status: 400 });
+  const parsed = await tryJsonOf(request, Said);
+  if (!parsed.success) return json({ why: whyNot(parsed.error) }, { status: 400 });
+  const read = parsed.data;
   const by = locals.user!.name;
   if ('marks' in read) {
     await noteMarks(params.id, read.marks, by);
     return json({ why: null });
+  }
+  if ('cares' in read) {
+    if (locals.user!.role !== 'owner') return json({ why: 'What is to be done to a machine is for the owner to say.' }, { status: 403 });
+    const why = await keepCares(params.id, read);
+    return json({ why }, { status: why === null ? 200 : 404 });
   }
   const why = await ('care' in read ? careDone(params.id, read.care, by) : skim(params.id, read, by));
   return json({ why }, { status: why === null ? 200 : 409 });

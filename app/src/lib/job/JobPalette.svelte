@@ -1,0 +1,18 @@
+<script lang="ts">
+  /** The commands of a job, and the sums of the shop: “depth for 12 mm with 60°” is asked where it is needed. */
+  import { SUMS } from '@kerbe/core/sums';
+  import type { Command } from '$lib/ui/commands';
+  import Palette from '$lib/ui/Palette.svelte';
+
+  let { open = $bindable(false), commands, onsum }: { open: boolean; commands: Command[]; onsum: (id: string) => void } = $props();
+  const sums = $derived(
+    SUMS.map(({ id, title, asks, words }): Command => ({
+      id: `sum ${id}`,
+      label: `Sum: ${title.toLowerCase()}`,
+      words: [asks, ...words],
+      run: () => onsum(id),
+    })),
+  );
+</script>
+
+<Palette bind:open commands={[...commands, ...sums]} />
