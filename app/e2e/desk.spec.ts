@@ -202,6 +202,11 @@ test('a first job is led through step by step, taken up after a reload, and left
   await fresh.goto('/');
   await fresh.getByRole('link', { name: 'Go on with it' }).click();
   await expect(strip).toContainText('step 4 of 7');
+  // It leads back from the screen of the run, too.
+  await stage(fresh, 'Run');
+  await expect(fresh.getByRole('complementary')).toHaveCount(0);
+  await strip.getByRole('button', { name: 'Show me where' }).click();
+  await expect(fresh.getByRole('complementary', { name: 'Card: Program' })).toBeVisible();
   await strip.getByRole('button', { name: 'Leave it' }).click();
   await expect(strip).toHaveCount(0);
   await fresh.goto('/');

@@ -10,6 +10,7 @@
   import BoardStage from '$lib/job/BoardStage.svelte';
   import { commandsOf, switchUnits } from '$lib/job/commands';
   import { firstJob } from '$lib/job/guide.svelte';
+  import GuideStrip from '$lib/job/GuideStrip.svelte';
   import JobFacts from '$lib/job/JobFacts.svelte';
   import JobHeader from '$lib/job/JobHeader.svelte';
   import { releaseJob } from '$lib/job/release';
@@ -186,7 +187,8 @@
   >
     <StageList stage={view.stage} {states} ongo={view.go} />
     {#if view.stage === 'run'}
-      <div class="col-[2_/_4] min-h-0">
+      <div class="col-[2_/_4] grid min-h-0 grid-rows-[auto_minmax(0,1fr)]">
+        <div class="px-4"><GuideStrip job={session.id} stage={view.stage} ongo={view.go} /></div>
         {#await cards.run() then { default: RunScreen }}<RunScreen
             {session}
             {editor}
