@@ -1,7 +1,8 @@
 // The board in the browser, beside a bare canvas that draws the same paths: pan and zoom, drag, first picture.
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { chmodSync, existsSync, mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { root } from './bundle.mjs';
 import { startStack } from './stack.mjs';
 
 const row = (what, figure, aim) => console.log(`${what.padEnd(62)} ${figure.padStart(18)}   ${aim}`);
@@ -32,6 +33,31 @@ export async function benchBoard() {
     await page.locator('canvas[data-drawn=true]').waitFor();
     row('first load of the demo job to its carved picture', `${((Date.now() - began) / 1000).toFixed(2)} s`, '< 5 s');
     row('longest block of the main thread on the way', `${Math.round(Math.max(0, ...(await page.evaluate(() => window.blocked))))} ms`, '< 200 ms');
+
+    // What was fetched until the plan was there, as it goes over the wire; workers apart.
+    await page.goto('about:blank');
+    await page.goto(`${stack.url}${address}`);
+    await page.locator('.plan').waitFor();
+    const scripts = await page.evaluate(() => performance.getEntriesByType('resource').map(({ name }) => new URL(name).pathname));
+    const kept = (path) => join(root, 'app/build/client', path);
+    const sent = [...new Set(scripts)].filter((path) => path.endsWith('.js') && !path.includes('/workers/'));
+    const size = (path) => statSync(existsSync(`${kept(path)}.br`) ? `${kept(path)}.br` : kept(path)).size;
+    row('script of the job page before its plan, compressed', `${Math.round(sent.reduce((sum, path) => sum + size(path), 0) / 1000)} kB`, '<= 250 kB');
+
+    // A figure of a cut: from the field to the new plan.
+    await page.waitForFunction(() => document.querySelector('footer')?.innerText.includes('deepest'));
+    await page.getByRole('navigation', { name: 'Stages of the job' }).getByRole('button', { name: /^Cuts/ }).click();
+    const feed = page.getByRole('textbox', { name: 'Feed', exact: true });
+    const took = [];
+    for (const value of ['2300', '2200', '2100', '2000', '2400']) {
+      await feed.fill(value);
+      began = Date.now();
+      await feed.press('Enter');
+      await page.waitForFunction(() => document.body.innerText.includes('planning…'), null, { polling: 10, timeout: 300 }).catch(() => {});
+      await page.waitForFunction(() => !document.body.innerText.includes('planning…'), null, { polling: 10 });
+      took.push(Date.now() - began);
+    }
+    row('a changed feed of one cut: field to new plan, median of 5', `${took.sort((a, b) => a - b)[2]} ms`, '<= 150 ms');
 
     // A board of 18 million cells: refined, marked and scrubbed while the page stays alive.
     await page.goto(stack.url);

@@ -65,13 +65,13 @@ async function jobsOnDay(): Promise<OnDay[]> {
     .selectFrom('job')
     .select(['id', 'name', 'picture', 'revision', 'planning', 'figures', HEAD])
     .select(
-      sql<number>`(select count(*)::int from run where run.job_id = job.id and run.state = 'done' and run.started_at >= (job.planning->>'since')::timestamptz)`.as(
+      sql<number>`(select count(*)::int from run where run.job_id = job.id and run.state = 'done' and run.started_at >= job.since::timestamptz)`.as(
         'done',
       ),
     )
-    .where(sql<boolean>`planning->>'since' is not null`)
+    .where(sql<boolean>`since is not null`)
     .where('archived_at', 'is', null)
-    .orderBy(sql`planning->>'since'`)
+    .orderBy(sql`since`)
     .execute();
   return rows.map((row) => ({ ...row, planning: Planning.parse(row.planning) }));
 }

@@ -369,8 +369,10 @@ const migrations: Record<string, Migration> = {
       await sql`create index job_on_wall on job (updated_at, id) where archived_at is null and not template`.execute(db);
       await sql`create index job_by_name on job (lower(name), id) where archived_at is null and not template`.execute(db);
       await sql`create index job_template on job (lower(name)) where template`.execute(db);
-      await sql`create index job_on_day on job ((planning->>'since')) where archived_at is null and planning->>'since' is not null`.execute(db);
-      await sql`create index job_off_day on job (updated_at) where archived_at is null and not template and planning->>'since' is null`.execute(db);
+      // Since when it is on the plan of the day: a column, for what PostgreSQL knows of one it plans by.
+      await sql`alter table job add column since text generated always as (planning->>'since') stored`.execute(db);
+      await sql`create index job_on_day on job (since) where archived_at is null and since is not null`.execute(db);
+      await sql`create index job_off_day on job (updated_at) where archived_at is null and not template and since is null`.execute(db);
       await sql`create index job_put_away on job (updated_at, id) where archived_at is not null`.execute(db);
       await sql`create index run_care on run (machine_id, started_at) include (actual_seconds)`.execute(db);
       await db.schema.dropIndex('run_by_machine').execute();

@@ -15,7 +15,7 @@ export const load: PageServerLoad = async () => ({
     .select(['id', 'name'])
     .where('archived_at', 'is', null)
     .where(sql<boolean>`not template`)
-    .where(sql<boolean>`planning->>'since' is null`)
+    .where(sql<boolean>`since is null`)
     .orderBy('updated_at', 'desc')
     .limit(OFFERED)
     .execute(),

@@ -13,6 +13,7 @@
   import GuideStrip from '$lib/job/GuideStrip.svelte';
   import JobFacts from '$lib/job/JobFacts.svelte';
   import JobHeader from '$lib/job/JobHeader.svelte';
+  import JobPalette from '$lib/job/JobPalette.svelte';
   import { releaseJob } from '$lib/job/release';
   import { JobSession, today } from '$lib/job/session.svelte';
   import StageList from '$lib/job/StageList.svelte';
@@ -107,9 +108,6 @@
     }),
   );
 
-  /** Was the palette asked for yet? */
-  let sought = $state(false);
-  $effect(() => void (sought ||= view.palette));
   // The first plan is what is waited for; the rest of the page comes after it.
   let fetched = false;
   $effect(() => {
@@ -227,7 +225,7 @@
   {/if}
   <JobFacts {session} onfaster={view.showFaster} />
 </div>
-{#if sought}{#await cards.palette() then { default: JobPalette }}<JobPalette bind:open={view.palette} {commands} onsum={view.showSum} />{/await}{/if}
+<JobPalette bind:open={view.palette} {commands} onsum={view.showSum} />
 <JobSheets {session} {editor} {view} {arrivals} crib={data.crib} mayWrite={data.user?.role !== 'watcher'} />
 {#if dropping}<div
     class="inset-3.5 border-2 border-primary-600-400 border-dashed fixed z-50 grid place-items-center bg-[color-mix(in_srgb,var(--color-surface-50-950)_80%,transparent)] text-xl pointer-events-none"

@@ -6,7 +6,6 @@ export const cards = {
   setup: () => import('$lib/stages/setup/SetUpCard.svelte'),
   run: () => import('$lib/stages/run/RunScreen.svelte'),
   record: () => import('$lib/stages/record/RecordCard.svelte'),
-  palette: () => import('$lib/job/JobPalette.svelte'),
 };
 
 /** Fetches all of them: whoever loses the network after that still gets to every stage. */
