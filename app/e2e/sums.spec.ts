@@ -51,7 +51,7 @@ test('it comes up in the palette of a job, and what comes out goes into a cut by
   await expect(page.locator('footer')).toContainText('deepest');
   await page.keyboard.press('Control+k');
   await page.keyboard.type('depth for a width');
-  await page.keyboard.press('Enter');
+  await page.getByRole('option', { name: 'Sum: depth for a width' }).click();
   const sheet = page.getByRole('dialog', { name: 'Sum' });
   await sheet.getByLabel('Width of the stroke').fill('6 mm');
   await sheet.getByLabel('Width of the stroke').press('Enter');

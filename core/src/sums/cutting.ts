@@ -20,7 +20,7 @@ export const CUTTING: readonly Sum[] = [
       { key: 'tip', label: 'Flat of the tip', as: 'length', value: 0, min: 0, max: 100 },
     ],
     source: 'geometry: (width - flat) / (2·tan(angle/2))',
-    results: ({ width, angle, tip }) => [{ label: 'Depth', as: 'length', value: depthForStroke(vee(angle, tip), width), into: 'depth' }],
+    results: ({ width, angle, tip }) => [{ label: 'Depth', as: 'length', value: depthForStroke(vee(angle, tip), width), into: 'floorDepth' }],
   },
   {
     id: 'v-width',

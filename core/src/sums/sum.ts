@@ -35,7 +35,7 @@ export interface Result {
   /** Of a text, or what it means beside a figure. */
   says?: string;
   /** The field of a cut it may be put into. */
-  into?: 'depth' | 'feed' | 'stepover' | 'kerf' | 'interval' | 'linesPerMm' | 'overscan' | 'startDepth';
+  into?: 'depth' | 'floorDepth' | 'feed' | 'stepover' | 'kerf' | 'interval' | 'linesPerMm' | 'overscan' | 'startDepth';
 }
 
 export interface Sum {
