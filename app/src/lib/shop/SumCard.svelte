@@ -68,13 +68,13 @@
   <dl class="mt-4 border-t border-surface-200-800" aria-live="polite" aria-label="What comes out">
     {#each results as one (one.label)}
       {@const [here, there] = [said(one, unit), said(one, other)]}
-      <div class="flex items-baseline gap-4 border-b border-surface-200-800 py-2.5">
+      <div class="flex flex-wrap items-baseline gap-x-4 border-b border-surface-200-800 py-2.5">
         <dt class="flex-1">{one.label}</dt>
         <dd class="text-2xl font-semibold tabular-nums">{here}</dd>
         <dd class="min-w-24 text-right text-sm text-surface-600-400 tabular-nums" data-other-unit>{there === here ? '' : there}</dd>
+        {#if put && one.into}<dd class="w-full">{@render put(one)}</dd>{/if}
+        {#if one.says && one.as !== 'text'}<dd class="caution w-full">{one.says[0].toUpperCase()}{one.says.slice(1)}.</dd>{/if}
       </div>
-      {#if put && one.into}{@render put(one)}{/if}
-      {#if one.says && one.as !== 'text'}<p class="caution">{one.says[0].toUpperCase()}{one.says.slice(1)}.</p>{/if}
     {/each}
   </dl>
   <p class="pt-3 text-sm text-surface-600-400">From {sum.source}.</p>
