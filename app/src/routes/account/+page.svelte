@@ -12,8 +12,8 @@
   const own = superForm(data.name, { resetForm: false });
   // svelte-ignore state_referenced_locally
   const change = superForm(data.password);
-  const { form: nameForm, errors: nameErrors, constraints: nameRules, message: nameSaid } = own;
-  const { form: changeForm, errors: changeErrors, constraints: changeRules, message: changeSaid } = change;
+  const { message: nameSaid } = own;
+  const { message: changeSaid } = change;
   /** What a browser calls itself, as a person would. */
   function screen(agent: string | null): string {
     const system = /Android|iPhone|iPad|Windows|Mac OS|Linux/.exec(agent ?? '')?.[0];
@@ -49,38 +49,14 @@
   <form class="gap-2.5 grid max-w-120" method="POST" action="?/name" use:own.enhance>
     <h2 class="text-lg">Name</h2>
     <FormSaid message={$nameSaid} />
-    <FormField
-      label="What you are called in this shop"
-      name="name"
-      autocomplete="name"
-      bind:value={$nameForm.name}
-      errors={$nameErrors.name}
-      constraints={$nameRules.name}
-      required
-    />
+    <FormField of={own} label="What you are called in this shop" name="name" autocomplete="name" required />
     <button class="btn preset-outlined-surface-300-700 justify-self-start">Change the name</button>
   </form>
   <form class="gap-2.5 grid max-w-120" method="POST" action="?/password" use:change.enhance>
     <h2 class="text-lg">Password</h2>
     <FormSaid message={$changeSaid} />
-    <FormField
-      label="The one you have"
-      name="old"
-      type="password"
-      autocomplete="current-password"
-      bind:value={$changeForm.old}
-      errors={$changeErrors.old}
-      constraints={$changeRules.old}
-    />
-    <FormField
-      label="The new one, at least ten characters"
-      name="password"
-      type="password"
-      autocomplete="new-password"
-      bind:value={$changeForm.password}
-      errors={$changeErrors.password}
-      required
-    />
+    <FormField of={change} label="The one you have" name="old" type="password" autocomplete="current-password" />
+    <FormField of={change} label="The new one, at least ten characters" name="password" type="password" autocomplete="new-password" required />
     <button class="btn preset-outlined-surface-300-700 justify-self-start">Change the password</button>
   </form>
   <section class="gap-2.5 grid">

@@ -6,7 +6,8 @@
 
   let { data } = $props();
   // svelte-ignore state_referenced_locally
-  const { form, errors, constraints, message, enhance } = superForm(data.form);
+  const own = superForm(data.form);
+  const { message, enhance } = own;
 </script>
 
 <svelte:head><title>The first owner · Kerbe</title></svelte:head>
@@ -15,25 +16,9 @@
   <p class="text-surface-600-400">The owner draws, plans and releases signs, and makes the accounts of everybody else.</p>
   <FormSaid message={$message} />
   <form method="POST" class="grid max-w-120 gap-2.5" use:enhance>
-    <FormField label="Name" name="name" autocomplete="name" bind:value={$form.name} errors={$errors.name} constraints={$constraints.name} required />
-    <FormField
-      label="E-mail"
-      name="email"
-      type="email"
-      autocomplete="username"
-      bind:value={$form.email}
-      errors={$errors.email}
-      constraints={$constraints.email}
-    />
-    <FormField
-      label="Password, at least ten characters"
-      name="password"
-      type="password"
-      autocomplete="new-password"
-      bind:value={$form.password}
-      errors={$errors.password}
-      required
-    />
+    <FormField of={own} label="Name" name="name" autocomplete="name" required />
+    <FormField of={own} label="E-mail" name="email" type="email" autocomplete="username" />
+    <FormField of={own} label="Password, at least ten characters" name="password" type="password" autocomplete="new-password" required />
     <button class="btn preset-filled-brand justify-self-start px-4 py-2.5 font-semibold">Make the account and come in</button>
   </form>
 </Entrance>

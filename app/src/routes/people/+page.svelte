@@ -10,7 +10,7 @@
   let { data, form: answer } = $props();
   // svelte-ignore state_referenced_locally
   const made = superForm(data.form);
-  const { form: makeForm, errors, constraints, message } = made;
+  const { form: makeForm, message } = made;
   const WHAT: Record<string, string> = {
     owner: 'owner: draws, plans and releases',
     operator: 'operator: draws, sets up and runs',
@@ -63,31 +63,15 @@
   <form method="POST" action="?/make" class="gap-3 grid max-w-120" use:made.enhance>
     <h2 class="text-lg">Make an account</h2>
     <FormSaid message={$message} />
-    <FormField label="Name" name="name" autocomplete="off" bind:value={$makeForm.name} errors={$errors.name} constraints={$constraints.name} required />
-    <FormField
-      label="E-mail"
-      name="email"
-      type="email"
-      autocomplete="off"
-      bind:value={$makeForm.email}
-      errors={$errors.email}
-      constraints={$constraints.email}
-    />
+    <FormField of={made} label="Name" name="name" autocomplete="off" required />
+    <FormField of={made} label="E-mail" name="email" type="email" autocomplete="off" />
     <label
       >What they do
       <select class="select" name="role" bind:value={$makeForm.role}
         ><option value="operator">{WHAT.operator}</option><option value="owner">{WHAT.owner}</option><option value="watcher">{WHAT.watcher}</option></select
       ></label
     >
-    <FormField
-      label="Password to begin with"
-      name="password"
-      type="password"
-      autocomplete="new-password"
-      bind:value={$makeForm.password}
-      errors={$errors.password}
-      required
-    />
+    <FormField of={made} label="Password to begin with" name="password" type="password" autocomplete="new-password" required />
     <button class="btn preset-filled-brand px-4 py-2.5 font-semibold justify-self-start">Make the account</button>
   </form>
 </main>

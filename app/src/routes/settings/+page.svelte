@@ -10,7 +10,8 @@
 
   let { data } = $props();
   // svelte-ignore state_referenced_locally
-  const { form: settings, errors, constraints, message, enhance } = superForm(data.form, { resetForm: false });
+  const all = superForm(data.form, { resetForm: false });
+  const { form: settings, errors, message, enhance } = all;
   let why = $state('');
   async function take(file: File | undefined) {
     why = '';
@@ -30,14 +31,7 @@
 <main class="max-w-160 px-6.5 py-5">
   <h1 class="pb-4 text-3xl">The shop</h1>
   <form method="POST" class="grid gap-3" use:enhance>
-    <FormField
-      label="Name, on the wall and on every sheet"
-      name="name"
-      bind:value={$settings.name}
-      errors={$errors.name}
-      constraints={$constraints.name}
-      required
-    />
+    <FormField of={all} label="Name, on the wall and on every sheet" name="name" required />
     <div>
       <span class="label"><span>Logo, on set-up sheets</span></span>
       <div class="flex items-center gap-3 py-1">

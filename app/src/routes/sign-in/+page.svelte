@@ -6,7 +6,8 @@
 
   let { data } = $props();
   // svelte-ignore state_referenced_locally
-  const { form, errors, constraints, message, enhance } = superForm(data.form);
+  const own = superForm(data.form);
+  const { message, enhance } = own;
   const WHAT: Record<string, string> = { owner: 'draws, plans and releases signs', operator: 'sets up and runs the machine' };
 </script>
 
@@ -31,24 +32,8 @@
   {/if}
   <form method="POST" class="grid max-w-120 gap-2.5" use:enhance>
     <h2>With your own account</h2>
-    <FormField
-      label="E-mail"
-      name="email"
-      type="email"
-      autocomplete="username"
-      bind:value={$form.email}
-      errors={$errors.email}
-      constraints={$constraints.email}
-    />
-    <FormField
-      label="Password"
-      name="password"
-      type="password"
-      autocomplete="current-password"
-      bind:value={$form.password}
-      errors={$errors.password}
-      constraints={$constraints.password}
-    />
+    <FormField of={own} label="E-mail" name="email" type="email" autocomplete="username" />
+    <FormField of={own} label="Password" name="password" type="password" autocomplete="current-password" />
     <button class="btn preset-outlined-surface-300-700 justify-self-start">Sign in</button>
   </form>
 </Entrance>
