@@ -43,19 +43,27 @@ function keptAs({ pathname, searchParams }: URL, mode: RequestMode): string | nu
 
 /** The network first: only when nothing answers, what was heard last, and it says so - unless who asks wants it as it is now, or not at all. */
 async function heard(request: Request, name: string): Promise<Response> {
-  const cache = await caches.open(JOBS);
   try {
     const response = await fetch(request);
-    if (response.ok && !response.redirected) {
-      await cache.put(name, response.clone());
-      if (name.startsWith('/api/jobs/')) await withShell(cache, `/job/${name.slice('/api/jobs/'.length)}`);
-    }
+    if (response.ok && !response.redirected) keep(name, response.clone());
     return response;
   } catch (error) {
-    const kept = request.cache === 'no-store' ? undefined : await cache.match(name);
+    const kept = request.cache === 'no-store' ? undefined : await caches.open(JOBS).then((cache) => cache.match(name));
     if (!kept) throw error;
     return new Response(kept.body, { status: kept.status, headers: [...kept.headers, ['x-kerbe-kept', 'yes']] });
   }
+}
+
+/** Keeps an answer beside its way to the page. A full disk keeps nothing, and stands in nobody's way. */
+function keep(name: string, response: Response): void {
+  const work = async () => {
+    const cache = await caches.open(JOBS);
+    // Put in anew, it counts as the one opened last.
+    await cache.delete(name);
+    await cache.put(name, response);
+    if (name.startsWith('/api/jobs/')) await withShell(cache, `/job/${name.slice('/api/jobs/'.length)}`);
+  };
+  work().catch(() => {});
 }
 
 /** Whoever came to a job from within the shop never asked for its page: it is fetched once, and old jobs go. */
@@ -73,13 +81,12 @@ async function withShell(cache: Cache, address: string): Promise<void> {
 async function saved(request: Request, name: string): Promise<Response> {
   const asked = request.clone();
   const response = await fetch(request);
-  if (response.ok) {
-    const [{ doc }, { revision }] = (await Promise.all([asked.json(), response.clone().json()])) as [{ doc: unknown }, { revision: number }];
-    const cache = await caches.open(JOBS);
-    // Put in anew, it counts as the one opened last.
-    await cache.delete(name);
-    await cache.put(name, new Response(JSON.stringify({ revision, doc }), { headers: { 'content-type': 'application/json' } }));
-  }
+  const answer = response.clone();
+  // The answer is the page's at once, whatever becomes of what is kept of it.
+  if (response.ok)
+    Promise.all([asked.json(), answer.json()])
+      .then(([{ doc }, { revision }]) => keep(name, new Response(JSON.stringify({ revision, doc }), { headers: { 'content-type': 'application/json' } })))
+      .catch(() => {});
   return response;
 }
 
