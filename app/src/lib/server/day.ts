@@ -65,9 +65,7 @@ async function jobsOnDay(): Promise<OnDay[]> {
     .selectFrom('job')
     .select(['id', 'name', 'picture', 'revision', 'planning', 'figures', HEAD])
     .select(
-      sql<number>`(select count(*)::int from run where run.job_id = job.id and run.state = 'done' and run.started_at >= job.since::timestamptz)`.as(
-        'done',
-      ),
+      sql<number>`(select count(*)::int from run where run.job_id = job.id and run.state = 'done' and run.started_at >= job.since::timestamptz)`.as('done'),
     )
     .where(sql<boolean>`since is not null`)
     .where('archived_at', 'is', null)
