@@ -67,6 +67,7 @@ test('due, promised, how many, and what is done to it after: each is kept and mo
   await expect(details().getByLabel('Step 1')).toHaveValue('Paint');
   await page.reload();
   await expect(details()).toContainText('for The boathouse');
+  await expect(details()).toContainText('1 to cut');
 });
 
 test('a board is moved by the arrow keys and by the pointer, stays there, and is let go', async () => {

@@ -44,10 +44,7 @@ test('a slip is said at its field and changes nothing; a word no sum has is said
 
 test('it comes up in the palette of a job, and what comes out goes into a cut by one press', async () => {
   await page.goto('/');
-  await page
-    .getByRole('link', { name: /Heron Walk/ })
-    .first()
-    .click();
+  await page.getByRole('link', { name: /^Heron Walk, carved/ }).click();
   await expect(page.locator('footer')).toContainText('deepest');
   await page.keyboard.press('Control+k');
   await page.keyboard.type('depth for a width');

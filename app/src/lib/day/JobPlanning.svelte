@@ -9,13 +9,14 @@
     job: DayJob;
     mayWrite: boolean;
     currency: string;
-    onchange: (planning: Planning) => void;
+    /** Only what is changed. */
+    onchange: (change: Partial<Planning>) => void;
   }
   let { day, job, mayWrite, currency, onchange }: Props = $props();
   const id = $props.id();
   const { planning } = $derived(job);
   const money = (value: number) => `${currency}${value.toFixed(2)}`;
-  const set = (change: Partial<Planning>) => onchange({ ...planning, ...change });
+  const set = (change: Partial<Planning>) => onchange(change);
   const slots = $derived(day.slots.filter(({ task }) => task.job === job.id));
   const ready = $derived(slots.length > 0 ? Math.max(...slots.map((slot) => slot.ready)) : null);
   const late = $derived(Math.max(0, ...slots.map((slot) => slot.late)));

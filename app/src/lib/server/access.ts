@@ -52,7 +52,7 @@ export const WRITES: Record<string, Partial<Record<'POST' | 'PUT' | 'PATCH' | 'D
   '/api/materials': { PUT: rule('operator', 512 * KB) },
   '/api/day': { POST: rule('operator'), PUT: rule('operator', 256 * KB) },
   '/api/day/hours': { PUT: rule('owner') },
-  '/api/day/jobs/[id]': { PUT: rule('operator') },
+  '/api/day/jobs/[id]': { PATCH: rule('operator') },
   // What went wrong in a browser, for the log; little, and not without end.
   '/api/troubles': { POST: rule('watcher', 16 * KB, 10) },
   // Whoever practises keeps how it went.

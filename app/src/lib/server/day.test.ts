@@ -29,7 +29,7 @@ async function job(name: string, more: object = {}): Promise<string> {
   return id;
 }
 const now = () => new Date().toISOString();
-const put = async (by: Person, id: string, planning: object) => by(`/api/day/jobs/${id}`, { method: 'PUT', json: planning });
+const put = async (by: Person, id: string, planning: object) => by(`/api/day/jobs/${id}`, { method: 'PATCH', json: planning });
 const onPlan = async (id: string, planning: Partial<Planning> = {}): Promise<DayView> => {
   const answer = await put(owner, id, { since: now(), ...planning });
   expect(answer.status).toBe(200);
@@ -86,6 +86,18 @@ describe('the plan of the day', () => {
     const after = await day();
     expect(after.jobs.find((one) => one.id === id)).toMatchObject({ left: 2, done: 1 });
     expect(slotsOf(after, id).map(({ task }) => task.name)).toEqual(['Row plate (2 of 3)', 'Row plate (3 of 3)']);
+  });
+  it('changed at two places at once, both changes stay; what is no planning changes nothing', async () => {
+    const id = await job('Twice plate');
+    await onPlan(id);
+    await Promise.all([put(owner, id, { quantity: 2 }), put(operator, id, { promisedTo: 'Larkmere' }), put(owner, id, { urgent: true })]);
+    const planning = async () => (await day()).jobs.find((one) => one.id === id)?.planning;
+    expect(await planning()).toMatchObject({ quantity: 2, promisedTo: 'Larkmere', urgent: true });
+    const refused = await put(owner, id, { quantity: 0.5, urgent: false });
+    expect([refused.status, ((await refused.json()) as { why: string }).why]).toEqual([400, 'A quantity is a whole number.']);
+    expect(await planning()).toMatchObject({ quantity: 2, urgent: true });
+    expect((await put(owner, 'nothing', { quantity: 2 })).status).toBe(404);
+    await put(owner, id, { since: null });
   });
   it('what cannot be cut says why, and has no place', async () => {
     const empty = await job('Bare board', { items: {}, itemOrder: [], cuts: {}, cutOrder: [], tools: {} });

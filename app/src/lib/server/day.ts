@@ -35,14 +35,22 @@ export async function keepDayOrder(order: DayOrder): Promise<void> {
     .execute();
 }
 
-/** What is said of a job for the day; null when it is not in the shop. Put on the plan, boards cut from now on count. */
-export async function keepPlanning(id: string, planning: Planning): Promise<boolean> {
-  const { numUpdatedRows } = await db()
-    .updateTable('job')
-    .set({ planning: JSON.stringify(planning) })
-    .where('id', '=', id)
-    .executeTakeFirst();
-  return Number(numUpdatedRows) > 0;
+/** What is said of a job for the day is changed by these, and by nothing else: two changes at once both stay. Null when the job is not in the shop. */
+export async function changePlanning(id: string, change: Record<string, unknown>): Promise<ReturnType<typeof Planning.safeParse> | null> {
+  return db()
+    .transaction()
+    .execute(async (trx) => {
+      const row = await trx.selectFrom('job').select('planning').where('id', '=', id).forUpdate().executeTakeFirst();
+      if (!row) return null;
+      const planning = Planning.safeParse({ ...row.planning, ...change });
+      if (planning.success)
+        await trx
+          .updateTable('job')
+          .set({ planning: JSON.stringify(planning.data) })
+          .where('id', '=', id)
+          .execute();
+      return planning;
+    });
 }
 
 interface OnDay {

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** The shop's day: boards on their machines, what is due, and when somebody is needed. */
   import { onMount, untrack } from 'svelte';
-  import { Planning, type ShopHours } from '@kerbe/core/day/planning';
+  import type { Planning, ShopHours } from '@kerbe/core/day/planning';
   import { invalidateAll } from '$app/navigation';
   import { momentOf } from '$lib/day/clock';
   import JobPlanning from '$lib/day/JobPlanning.svelte';
@@ -26,7 +26,14 @@
   const dateOf = (k: number) =>
     new Date(first.getFullYear(), first.getMonth(), first.getDate() + k).toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' });
 
-  async function tell(method: 'GET' | 'PUT' | 'POST', url: string, body?: unknown) {
+  /** Changes go one after another: the answer that is shown is that of the last. */
+  let line: Promise<unknown> = Promise.resolve();
+  function tell(method: 'GET' | 'PUT' | 'POST' | 'PATCH', url: string, body?: unknown): Promise<boolean> {
+    const told = line.then(() => tellNow(method, url, body));
+    line = told;
+    return told;
+  }
+  async function tellNow(method: 'GET' | 'PUT' | 'POST' | 'PATCH', url: string, body?: unknown): Promise<boolean> {
     busy = method !== 'GET';
     const answer = await ask<DayView>(url, method, body);
     busy = false;
@@ -41,14 +48,14 @@
     const timer = setInterval(() => void tell('GET', '/api/day'), 30_000);
     return () => clearInterval(timer);
   });
-  const plan = (id: string, planning: Planning) => tell('PUT', `/api/day/jobs/${id}`, planning);
+  const plan = (id: string, change: Partial<Planning>) => tell('PATCH', `/api/day/jobs/${id}`, change);
   async function add() {
     const id = other;
     other = '';
-    if (await plan(id, Planning.parse({ since: new Date().toISOString() }))) await invalidateAll();
+    if (await plan(id, { since: new Date().toISOString() })) await invalidateAll();
   }
-  async function change(id: string, planning: Planning) {
-    if ((await plan(id, planning)) && planning.since === null) await invalidateAll();
+  async function change(id: string, change: Partial<Planning>) {
+    if ((await plan(id, change)) && change.since === null) await invalidateAll();
   }
   /** A board is put at a minute, and before or after others by that; or let go. */
   function put(task: string, minute: number | null) {
@@ -105,13 +112,7 @@
   <div class="grid grid-cols-[minmax(0,3fr)_minmax(0,2fr)] gap-8">
     <section>
       <h2>Jobs on the plan</h2>
-      {#each day.jobs as job (job.id)}<JobPlanning
-          {day}
-          {job}
-          {mayWrite}
-          currency={data.currency}
-          onchange={(planning) => void change(job.id, planning)}
-        />{/each}
+      {#each day.jobs as job (job.id)}<JobPlanning {day} {job} {mayWrite} currency={data.currency} onchange={(one) => void change(job.id, one)} />{/each}
       <form
         class="flex gap-2 pt-3"
         onsubmit={(event) => {
