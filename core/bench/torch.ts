@@ -2,7 +2,8 @@
 import { Bit, Board } from '../src/job/index.ts';
 import { circle, contourOf, rectangle, type Region } from '../src/geometry/index.ts';
 import { nest } from '../src/nest/index.ts';
-import { planTorch, TorchCut } from '../src/cuts/torch/torch.ts';
+import { TorchCut } from '../src/cuts/torch/cut.ts';
+import { planTorch } from '../src/cuts/torch/torch.ts';
 import { piecesOf } from '../src/planned/pieces.ts';
 import { carve, HeightMap, removalOf } from '../src/proof/index.ts';
 import type { PlannedCut } from '../src/plan/index.ts';

@@ -56,6 +56,12 @@ export class Plate {
     return found;
   }
 
+  /** Does the plate's own edge come within so much of a place? */
+  edgeWithin(x: number, y: number, radius: number): boolean {
+    const { columns, rows, cell } = this.map;
+    return x < radius || y < radius || x > columns * cell - radius || y > rows * cell - radius;
+  }
+
   /** The free piece that lies here, by its number; null where none does. */
   pieceAt(x: number, y: number): number | null {
     const { columns, rows, cell } = this.map;

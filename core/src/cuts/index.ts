@@ -22,7 +22,7 @@ import { vcarve, vcarveMaker } from './router/kinds/vcarve.ts';
 
 export * from './kind.ts';
 export type { Grey } from './laser/tone.ts';
-export type { TorchContour } from './torch/torch.ts';
+export type { TorchContour } from './torch/way.ts';
 
 /** Every kind, in the order they are offered. */
 const DEFINITIONS = [

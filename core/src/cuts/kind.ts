@@ -281,6 +281,8 @@ export interface CutMaker<C extends BaseCut> {
   /** How much work it would be, before it is planned. */
   work(cut: C, context: CutContext, shape: WorkShape): Work;
   plan(cut: C, context: CutContext): Planned;
+  /** How it travels between its runs, once they are in the order that was asked for. */
+  travel?(planned: Planned, cut: C, context: CutContext): Toolpath;
   /** What the drawing asks it to take away: proof compares with it. */
   expected(planned: PlannedCut<C>, context: CutContext): Removal[];
   /** What is wrong with it that only its kind knows. */

@@ -5,6 +5,7 @@
 export * from './contour.ts';
 export { congruent, type Congruent } from './congruent.ts';
 export { ClosedLine } from './along.ts';
+export { hullOf } from './hull.ts';
 export { coveredArea } from './coverage.ts';
 export { linksWithin, walksOver, type NearLink, type OnContour } from './near.ts';
 export * from './clip.ts';

@@ -91,7 +91,7 @@ export function planCut(job: Job, cut: Cut, items: readonly PlannedItem[]): Plan
   if (!forbidden && !kind.wholeBoard && places === 0) findings.push(finding.nothingToCut(cut.id));
   const short: Planned = forbidden ? { path: joined([]), lifts: 0, through: false } : makerOf(cut).plan(cut, context);
   findings.push(...(short.findings ?? []));
-  const planned = kind.wholeBoard || kind.keepsOrder ? short : byThings(job, cut, bit, items, short);
+  const planned = kind.wholeBoard || kind.keepsOrder ? short : byThings(job, cut, context, items, short);
   const facts = factsOf(planned.path);
   const idle = kind.staysAbove ? planned.path.events === undefined : facts.deepest < 1e-9;
   if (idle && !findings.some(({ code, severity }) => severity === 'error' || code === 'cut-empty')) {
@@ -109,17 +109,18 @@ export function planCut(job: Job, cut: Cut, items: readonly PlannedItem[]): Plan
 }
 
 /** The same cut with its runs in the order that is asked for, and named by the things they cut. */
-function byThings(job: Job, cut: Cut, bit: Bit, items: readonly PlannedItem[], planned: Planned): Planned {
+function byThings(job: Job, cut: Cut, context: CutContext, items: readonly PlannedItem[], planned: Planned): Planned {
   const things = targets(job, cut, items);
   const { clearance } = job.program;
-  const reach = cuttingWidth(bit) / 2 + job.tolerance;
+  const reach = cuttingWidth(context.bit) / 2 + job.tolerance;
   const path = inOrder(planned.path, things, cut, {
     clearance,
     reach,
     freed: kindOf(cut).innerFirst === true,
     ownPlaces: (kindOf(cut).ownPlaces?.(cut) ?? 0) > 0,
   });
-  return { ...planned, path: named(path, things, clearance, reach) };
+  const own = { ...planned, path: named(path, things, clearance, reach) };
+  return { ...own, path: makerOf(cut).travel?.(own, cut, context) ?? own.path };
 }
 
 /** What bit a cut needs, when the one chosen will not do; `forbids` when it cannot even be planned. */

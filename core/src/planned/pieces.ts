@@ -8,7 +8,19 @@
  */
 import { boardThickness, type Board } from '../board/index.ts';
 import { weightOf } from '../board/gauge.ts';
-import { insideRegion, rectangle, regionArea, regionsBox, strokeRegions, subtract, unite, contoursOf, type Contour, type Region } from '../geometry/index.ts';
+import {
+  hullOf,
+  insideRegion,
+  rectangle,
+  regionArea,
+  regionsBox,
+  strokeRegions,
+  subtract,
+  unite,
+  contoursOf,
+  type Contour,
+  type Region,
+} from '../geometry/index.ts';
 import type { PlannedCut } from './cut.ts';
 import type { Toolpath } from '../toolpath/index.ts';
 
@@ -184,22 +196,4 @@ function insideHull(points: readonly [number, number][], [x, y]: readonly [numbe
     const length = Math.hypot(bx - ax, by - ay);
     return ((bx - ax) * (y - ay) - (by - ay) * (x - ax)) / length > SPARE;
   });
-}
-
-/** Convex hull, counter-clockwise. (Andrew's monotone chain.) */
-function hullOf(points: readonly [number, number][]): [number, number][] {
-  const sorted = [...points].sort((a, b) => a[0] - b[0] || a[1] - b[1]);
-  const half = (list: readonly [number, number][]) => {
-    const out: [number, number][] = [];
-    for (const p of list) {
-      while (out.length > 1) {
-        const [a, b] = [out.at(-2)!, out.at(-1)!];
-        if ((b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0]) > 1e-9) break;
-        out.pop();
-      }
-      out.push(p);
-    }
-    return out.slice(0, -1);
-  };
-  return [...half(sorted), ...half([...sorted].reverse())];
 }

@@ -213,6 +213,8 @@ export const CHANGES: Record<CutKind, Record<string, Change>> = {
     how: { to: { how: 'line' } },
     seconds: { to: { seconds: 0.3 } },
     height: { to: { height: 4 } },
+    // Told in the header: it is set by hand.
+    amperes: { to: {} },
     touch: { to: { touch: 'never' } },
     floatTravel: { to: { floatTravel: 1.2 } },
   },
@@ -278,8 +280,11 @@ export const CHANGES: Record<CutKind, Record<string, Change>> = {
     touchAfter: { with: { touch: 'far' }, to: { touchAfter: 1 } },
     floatTravel: { to: { floatTravel: 1.2 } },
     microTab: { to: { microTab: 1 } },
-    // Which contour comes next: torch.test.ts.
+    // Which contour comes next: torch.test.ts; how it gets there: travel.test.ts.
     spreadHeat: { to: {} },
+    rapids: { to: {} },
+    edgeStart: { to: { edgeStart: 200 } },
+    chain: { to: {} },
   },
   chamfer: {
     ...FEEDS,

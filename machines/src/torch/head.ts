@@ -272,6 +272,8 @@ export class TorchHead implements Head {
     const [a, b] = [this.tip(from), this.tip(to)];
     this.lookForObstacles(to, b, length > 0);
     if (this.burning === null || length === 0) return;
+    // Begun at the plate's edge nothing is pierced: the metal flows out at its side.
+    if (!this.through && this.plate!.edgeWithin(a.x, a.y, this.kerf)) this.through = true;
     if (!this.through) {
       this.wear(1);
       return this.fail('The torch moved on before it was through the plate: metal blew back and the nozzle is spoiled.');

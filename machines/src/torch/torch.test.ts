@@ -96,6 +96,13 @@ describe('the arc', () => {
     expect(machine.message).toMatch(/before it was through/);
     expect(machine.head.world.bit!.worn).toBe(1);
   });
+  it('begun at the plate’s edge it may go on at once: nothing is pierced there', () => {
+    const machine = table();
+    run(machine, [...strike(0.75, 50, 1.5, 0.12), 'G1 X30 F3000', 'M5']);
+    expect([machine.message, machine.head.pierces]).toEqual(['', 1]);
+    const { height, columns, cell } = machine.head.map()!;
+    expect(height[Math.floor(50 / cell) * columns + Math.floor(20 / cell)]).toBeLessThan(0);
+  });
   it('goes out where there is no metal, and off with a stop, an emergency stop and the end of the program', () => {
     const lost = table();
     run(lost, [...strike(10, 50), 'G1 X-30 F3000', 'M5']);
@@ -255,19 +262,31 @@ describe('the plate', () => {
 });
 
 describe('a job of Kerbe’s', () => {
-  it('is cut as it was proved: the same plate to a cell, the same pieces, no crash', async () => {
+  const RING = {
+    items: {
+      outer: { kind: 'ellipse', id: 'outer', x: 100, y: 100, width: 120, height: 90 },
+      inner: { kind: 'rectangle', id: 'inner', x: 100, y: 100, width: 50, height: 34 },
+    },
+    itemOrder: ['outer', 'inner'],
+  };
+  /** Three side by side: the first begun at the plate's edge, the third in one go with the second. */
+  const ROW = {
+    items: Object.fromEntries([45, 95, 140].map((x, k) => [`r${k}`, { kind: 'rectangle', id: `r${k}`, x, y: 100, width: 30, height: 60 }])),
+    itemOrder: ['r0', 'r1', 'r2'],
+  };
+  it.each([
+    ['a ring', RING, {}, 2],
+    ['a row, from the edge and in one go', ROW, { edgeStart: 38, chain: 80 }, 2],
+    ['a row, each by itself', ROW, {}, 3],
+  ])('%s is cut as it was proved: the same plate to a cell, the same pieces, no crash', async (_, drawn, change, arcs) => {
     const reading = readJob({
       kerbe: 4,
       process: 'torch',
       name: 'Ring',
       board: { width: 200, height: 200, thickness: 3, material: 'mild steel', holdDown: 'slats', slats: { along: 'y', pitch: 50, first: 0, thick: 4 } },
-      items: {
-        outer: { kind: 'ellipse', id: 'outer', x: 100, y: 100, width: 120, height: 90 },
-        inner: { kind: 'rectangle', id: 'inner', x: 100, y: 100, width: 50, height: 34 },
-      },
-      itemOrder: ['outer', 'inner'],
+      ...drawn,
       tools: { nozzle1: { kind: 'nozzle', id: 'nozzle1', diameter: 1.5, chart: STARTING_CHART } },
-      cuts: { a: { kind: 'torch', id: 'a', on: 'art', tool: 'nozzle1', feed: 4600, kerf: 1.48, pierceDelay: 0.4 } },
+      cuts: { a: { kind: 'torch', id: 'a', on: 'art', tool: 'nozzle1', feed: 4600, kerf: 1.48, pierceDelay: 0.4, ...change } },
       cutOrder: ['a'],
     });
     if (!reading.ok) throw new Error(reading.why.join('\n'));
@@ -281,6 +300,7 @@ describe('a job of Kerbe’s', () => {
       .filter((line) => line.trim() !== '');
     run(machine, lines);
     expect(machine.message).toBe('');
+    expect(machine.head.pierces).toBe(arcs);
     const { map } = machine.head.plate!;
     const asked = carvePlan(new HeightMap(200, 200, 0.2), plan.cuts);
     // Where the two differ there is the edge of the other within a cell or two: the kerf is the same one.

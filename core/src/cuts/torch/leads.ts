@@ -24,7 +24,8 @@ export interface LeadRoom {
 }
 
 export interface Lead {
-  kind: 'line' | 'arc' | 'straight' | 'middle';
+  /** `middle`: from the middle of a hole; `edge`: from an edge of the plate. */
+  kind: 'line' | 'arc' | 'straight' | 'middle' | 'edge';
   /** From the pierce to where it meets the line. */
   points: Point[];
   /** Where that is along the line, mm. */
@@ -76,7 +77,7 @@ export function leadFor(
 const wrapped = (s: number, { length }: ClosedLine): number => ((s % length) + length) % length;
 
 /** The middles of long straight edges, the longest first; then places spread evenly, those at corners last. */
-function placesOn(line: ClosedLine): number[] {
+export function placesOn(line: ClosedLine): number[] {
   const edges = Array.from({ length: line.along.length - 1 }, (_, i) => i)
     .map((i) => ({ middle: (line.along[i] + line.along[i + 1]) / 2, size: line.along[i + 1] - line.along[i] }))
     .filter(({ size }) => size > 2 * OFF_CORNER)

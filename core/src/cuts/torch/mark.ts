@@ -20,6 +20,8 @@ export const MarkCut = z.strictObject({
   seconds: z.number().min(0.01).max(5).default(0.1),
   /** Of the torch above the plate while it marks, mm. */
   height: positive.max(50).default(3),
+  /** What the source is set to while it marks, A; 0: as for the cut. */
+  amperes: notNegative.max(1_000).default(0),
   touch: z.enum(['each', 'never']).default('each'),
   floatTravel: notNegative.max(50).default(0),
 });

@@ -12,7 +12,8 @@ import { circle, contourOf, rectangle, type Region } from '../../geometry/index.
 import { FEED, RAPID } from '../../toolpath/index.ts';
 import { arcMoves, away, samples, within } from '../../reference/arc-oracle.ts';
 import { often } from '../../reference/chance.ts';
-import { planTorch, TorchCut, type TorchPlan } from './torch.ts';
+import { TorchCut } from './cut.ts';
+import { planTorch, type TorchPlan } from './torch.ts';
 
 const nozzle = Bit.parse({ kind: 'nozzle', id: 'n' });
 const left = Bit.parse({ kind: 'nozzle', id: 'l', swirl: 'left' });

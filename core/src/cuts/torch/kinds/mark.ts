@@ -7,7 +7,8 @@ export const mark: CutKind<MarkCut, typeof MarkCut> = {
   label: 'mark',
   title: 'Mark',
   help: 'Marks without cutting through: a dimple in the middle of each hole, for the drill, or lines to bend, weld or paint by.',
-  format: '`how` (`dimple` or `line`), `seconds` the arc stands on a dimple, `height`, `touch` (`each`, `never`), `floatTravel`',
+  format:
+    '`how` (`dimple` or `line`), `seconds` the arc stands on a dimple, `height`, `amperes` (the source set lower while it marks), `touch` (`each`, `never`), `floatTravel`',
   schema: MarkCut,
   tools: ['nozzle'],
   followsLines: true,
@@ -18,7 +19,8 @@ export const mark: CutKind<MarkCut, typeof MarkCut> = {
   stage: () => 'holes',
   depths: () => ({ start: 0, end: undefined }),
   variant: ({ how }) => ` ${how}`,
-  described: ({ cut, holes }, show) => `, ${holes ?? 0} marks ${show(cut.height)} above the plate${cut.how === 'dimple' ? `, ${cut.seconds} s each` : ''}`,
+  described: ({ cut, holes }, show) =>
+    `, ${holes ?? 0} marks ${show(cut.height)} above the plate${cut.how === 'dimple' ? `, ${cut.seconds} s each` : ''}${cut.amperes > 0 ? `, SET THE SOURCE TO ${cut.amperes} A` : ''}`,
   figures: ({ holes }) => [{ label: 'Marks', value: holes ?? 0, as: 'count' }],
   fields: [
     {
@@ -32,6 +34,15 @@ export const mark: CutKind<MarkCut, typeof MarkCut> = {
     },
     { key: 'seconds', label: 'Arc on for', as: 'number', unit: 'seconds', min: 0.01, max: 5, step: 0.01, when: ({ how }) => how === 'dimple' },
     { key: 'height', label: 'Height above the plate', as: 'length', min: 0.5 },
+    {
+      key: 'amperes',
+      label: 'Source set to',
+      as: 'number',
+      unit: 'amperes',
+      min: 0,
+      max: 400,
+      hint: ({ amperes }) => (amperes > 0 ? 'Set at the source by hand: the sheet and the program say so.' : '0: as for the cut.'),
+    },
     {
       key: 'touch',
       label: 'The plate is felt for',

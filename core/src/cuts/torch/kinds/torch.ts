@@ -4,7 +4,9 @@ import { contoursOf, intersect, offset, rectangle, regionArea, regionsBox, subtr
 import { flat, penStrokes, roundPart } from '../../expected.ts';
 import type { CutContext, CutKind, CutMaker } from '../../kind.ts';
 import { poleOf } from '../leads.ts';
-import { partsOf, planTorch, TorchCut } from '../torch.ts';
+import { roundFreed } from '../round.ts';
+import { TorchCut } from '../cut.ts';
+import { partsOf, planTorch } from '../torch.ts';
 
 type Point = [number, number];
 
@@ -22,7 +24,7 @@ export const torch: CutKind<TorchCut, typeof TorchCut> = {
   title: 'Torch cut',
   help: 'Cuts plate along outlines: parts outside their line, openings inside theirs. Every contour is pierced in the scrap, and what lies inside is cut first.',
   format:
-    '`side` (`auto`: by what lies in what), `kerf`, `kerfBy` (`program` or `machine`), `lead` (`line`, `arc`, `straight`, `none`), `leadIn`, `leadOut`, `startsAt` (places by hand within the box of a thing), `crater`, `overcut`, `offEarly`, `corners` (`plain`, `triangle`, `round`), `cornerAngle`, `cornerLoop`, `cornerFeed`, `smallHole`, `smallHoleFeed`, `pierceHeight`, `pierceDelay`, `cutHeight`, `volts`, `heightControl`, `touch` (`each`, `far`, `never`), `touchAfter`, `floatTravel`, `microTab`, `spreadHeat`',
+    '`side` (`auto`: by what lies in what), `kerf`, `kerfBy` (`program` or `machine`), `lead` (`line`, `arc`, `straight`, `none`), `leadIn`, `leadOut`, `startsAt` (places by hand within the box of a thing), `crater`, `overcut`, `offEarly`, `corners` (`plain`, `triangle`, `round`), `cornerAngle`, `cornerLoop`, `cornerFeed`, `smallHole`, `smallHoleFeed`, `pierceHeight`, `pierceDelay`, `cutHeight`, `volts`, `heightControl`, `touch` (`each`, `far`, `never`), `touchAfter`, `floatTravel`, `microTab`, `spreadHeat`, `edgeStart`, `chain`, `rapids` (`round`, `straight`)',
   schema: TorchCut,
   tools: ['nozzle'],
   followsLines: true,
@@ -123,6 +125,33 @@ export const torch: CutKind<TorchCut, typeof TorchCut> = {
     { key: 'floatTravel', label: 'Travel of the float switch', as: 'length', min: 0, when: (cut) => cut.touch !== 'never', under: 'Pierce and heights' },
     { key: 'microTab', label: 'Left uncut to hold a part', as: 'length', min: 0, hint: (cut) => (cut.microTab > 0 ? 'It is broken off by hand.' : undefined) },
     { key: 'spreadHeat', label: 'Skip neighbours, so that heat spreads', as: 'flag' },
+    {
+      key: 'rapids',
+      label: 'Travel over what is cut free',
+      as: 'choice',
+      options: [
+        { value: 'round', label: 'goes round it where it can' },
+        { value: 'straight', label: 'goes straight' },
+      ],
+    },
+    {
+      key: 'edgeStart',
+      label: 'Begun at the plate’s edge within',
+      as: 'length',
+      min: 0,
+      under: 'Fewer pierces',
+      when: (cut) => cut.side !== 'on' && cut.side !== 'inside' && cut.lead !== 'none',
+      hint: (cut) => (cut.edgeStart > 0 ? 'An outline this near to it is begun there, without a pierce.' : '0: every contour is pierced.'),
+    },
+    {
+      key: 'chain',
+      label: 'On to the next outline, arc on, within',
+      as: 'length',
+      min: 0,
+      under: 'Fewer pierces',
+      when: (cut) => cut.side !== 'on' && cut.side !== 'inside' && cut.lead !== 'none',
+      hint: (cut) => (cut.chain > 0 ? 'The arc goes on through the scrap between them.' : '0: each is pierced.'),
+    },
   ],
   // Nothing has a depth: what is tried on a trial plate is the kerf.
   varyDepth: (cut, depth) => ({ ...cut, kerf: depth }),
@@ -167,6 +196,9 @@ export const torchMaker: CutMaker<TorchCut> = {
     if (cut.kerfBy === 'machine') findings.push(finding.kerfAtMachine(cut.id, cut.kerf));
     const { path, ...facts } = plan;
     return { path, lifts: plan.pierces, through: true, torch: facts, findings };
+  },
+  travel({ path, torch: facts }, cut, { job: { board, program } }) {
+    return cut.rapids === 'round' && facts ? roundFreed(path, facts.freeing, board, program.clearance) : path;
   },
   expected({ cut }, context) {
     const { job, regions, lines } = context;
