@@ -5,11 +5,16 @@ import { axe, comeIn, finished, planned, press, release, saved, setUp, stage, st
 test.describe.configure({ mode: 'serial' });
 let page: Page;
 let faults: string[];
+/** The job on what is left of the plate. */
+let next: string | undefined;
 
 test.beforeAll(async ({ browser }) => {
   ({ page, faults } = await comeIn(browser));
 });
 test.afterAll(async () => {
+  const { origin } = new URL(page.url());
+  if (next) await page.request.delete(`/api/jobs/${next}`, { headers: { origin } });
+  await page.request.put('/api/materials', { data: { leftovers: [] }, headers: { origin } });
   expect(faults).toEqual([]);
   await page.close();
 });
@@ -114,4 +119,42 @@ test('released, set up step by step, run to its end: the pieces are as they were
   // One part and all the scrap of its letters: nothing is held but the frame.
   expect(world.table.free + world.table.tipped + world.table.fallen).toBeGreaterThan(5);
   await expect(page.getByText('The plate is hot, and its edges are sharp')).toBeVisible();
+});
+
+test('what is left of the plate is kept with its openings, and the next sign is laid out beside them', async () => {
+  await stage(page, 'Record');
+  await page
+    .getByRole('button', { name: /^finished/i })
+    .first()
+    .click();
+  await page.getByLabel('Where it stands').fill('rack 3');
+  await page.getByRole('button', { name: 'Keep it', exact: true }).click();
+  await expect(page.getByRole('status').filter({ hasText: 'pieces that are left' })).toBeVisible({ timeout: 120_000 });
+  expect(await axe(page)).toEqual([]);
+  await page.goto('/materials');
+  await expect(page.getByRole('list', { name: 'Pieces that are left' })).toContainText(/rack 3: \d+ % of it, (an opening|\d+ openings)/);
+  // New sign offers it; what begins on it has the openings.
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New sign' }).click();
+  const sheet = page.getByRole('dialog', { name: 'New sign' });
+  await sheet.getByText('on the plasma table').click();
+  await sheet.getByRole('button', { name: /^Empty plate/ }).click();
+  await sheet.getByLabel('Width, left to right').fill('200 mm');
+  await sheet.getByLabel('Height, front to back').fill('100 mm');
+  await sheet.getByLabel('Thickness').fill('3.038 mm');
+  await page.keyboard.press('Tab');
+  await sheet.getByRole('button', { name: /rack 3, with openings/ }).click();
+  await sheet.getByRole('button', { name: 'Make it' }).click();
+  await page.waitForURL(/\/job\//);
+  next = new URL(page.url()).pathname.split('/').at(-1)!;
+  await stage(page, 'Board');
+  await expect(page.getByText(/A remnant: .*opening.* in it already/)).toBeVisible();
+  await page.getByRole('button', { name: 'It is a whole plate' }).click();
+  await expect(page.getByText('A remnant:')).toHaveCount(0);
+  await page.getByLabel('Or a piece that is left').selectOption({ index: 1 });
+  await expect(page.getByText(/A remnant: .*opening/)).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText('A remnant:')).toHaveCount(0);
+  await saved(page);
+  expect(await axe(page)).toEqual([]);
 });

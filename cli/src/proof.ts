@@ -4,7 +4,7 @@ import { PNG } from 'pngjs';
 import type { FontSource } from '@kerbe/core/artwork';
 import { boardThickness } from '@kerbe/core/job';
 import { piecesOf, planJob, type Piece } from '@kerbe/core/plan';
-import { boardStl, burnFigures, burnImage, burnMap, carvePlan, differenceOf, HeightMap, type Amount } from '@kerbe/core/proof';
+import { blankMap, boardStl, burnFigures, burnImage, burnMap, carvePlan, differenceOf, HeightMap, type Amount } from '@kerbe/core/proof';
 import { loadJob } from './jobfile.ts';
 import { picturesOf } from './pictures.ts';
 import { Refusal } from './refusal.ts';
@@ -66,7 +66,7 @@ export async function proofCommand(args: string[], fonts: FontSource): Promise<n
     process.stdout.write(JSON.stringify({ ...Object.fromEntries(figures), cell: map.cell }, null, 2) + '\n');
   }
   if (values.png || values.stl || values.diff || values['diff-png']) {
-    const map = carvePlan(new HeightMap(job.board.width, job.board.height, cell), plan.cuts);
+    const map = carvePlan(blankMap(job.board, cell), plan.cuts);
     if (values.diff || values['diff-png']) {
       const difference = differenceOf(job, plan.items, plan.cuts, map);
       const amount = ({ area, worst, at }: Amount) => ({ area: rounded(area), worst: rounded(worst), at: at.map(rounded) });

@@ -171,7 +171,7 @@ row('proof: 1,000,000 / 100,000 moves', (time(() => carve(map, million, shape), 
       time(() => scrub.at(share * scrub.timeline.seconds), 1),
     );
   row('scrub on 0.39 mm (as the screen does): first touch, slowest of 7', `${s(first)} ${s(worst)}`, '< 0.3 s');
-  const layered = new LayeredBoard(600, 300, 0.1);
+  const layered = new LayeredBoard(new HeightMap(600, 300, 0.1));
   const whole = time(() => layered.update([planned, planned1({ ...winding(1000), spans: [] })]), 1);
   const part = time(() => layered.update([planned, planned1({ ...winding(1000), spans: [] })]), 1);
   row('18,000,000 cells: all cuts, and one small cut changed', `${s(whole)} ${s(part)}`, '');

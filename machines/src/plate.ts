@@ -3,7 +3,8 @@
  * A free piece lies, tips or falls by the slats - or the honeycomb - under it: found on the grid itself, by
  * other means than the proof finds it. Coordinates are mm from the lower-left corner.
  */
-import { HeightMap } from '@kerbe/core/proof';
+import { goneOf } from '@kerbe/core/board';
+import { eachRun, HeightMap } from '@kerbe/core/proof';
 
 export interface Slats {
   along: 'x' | 'y';
@@ -42,11 +43,16 @@ export class Plate {
   /** Cells burned since pieces were last looked for. */
   private fresh: number[] = [];
 
-  constructor(width: number, height: number, thickness: number, slats: Slats, cell: number) {
+  /** @param gone what is cut out of it already: a remnant */
+  constructor(width: number, height: number, thickness: number, slats: Slats, cell: number, gone: readonly (readonly number[])[] = []) {
     this.map = new HeightMap(width, height, cell);
     this.thickness = thickness;
     this.slats = slats;
     this.is = new Int32Array(this.map.height.length);
+    eachRun(this.map, goneOf({ gone: gone.map((xy) => [...xy]) }), (from, to) => {
+      this.is.fill(BURNED, from, to);
+      this.map.height.fill(-thickness, from, to);
+    });
   }
 
   /** Is there metal within so much of a place? What fell is none. */

@@ -22,6 +22,8 @@ const NewSign = z.object({
   height: size,
   thickness: size.max(1000),
   material: z.string().max(60),
+  /** The piece that is left it is made on; empty for a new board. */
+  leftover: z.string().max(40).default(''),
 });
 
 export const load: PageServerLoad = async ({ url }) => {
@@ -83,8 +85,11 @@ export const actions: Actions = {
   new: async ({ request, locals }) => {
     const asked = NewSign.safeParse(Object.fromEntries(await request.formData()));
     if (!asked.success) return fail(400, { why: 'A board needs a width, a height and a thickness.' });
-    const { piece, units, ...board } = asked.data;
-    const machine = await machineFor({ machine: { id: (await shopSettings()).machine ?? undefined }, process: PIECES[piece].process });
+    const { piece, units, leftover, ...size } = asked.data;
+    const shop = await shopSettings();
+    const gone = shop.leftovers.find(({ id }) => id === leftover)?.gone;
+    const board = { ...size, ...(gone ? { gone } : {}) };
+    const machine = await machineFor({ machine: { id: shop.machine ?? undefined }, process: PIECES[piece].process });
     const limits = machine ? { ...machine.profile.limits, id: machine.id } : undefined;
     redirect(303, `/job/${await createJob(textOf(beginPiece({ piece, board, units, machine: limits }, await cribBits())), locals.user!)}`);
   },

@@ -1,6 +1,7 @@
 /** The board: its size, what it is of, what holds it down, and where zero is on it. Lengths are mm from its lower-left corner. */
 import { z } from 'zod';
 import { length, notNegative, positive } from '../fields/index.ts';
+import { unite, type Region } from '../geometry/index.ts';
 
 export const Board = z.strictObject({
   width: positive.max(20_000),
@@ -21,6 +22,8 @@ export const Board = z.strictObject({
       thick: positive.max(50).default(4),
     })
     .optional(),
+  /** A remnant: outlines of what is cut out of it already, x y after x y, mm. */
+  gone: z.array(z.array(length).min(6).max(8_000)).max(500).optional(),
   /** How high clamps or screw heads stand above the board, mm: travel goes over them. */
   holdDownHeight: notNegative.max(200).default(0),
   /** Where clamps, screws, fences and location pins are: x, y their middle on the board (they may stand beside it). */
@@ -66,6 +69,15 @@ export function datumPoint(job: { board: Board; datum: Datum }): [number, number
       return [width / 2, height / 2];
   }
 }
+
+/** What is cut out of the board already, as areas; none of a whole one. */
+export const goneOf = ({ gone = [] }: Pick<Board, 'gone'>): Region[] =>
+  gone.length === 0
+    ? []
+    : unite(
+        gone.map((xy) => ({ xy: Float64Array.from(xy), smooth: new Uint8Array(xy.length / 2) })),
+        'evenodd',
+      );
 
 /** Thickest reading of the board: Z is zeroed on the highest point, through cuts reckon with it. */
 export const boardThickness = (board: Board): number => (board.measured ? Math.max(...board.measured) : board.thickness);

@@ -1,6 +1,7 @@
 /** Materials of a shop: what is known of the usual ones, and what the shop says of its own - density, what is bought, what it costs, what to beware of. */
 import { z } from 'zod';
 import type { ProcessName } from '../process/index.ts';
+import { Board } from './index.ts';
 
 const price = z.number('A price is a number.').min(0).max(1e6);
 
@@ -27,6 +28,8 @@ export const Leftover = z.strictObject({
   width: z.number().min(5, 'A piece of 5 mm at least.').max(20_000),
   height: z.number().min(5, 'A piece of 5 mm at least.').max(20_000),
   thickness: z.number().min(0.3).max(1000),
+  /** Outlines of what is cut out of it already, as a board has them. */
+  gone: Board.shape.gone,
   place: z.string().trim().max(80).default(''),
   note: z.string().trim().max(200).default(''),
 });

@@ -102,6 +102,16 @@ export const torchFindings = {
       'Leave a micro-tab, travel higher, or move the piece over two slats.',
     ],
   ),
+  overGone: define(
+    'torch-over-gone',
+    'error',
+    (cut: string, at: [number, number]) => ({ data: {}, cut, at }),
+    () => [
+      'The cut comes over an opening that is in the plate already.',
+      'The arc has no metal there: it goes out, and the torch may dive.',
+      'Move it onto metal, or lay the pieces out anew: Artwork, Lay out.',
+    ],
+  ),
   offPlate: define(
     'torch-off-plate',
     'error',

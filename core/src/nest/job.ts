@@ -1,7 +1,7 @@
 /** A job's drawn things as pieces that are laid out together, and the job with its plate laid out. */
 import { turned } from '../artwork/edit.ts';
 import { isStraight } from '../bits/index.ts';
-import { boardThickness } from '../board/index.ts';
+import { boardThickness, goneOf } from '../board/index.ts';
 import { contoursOf, intersect, mapRegion, regionArea, regionsBox, unite, type Box, type Region } from '../geometry/index.ts';
 import type { Item, Job } from '../job/index.ts';
 import type { PlannedItem } from '../planned/items.ts';
@@ -80,7 +80,12 @@ export function nestJob(
   });
   // What is locked stays where it is, and nothing is laid over it.
   const locked = items.flatMap(({ item, regions }) => (item.locked && !item.guide ? regions : []));
-  const made = nest(pieces, { width: job.board.width, height: job.board.height, holes: [...(settings.holes ?? []), ...locked] }, settings, hooks);
+  const made = nest(
+    pieces,
+    { width: job.board.width, height: job.board.height, holes: [...goneOf(job.board), ...(settings.holes ?? []), ...locked] },
+    settings,
+    hooks,
+  );
   const moved = new Set(groups.flat().map(({ item }) => item.id));
   const next: Record<string, Item> = {};
   const order: string[] = [];

@@ -6,7 +6,7 @@
  * places, with a little to spare; it tips when it rests somewhere, but not there; it falls when nothing is under
  * it. (Statics: a body stands while its weight acts within its base.)
  */
-import { boardThickness, type Board } from '../board/index.ts';
+import { boardThickness, goneOf, type Board } from '../board/index.ts';
 import { weightOf } from '../board/gauge.ts';
 import {
   hullOf,
@@ -14,6 +14,7 @@ import {
   rectangle,
   regionArea,
   regionsBox,
+  simplified,
   strokeRegions,
   subtract,
   unite,
@@ -74,11 +75,9 @@ const SPARE = 0.5;
 
 /**
  * Pieces of the plate after all cuts, the plate's own frame first.
- *
- * @param holes what was cut out of it before: a remnant
  */
-export function piecesOf(board: Board, cuts: readonly PlannedCut[], holes: readonly Region[] = []): Piece[] {
-  const plate: Region[] = subtract([{ outer: rectangle(0, 0, board.width, board.height), holes: [] }], holes);
+export function piecesOf(board: Board, cuts: readonly PlannedCut[]): Piece[] {
+  const plate = plateOf(board);
   const parts = cuts.flatMap(({ torch }) => torch?.parts ?? []);
   const inners = parts.map(innerPoint);
   const thickness = boardThickness(board);
@@ -104,6 +103,28 @@ export function piecesOf(board: Board, cuts: readonly PlannedCut[], holes: reado
   const frames = pieces.filter(({ lies }) => lies === 'held').sort((a, b) => b.area - a.area);
   for (const piece of frames.slice(1)) piece.lies = liesOn(piece.region, piece.centre, board);
   return pieces.sort((a, b) => Number(b.lies === 'held') - Number(a.lies === 'held') || b.area - a.area);
+}
+
+/** A plate with what is cut out of it already. */
+const plateOf = (board: Board): Region[] => subtract([{ outer: rectangle(0, 0, board.width, board.height), holes: [] }], goneOf(board));
+
+/** Outlines of a remnant are kept as exactly as this, mm. */
+const KEPT = 0.1;
+/** An opening no larger than this is not worth keeping, mm². */
+const PINHOLE = 5;
+
+/**
+ * What is cut out of a plate when its cuts are done, as a board has it: everything that is not the frame. Null when no
+ * frame is left.
+ */
+export function remnantOf(board: Board, cuts: readonly PlannedCut[]): { gone: number[][]; left: number } | null {
+  const frame = piecesOf(board, cuts).find(({ lies }) => lies === 'held');
+  if (!frame) return null;
+  const open = subtract([{ outer: rectangle(0, 0, board.width, board.height), holes: [] }], [frame.region]);
+  const rings = simplified(open, KEPT)
+    .filter((region) => regionArea(region) > PINHOLE)
+    .flatMap(contoursOf);
+  return { gone: rings.map(({ xy }) => Array.from(xy, (v) => Math.round(v * 1e3) / 1e3)), left: frame.area / (board.width * board.height) };
 }
 
 function touchesEdge(xy: ArrayLike<number>, { width, height }: Board): boolean {

@@ -26,10 +26,18 @@ async function found(items: Items, cut: object = {}, thickness = 3, more: Partia
 }
 const LINE = { kind: 'line' as const, id: 'line', x: 60, y: 60, length: 50 };
 
+const PLATE = { width: 200, height: 200, thickness: 3, material: 'mild steel', holdDown: 'slats' as const };
 type Case = [code: string, severity: string, trigger: Parameters<typeof found>, near: Parameters<typeof found>];
 const CASES: Case[] = [
   ['torch-open-lines', 'error', [[square('s', 100, 100, 60), LINE]], [[square('s', 100, 100, 60), LINE], { side: 'on' }]],
   ['torch-kerf-at-machine', 'warning', [[square('s', 100, 100, 60)], { kerfBy: 'machine' }], [[square('s', 100, 100, 60)]]],
+  // An opening of 40 in the plate, 5 mm into the part and 5 mm off it.
+  [
+    'torch-over-gone',
+    'error',
+    [[square('s', 100, 100, 60)], {}, 3, { board: { ...PLATE, gone: [[125, 80, 165, 80, 165, 120, 125, 120]] } }],
+    [[square('s', 100, 100, 60)], {}, 3, { board: { ...PLATE, gone: [[135, 80, 175, 80, 175, 120, 135, 120]] } }],
+  ],
   [
     'torch-small-hole',
     'warning',

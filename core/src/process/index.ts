@@ -28,6 +28,8 @@ export interface ProcessDef {
   pause(next: string | undefined): Pause;
   /** What a new tool needs before its program goes on: to be measured, a person's word, or nothing. */
   change: 'measure' | 'confirm' | 'none';
+  /** What it leaves of a plate is cut again. */
+  leavesRemnant?: boolean;
   /** The work is a tone on the surface: its proof is a picture of what is burned. */
   burns?: boolean;
   /** What a hold does to the work: it goes on afterwards, or what was lit is out and the run must be taken up anew. */
@@ -87,6 +89,7 @@ export const PROCESSES: Record<ProcessName, ProcessDef> = {
     pause: (next) => (next === undefined ? { reason: 'person' } : { reason: 'tool-change', tool: next }),
     change: 'confirm',
     held: 'is out',
+    leavesRemnant: true,
     attended: true,
     resume: 'pierce again',
     stages: { running: { now: 'Cutting', record: 'running' }, 'tool-change': { now: 'Change the nozzle', record: 'at a nozzle change' }, ...ANY },

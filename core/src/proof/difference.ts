@@ -7,6 +7,7 @@ import { cuttingWidth, heightAt, jointRadius, radiusAt } from '../bits/index.ts'
 import type { Removal } from '../cuts/removal.ts';
 import { makerOf } from '../cuts/index.ts';
 import { offset, strokeRegions, type Region } from '../geometry/index.ts';
+import { goneOf } from '../board/index.ts';
 import { boardThickness, type Job } from '../job/index.ts';
 import { contextOf, type PlannedCut } from '../planned/cut.ts';
 import type { PlannedItem } from '../planned/items.ts';
@@ -112,6 +113,8 @@ class Asked {
     this.should = new Float32Array(map.height.length);
     this.may = new Float32Array(map.height.length);
     this.by = new Uint16Array(map.height.length);
+    // What was open before is neither left nor too much.
+    eachRun(map, goneOf(job.board), (from, to) => this.may.fill(Infinity, from, to));
   }
 
   add(planned: PlannedCut): void {

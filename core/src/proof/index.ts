@@ -1,8 +1,10 @@
 /** Removal on a height map, and what can be read off it: along time, by cut, against the drawing. */
 export { HeightMap } from './heightmap.ts';
+export { blankMap } from './blank.ts';
 export { carve, carvePlan, removalOf, workHeights, type Removal } from './carve.ts';
 export { burnMap, goesThrough, spotOutOfFocus, type BurnMap } from './burn.ts';
 export { burnFigures, burnImage, type BurnFigures } from './burn-look.ts';
+export { eachRun } from './raster.ts';
 export { LayeredBoard } from './layers.ts';
 export { applyTiles, TILE, tilesOf } from './tiles.ts';
 export { momentAt, speedOver, timelineOf, type Moment, type Stretch, type Timeline } from './timeline.ts';

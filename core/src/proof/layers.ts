@@ -18,12 +18,15 @@ interface Kept {
 
 export class LayeredBoard {
   readonly map: HeightMap;
+  /** Heights before any cut: of a remnant not all at the top. */
+  private readonly before: Float32Array;
   private readonly tilesX: number;
   private kept: Kept[] = [];
 
-  /** @param cell edge of a cell, mm */
-  constructor(width: number, height: number, cell: number) {
-    this.map = new HeightMap(width, height, cell);
+  /** @param blank the board before it is cut */
+  constructor(blank: HeightMap) {
+    this.map = blank;
+    this.before = blank.height.slice();
     this.tilesX = Math.ceil(this.map.columns / TILE);
   }
 
@@ -50,17 +53,19 @@ export class LayeredBoard {
     for (let k = this.kept.length - 1; k >= 0; k--)
       for (const [tile, heights] of this.kept[k].layer)
         eachRow(map, tile, (at, from, count) => {
-          for (let i = 0; i < count; i++) if (heights[from + i] < -1e-6 && heights[from + i] <= map.height[at + i]) owner[at + i] = k + 1;
+          for (let i = 0; i < count; i++)
+            if (heights[from + i] < Math.min(-1e-6, this.before[at + i]) && heights[from + i] <= map.height[at + i]) owner[at + i] = k + 1;
         });
     return owner;
   }
 
   private compose(tile: number): void {
     const { height } = this.map;
+    const { before } = this;
     const layers = this.kept.flatMap(({ layer }) => layer.get(tile) ?? []);
     eachRow(this.map, tile, (at, from, count) => {
       for (let i = 0; i < count; i++) {
-        let low = 0;
+        let low = before[at + i];
         for (const heights of layers) if (heights[from + i] < low) low = heights[from + i];
         height[at + i] = low;
       }

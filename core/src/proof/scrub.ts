@@ -2,6 +2,7 @@
 import type { Job } from '../job/index.ts';
 import type { PlannedCut } from '../plan/index.ts';
 import { carve, removalOf, type Removal } from './carve.ts';
+import { blankMap } from './blank.ts';
 import { HeightMap } from './heightmap.ts';
 import { momentAt, timelineOf, type Moment, type Timeline } from './timeline.ts';
 
@@ -19,6 +20,8 @@ export class Scrubber {
   private readonly cuts: readonly PlannedCut[];
   private readonly removed: Removal[];
   /** Moves before each cut, and in all. */
+  /** Heights before anything is cut. */
+  private readonly blank: Float32Array;
   private readonly before: number[] = [];
   private readonly total: number;
   private readonly states: State[] = [];
@@ -37,7 +40,8 @@ export class Scrubber {
       sum += path.kind.length;
     }
     this.total = sum;
-    this.now = new HeightMap(job.board.width, job.board.height, cell);
+    this.now = blankMap(job.board, cell);
+    this.blank = this.now.height.slice();
   }
 
   /** The board after t seconds, and where the bit is then. The map is a copy. */
@@ -45,6 +49,7 @@ export class Scrubber {
     const moment = momentAt(this.timeline, this.cuts, t);
     const { columns, rows, cell } = this.now;
     const map = new HeightMap(columns * cell, rows * cell, cell);
+    map.height.set(this.blank);
     if (!moment) return { map, moment };
     // All moves before the one under way are whole.
     const whole = this.before[moment.cut] + moment.move;
@@ -79,7 +84,7 @@ export class Scrubber {
     const kept = this.states.findLast(({ done }) => done <= count);
     if (count < this.done) {
       if (kept) this.now.height.set(kept.height);
-      else this.now.height.fill(0);
+      else this.now.height.set(this.blank);
       this.done = kept?.done ?? 0;
     } else if (kept && kept.done > this.done) {
       this.now.height.set(kept.height);

@@ -3,7 +3,8 @@ import type { PlannedCut } from '../planned/cut.ts';
 import { burnImage } from './burn-look.ts';
 import { burnMap } from './burn.ts';
 import { carvePlan } from './carve.ts';
-import { HeightMap } from './heightmap.ts';
+import { blankMap } from './blank.ts';
+import type { HeightMap } from './heightmap.ts';
 import { LOOKS, lookOf } from './looks.ts';
 
 /** Pixels across a small picture, and cells of the map it is made from. */
@@ -12,9 +13,9 @@ const CELLS = 2 * ACROSS;
 
 /** A small picture of a job as it will be: burned where a beam works, else carved. */
 export function workPicture(job: Job, cuts: readonly PlannedCut[], carved?: HeightMap): { width: number; height: number; data: Uint8ClampedArray } {
-  const { width, height } = job.board;
+  const { width } = job.board;
   if (cuts.some(({ beam }) => beam)) return burnImage(burnMap(job, cuts, width / CELLS), job.board, ACROSS);
-  return thumbnail(carved ?? carvePlan(new HeightMap(width, height, width / CELLS), cuts), job.board);
+  return thumbnail(carved ?? carvePlan(blankMap(job.board, width / CELLS), cuts), job.board);
 }
 
 /** A small picture of the real carve for the Shop wall, in the tone of its material: light from the upper left, depth as shade. */

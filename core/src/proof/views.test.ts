@@ -22,12 +22,12 @@ const worst = (a: HeightMap, b: HeightMap) => a.height.reduce((most, h, i) => Ma
 
 describe('layers', () => {
   it('put together are the board carved at once', () => {
-    const layers = new LayeredBoard(200, 80, 0.2);
+    const layers = new LayeredBoard(new HeightMap(200, 80, 0.2));
     layers.update(plan.cuts);
     expect(worst(layers.map, whole(job, plan))).toBeLessThan(1e-5);
   });
   it('renew only tiles of the cut that changed, and come out as if carved afresh', async () => {
-    const layers = new LayeredBoard(200, 80, 0.2);
+    const layers = new LayeredBoard(new HeightMap(200, 80, 0.2));
     const all = layers.update(plan.cuts).size;
     expect(layers.update(plan.cuts).size).toBe(0);
     // The carve made shallow: the tiles of the outline alone stay.
@@ -41,7 +41,7 @@ describe('layers', () => {
     expect(worst(layers.map, carvePlan(new HeightMap(200, 80, 0.2), [plan.cuts[1]]))).toBeLessThan(1e-5);
   });
   it('keep a copy elsewhere up to date by its changed tiles alone', async () => {
-    const layers = new LayeredBoard(200, 80, 0.3);
+    const layers = new LayeredBoard(new HeightMap(200, 80, 0.3));
     layers.update(plan.cuts);
     const copy = new HeightMap(200, 80, 0.3);
     copy.height.set(layers.map.height);
@@ -51,7 +51,7 @@ describe('layers', () => {
     expect(worst(copy, layers.map)).toBe(0);
   });
   it('know which cut made each place', () => {
-    const layers = new LayeredBoard(200, 80, 0.2);
+    const layers = new LayeredBoard(new HeightMap(200, 80, 0.2));
     layers.update(plan.cuts);
     const owner = layers.owners();
     const at = (x: number, y: number) => owner[Math.floor(y / 0.2) * layers.map.columns + Math.floor(x / 0.2)];

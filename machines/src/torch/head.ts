@@ -13,7 +13,7 @@ import { Plate, type Slats } from '../plate.ts';
 
 export interface TorchWorld {
   /** The plate: its lower-left corner in machine coordinates, and its size. */
-  board: { x: number; y: number; width: number; height: number; thickness: number } | null;
+  board: { x: number; y: number; width: number; height: number; thickness: number; gone?: number[][] } | null;
   /** What is in the torch: how far its tip stands below the carriage, and how worn it is, 0 to 1. */
   bit: { shape: Bit; stickOut: number; worn?: number } | null;
   clamps: { x: number; y: number; width: number; depth: number; height: number }[];
@@ -67,7 +67,14 @@ const place = z.number().min(-5000).max(5000);
 const side = z.number().gt(0).max(3000);
 const hands = z.strictObject({
   board: z
-    .strictObject({ x: place, y: place, width: side, height: side, thickness: z.number().gt(0).max(60) })
+    .strictObject({
+      x: place,
+      y: place,
+      width: side,
+      height: side,
+      thickness: z.number().gt(0).max(60),
+      gone: z.array(z.array(z.number()).min(6).max(8_000)).max(500).optional(),
+    })
     .nullable()
     .optional(),
   bit: z
@@ -122,7 +129,7 @@ export class TorchHead implements Head {
     const { board, slats, cell } = this.world;
     // Slats are where the table has them: the plate is laid over them.
     const under = board && { ...slats, first: slats.first - (slats.along === 'y' ? board.x : board.y) };
-    this.plate = board && new Plate(board.width, board.height, board.thickness, under!, cell);
+    this.plate = board && new Plate(board.width, board.height, board.thickness, under!, cell, board.gone);
     this.revision++;
   }
 
@@ -332,7 +339,8 @@ export class TorchHead implements Head {
       },
       sensor: null,
       world: {
-        board,
+        // Its openings are seen in the map.
+        board: board && { x: board.x, y: board.y, width: board.width, height: board.height, thickness: board.thickness },
         bit: bit?.shape.id ?? null,
         clamps,
         fitting,

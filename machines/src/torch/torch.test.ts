@@ -103,6 +103,16 @@ describe('the arc', () => {
     const { height, columns, cell } = machine.head.map()!;
     expect(height[Math.floor(50 / cell) * columns + Math.floor(20 / cell)]).toBeLessThan(0);
   });
+  it('over an opening of a remnant there is no metal: it does not take hold, and no plate is felt', () => {
+    const gone = [[40, 40, 70, 40, 70, 70, 40, 70]];
+    const machine = table({ board: { ...LAID.board!, gone } });
+    const { height, columns, cell } = machine.head.map()!;
+    const at = (x: number, y: number) => height[Math.floor(y / cell) * columns + Math.floor(x / cell)];
+    expect([at(55, 55), at(35, 55), at(75, 55)]).toEqual([-3, 0, 0]);
+    expect(machine.status().world!.board).not.toHaveProperty('gone');
+    run(machine, [...strike(55, 55, 1.5, 2), 'G1 X60 F3000', 'M5']);
+    expect(machine.message).toMatch(/no metal under the torch/);
+  });
   it('goes out where there is no metal, and off with a stop, an emergency stop and the end of the program', () => {
     const lost = table();
     run(lost, [...strike(10, 50), 'G1 X-30 F3000', 'M5']);

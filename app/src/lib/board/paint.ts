@@ -14,6 +14,16 @@ export function paintBoard(context: CanvasRenderingContext2D, job: Job, c: Colou
   context.lineWidth = px;
   context.strokeStyle = c.line;
   context.strokeRect(0, 0, job.board.width, job.board.height);
+  if (!job.board.gone) return;
+  context.beginPath();
+  for (const xy of job.board.gone) {
+    context.moveTo(xy[0], xy[1]);
+    for (let i = 2; i < xy.length; i += 2) context.lineTo(xy[i], xy[i + 1]);
+    context.closePath();
+  }
+  context.fillStyle = c.sheet;
+  context.fill('evenodd');
+  context.stroke();
 }
 
 /** Clamps, screws and fences where they stand: hatched, so that they are told from artwork. */

@@ -17,6 +17,7 @@ import {
   burnMap,
   differenceOf,
   HeightMap,
+  blankMap,
   LayeredBoard,
   momentAt,
   Scrubber,
@@ -80,8 +81,8 @@ async function plan({ job, date, crib }: Questions['plan'][0], progress?: Progre
   await onProgress('Carving the proof', 0.96);
   signal.throwIfAborted();
   const cell = cellFor(job, LIVE.cell, LIVE);
-  const same = shown && shown.board.map.cell === cell && shown.job.board.width === job.board.width && shown.job.board.height === job.board.height;
-  const board = same ? shown!.board : new LayeredBoard(job.board.width, job.board.height, cell);
+  const same = shown && shown.board.map.cell === cell && sameBlank(shown.job.board, job.board);
+  const board = same ? shown!.board : new LayeredBoard(blankMap(job.board, cell));
   const dirty = Uint32Array.from(board.update(planned.cuts));
   // The finer board is brought up to date when it is asked for again.
   shown = { job, plan: planned, board, finer: same ? shown!.finer : undefined };
@@ -142,7 +143,7 @@ const answers: Answers<Questions> = {
   finer({ cell }) {
     const now = last();
     const fine = cellFor(now.job, cell, FINEST);
-    if (now.finer?.map.cell !== fine) now.finer = new LayeredBoard(now.job.board.width, now.job.board.height, fine);
+    if (now.finer?.map.cell !== fine) now.finer = new LayeredBoard(blankMap(now.job.board, fine));
     now.finer.update(now.plan.cuts);
     const [height, spare] = [now.finer.map.height.slice(), now.finer.map.height.slice()];
     return transfer({ map: { ...gridOf(now.finer.map), height, spare } }, [height.buffer, spare.buffer]);
@@ -166,6 +167,10 @@ const answers: Answers<Questions> = {
     return transfer({ stl }, [stl.buffer as ArrayBuffer]);
   },
 };
+
+/** Is it the same board before it is cut? */
+const sameBlank = (a: Job['board'], b: Job['board']): boolean =>
+  a.width === b.width && a.height === b.height && (a.gone === b.gone || JSON.stringify([a.gone, a.thickness]) === JSON.stringify([b.gone, b.thickness]));
 
 /** What becomes of a plate, as it is shown; nothing where no torch cuts. */
 function piecesView(job: Job, planned: readonly PlannedCut[]): PieceView[] {

@@ -39,6 +39,7 @@ export const WRITES: Record<string, Partial<Record<'POST' | 'PUT' | 'PATCH' | 'D
   '/api/faces/[id]': { DELETE: rule('owner') },
   '/api/templates': { POST: rule('operator', MB), DELETE: rule('operator') },
   '/api/runs/[id]': { PATCH: rule('operator', 128 * KB) },
+  '/api/runs/[id]/remnant': { POST: rule('operator', KB, 20) },
   '/api/runs/[id]/photo': { POST: rule('operator', 64 * MB), DELETE: rule('operator') },
   '/api/machines': { POST: rule('owner', MB) },
   '/api/machines/[id]': { POST: rule('operator'), PUT: rule('owner', MB), PATCH: rule('owner'), DELETE: rule('owner') },
@@ -49,7 +50,7 @@ export const WRITES: Record<string, Partial<Record<'POST' | 'PUT' | 'PATCH' | 'D
   '/api/machines/[id]/stop': { POST: rule('watcher', 8 * KB, Infinity) },
   // The door's own, by its token.
   '/api/machines/[id]/told': { POST: rule('anybody', 8 * KB, Infinity) },
-  '/api/materials': { PUT: rule('operator', 512 * KB) },
+  '/api/materials': { PUT: rule('operator', 8 * MB) },
   '/api/day': { POST: rule('operator'), PUT: rule('operator', 256 * KB) },
   '/api/day/hours': { PUT: rule('owner') },
   '/api/day/jobs/[id]': { PATCH: rule('operator') },

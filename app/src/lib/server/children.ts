@@ -24,6 +24,7 @@ const BOUNDS: Record<Kind, Bounds & { atOnce: number }> = {
   sheet: { seconds: 120, megabytes: 2048, atOnce: 1 },
   quote: { seconds: 120, megabytes: 2048, atOnce: 1 },
   figures: { seconds: 120, megabytes: 4096, atOnce: 1 },
+  remnant: { seconds: 120, megabytes: 4096, atOnce: 1 },
   picture: { seconds: 60, megabytes: 2048, atOnce: 1 },
 };
 /** How long one that has nothing to do is kept, milliseconds. */

@@ -15,6 +15,7 @@ import { readJob, type Job } from '@kerbe/core/job';
 import { cleanText, decodeText } from '@kerbe/core/text';
 import { z } from 'zod';
 import { planJob, releasePrograms, sectionsOf } from '@kerbe/core/plan';
+import { remnantOf } from '@kerbe/core/planned/pieces';
 import { workPicture } from '@kerbe/core/proof';
 import { readProgram, statsOf } from '@kerbe/core/program';
 import { decodePicture, pictureAddress, quotePdf, setUpSheetPdf, templatePdf, type QuoteFacts, type SheetFacts } from '@kerbe/files';
@@ -207,6 +208,13 @@ async function kindOf({ bytes, name }: { bytes: Uint8Array; name: string }): Pro
 /** The full-size paper template as a PDF. */
 export async function template({ doc, own, paper, date }: { doc: string; own: OwnFiles; paper: string; date: string }): Promise<Uint8Array> {
   return templatePdf(jobOf(doc), fontsWith(own), PAPERS[paper] ?? PAPERS.a4, date);
+}
+
+/** What is left of a plate when a job is cut; null when nothing of it holds together. */
+export async function remnant({ doc, own }: { doc: string; own: OwnFiles }): Promise<{ board: Job['board']; gone: number[][]; left: number } | null> {
+  const job = jobOf(doc);
+  const remnant = remnantOf(job.board, (await planJob(job, sourcesOf(own))).cuts);
+  return remnant && { board: job.board, ...remnant };
 }
 
 /** The set-up sheet of a release as a PDF. */

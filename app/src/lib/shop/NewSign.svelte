@@ -56,11 +56,17 @@
   }
   function set(change: Partial<typeof board>) {
     touched = true;
+    leftover = '';
     Object.assign(board, change);
   }
   /** Pieces that are left and large enough, the smallest first. */
   const pieces = $derived(leftoversFor(board, shop.leftovers).slice(0, 3));
-  const takePiece = ({ width, height, thickness, material }: Leftover) => set({ width, height, thickness, material });
+  /** The piece it is made on, as long as nothing else is typed. */
+  let leftover = $state('');
+  function takePiece({ id, width, height, thickness, material }: Leftover) {
+    set({ width, height, thickness, material });
+    leftover = id;
+  }
   const SHOWN = 4;
   /** The last boards, each size and wood once. */
   const last = $derived.by(() => {
@@ -89,7 +95,7 @@
 
 <Sheet title="New sign" wide {onclose}>
   <form method="POST" action="?/new" class="grid gap-4">
-    {#each Object.entries({ piece, units, ...board }) as [name, value] (name)}<input type="hidden" {name} {value} />{/each}
+    {#each Object.entries({ piece, units, leftover, ...board }) as [name, value] (name)}<input type="hidden" {name} {value} />{/each}
     <fieldset>
       <legend class="pb-1.5 font-semibold">What is it?</legend>
       <Segments
@@ -145,10 +151,14 @@
           <ul class="grid gap-1 pb-3">
             {#each pieces as piece (piece.id)}
               <li>
-                <button type="button" class="btn w-full justify-start preset-outlined-surface-300-700 text-left text-sm" onclick={() => takePiece(piece)}
+                <button
+                  type="button"
+                  class="btn w-full justify-start preset-outlined-surface-300-700 text-left text-sm"
+                  aria-pressed={leftover === piece.id}
+                  onclick={() => takePiece(piece)}
                   >{piece.material}, {num(piece.width, units)} × {num(piece.height, units)} × {num(piece.thickness, units)}{piece.place
                     ? `: ${piece.place}`
-                    : ''}</button
+                    : ''}{piece.gone ? ', with openings' : ''}</button
                 >
               </li>
             {/each}

@@ -28,4 +28,6 @@ export const len = (mm: number, unit: LengthUnit) => formatLength(mm, { unit, fr
 export const weight = (kg: number, unit: LengthUnit): string =>
   unit === 'in' ? `${(kg * 2.20462).toFixed(kg < 0.5 ? 2 : 1)} lb` : kg < 0.1 ? `${(1000 * kg).toFixed(0)} g` : `${kg.toFixed(2)} kg`;
 export const place = (mm: number, unit: LengthUnit) => (unit === 'in' ? (mm / MM_PER_INCH).toFixed(3) : mm.toFixed(2)).replace(/^-(0\.0+)$/, '$1');
+/** So many openings in a plate, in words. */
+export const openings = (count: number): string => (count === 1 ? 'an opening' : `${count} openings`);
 export const num = (mm: number, unit: LengthUnit) => formatNumber(mm, { unit });

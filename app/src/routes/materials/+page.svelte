@@ -8,7 +8,7 @@
   import Choice from '$lib/ui/Choice.svelte';
   import DataTable, { type Column, type Sorted } from '$lib/ui/DataTable.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
-  import { len, num } from '$lib/ui/format';
+  import { len, num, openings } from '$lib/ui/format';
   import { ask } from '$lib/ui/post';
   import ShopBar from '$lib/ui/ShopBar.svelte';
 
@@ -190,7 +190,7 @@
           ><b>{one.material}</b>
           {len(one.width, unit)} × {len(one.height, unit)} × {len(one.thickness, unit)}{one.place ? `, ${one.place}` : ''}{one.note
             ? `: ${one.note}`
-            : ''}</span
+            : ''}{one.gone ? `, ${openings(one.gone.length)}` : ''}</span
         >
         <button class="btn preset-outlined-surface-300-700" disabled={!mayWrite} onclick={() => void usedUp(one.id)}>Used up</button>
       </li>

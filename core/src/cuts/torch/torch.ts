@@ -100,6 +100,8 @@ export interface TorchContext {
   starts?: readonly Point[];
   /** Parts that other cuts leave standing. */
   standing?: readonly Region[];
+  /** What is cut out of the plate already: no arc is struck there. */
+  gone?: readonly Region[];
 }
 
 export function planTorch(
@@ -108,7 +110,7 @@ export function planTorch(
   cut: TorchCut,
   nozzle: Bit,
   travel: Travel,
-  { plate, starts = [], standing = [] }: TorchContext,
+  { plate, starts = [], standing = [], gone = [] }: TorchContext,
 ): TorchPlan {
   const half = cut.kerfBy === 'program' ? cut.kerf / 2 : 0;
   const parts = partsOf(drawn, cut.side, areaIn([0, 0, plate.width, 0, plate.width, plate.height, 0, plate.height]));
@@ -120,7 +122,7 @@ export function planTorch(
     length: cut.leadIn,
     crater: cut.crater,
     // Where the program may not go: in a part, or so near that the kerf takes of it. A machine that moves off by itself is led along the edge.
-    closed: nearbyRegions(offset(kept, half - CLOSE)),
+    closed: nearbyRegions([...offset(kept, half - CLOSE), ...offset(gone, half)]),
     parts: nearbyRegions(kept),
     plate,
     half: cut.kerf / 2,
@@ -167,7 +169,7 @@ export function planTorch(
   });
   const noLead = cut.lead === 'none' || cut.side === 'on' ? [] : ways.filter(({ facts }) => facts.lead === 'none').map(({ facts }) => facts.pierce);
   // What the machine makes of it: what does not fit the kerf does not fit there either.
-  const real = cut.kerfBy === 'machine' ? planTorch(drawn, lines, { ...cut, kerfBy: 'program' }, nozzle, travel, { plate, starts, standing }) : null;
+  const real = cut.kerfBy === 'machine' ? planTorch(drawn, lines, { ...cut, kerfBy: 'program' }, nozzle, travel, { plate, starts, standing, gone }) : null;
   return {
     path: writer.finish(),
     contours: order.map((k) => all[k].facts),

@@ -6,11 +6,11 @@
   import type { JobSession } from '$lib/job/session.svelte';
   import { processOf } from '@kerbe/core/process';
   import { materialsFor } from '$lib/shop/materials';
-  import { boardPrice, boardWeight, materialNamed, type ShopMaterial } from '@kerbe/core/board/materials';
+  import { boardPrice, boardWeight, materialNamed, type Leftover, type ShopMaterial } from '@kerbe/core/board/materials';
   import Gauge from '$lib/ui/Gauge.svelte';
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
-  import { len, weight } from '$lib/ui/format';
+  import { len, num, openings, weight } from '$lib/ui/format';
 
   interface Props {
     session: JobSession;
@@ -20,8 +20,10 @@
     /** What the shop says of materials, and what stands before its prices. */
     materials: readonly ShopMaterial[];
     currency: string;
+    /** Pieces that are left in the shop. */
+    leftovers: readonly Leftover[];
   }
-  let { session, last, shop, machines, materials, currency }: Props = $props();
+  let { session, last, shop, machines, materials, currency, leftovers }: Props = $props();
   const facts = $derived(materialNamed(session.job.board.material, materials));
   const job = $derived(session.job);
   const unit = $derived(job.units);
@@ -43,6 +45,20 @@
     const next = resizedBoard(job, size);
     session.edit(label, (d) => {
       d.board = next.board;
+      for (const id of Object.keys(next.items)) d.items[id] = next.items[id];
+    });
+  }
+  /** Pieces of the same material that are left: remnants with their openings too. */
+  const remnants = $derived(leftovers.filter(({ material }) => material.toLowerCase() === board.material.toLowerCase()));
+  const called = ({ width, height, thickness, place, gone }: Leftover) =>
+    `${[width, height].map((mm) => num(mm, unit)).join(' × ')} × ${len(thickness, unit)}${place ? `: ${place}` : ''}${gone ? `, ${openings(gone.length)}` : ''}`;
+  function takePiece({ width, height, thickness, gone }: Leftover) {
+    const next = resizedBoard(job, { width, height });
+    session.edit('On a piece that is left', (d) => {
+      d.board = { ...next.board, thickness };
+      delete d.board.measured;
+      if (gone) d.board.gone = structuredClone($state.snapshot(gone)) as number[][];
+      else delete d.board.gone;
       for (const id of Object.keys(next.items)) d.items[id] = next.items[id];
     });
   }
@@ -124,6 +140,25 @@
 <LengthField label="Width, left to right" value={board.width} {unit} min={1} onchange={(width) => resize('Board width', { width })} />
 <LengthField label="Height, front to back" value={board.height} {unit} min={1} onchange={(height) => resize('Board depth', { height })} />
 <LengthField label="Thickness" value={board.thickness} {unit} min={0.5} onchange={(v) => session.edit('Thickness', (d) => void (d.board.thickness = v))} />
+{#if board.gone}
+  <p>
+    A remnant: {openings(board.gone.length)} in it already. Pieces are laid out beside them, and no arc may come over them.
+  </p>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => session.edit(`A whole ${lies}`, (d) => void delete d.board.gone)}
+    >It is a whole {lies}</button
+  >
+{/if}
+{#if remnants.length > 0}
+  <Choice
+    label="Or a piece that is left"
+    value=""
+    options={[{ value: '', label: 'a piece of the shop…' }, ...remnants.map((one) => ({ value: one.id, label: called(one) }))]}
+    onchange={(id) => {
+      const piece = remnants.find((one) => one.id === id);
+      if (piece) takePiece(piece);
+    }}
+  />
+{/if}
 {#if torch}
   <Gauge thickness={board.thickness} {unit} onchange={(mm) => session.edit('Gauge', (d) => void (d.board.thickness = mm))} />
   <p class="text-surface-600-400">

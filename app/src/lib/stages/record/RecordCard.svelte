@@ -87,6 +87,14 @@
     }
     await goto(`/job/${copy.value.id}?stage=artwork`);
   }
+  let place = $state('');
+  let kept = $state<string | null>(null);
+  /** What is left of the plate goes among the shop's pieces, with its openings. */
+  async function keepRemnant(id: string) {
+    const answer = await ask<{ why: string | null }>(`/api/runs/${id}/remnant`, 'POST', { place });
+    why = answer.ok ? answer.value.why : answer.why;
+    if (!why) kept = id;
+  }
   const called = (id: string) => bits[id]?.name || id;
   const nameOf = (defect: string) => DEFECTS.find((one) => one.kind === defect)?.name ?? defect;
   /** Time against estimate, when it is worth saying. */
@@ -158,6 +166,17 @@
         <button class="btn preset-outlined-surface-300-700" onclick={() => again(run, false)}>as it was then</button>
         <button class="btn preset-outlined-surface-300-700" onclick={() => again(run, true)}>with today’s figures</button>
       </div>
+      {#if process.leavesRemnant && run.state === 'done'}
+        <div class="py-1 gap-1.5 flex flex-wrap items-center">
+          {#if kept === run.id}
+            <span role="status">It is kept among the <a class="underline" href="/materials">pieces that are left</a>: Board offers it.</span>
+          {:else}
+            <span class="text-surface-600-400">What is left of the plate</span>
+            <input class="input flex-1 min-w-32" aria-label="Where it stands" placeholder="where it stands" maxlength="80" bind:value={place} />
+            <button class="btn preset-outlined-surface-300-700" onclick={() => void keepRemnant(run.id)}>Keep it</button>
+          {/if}
+        </div>
+      {/if}
       <div class="py-1 gap-1.5 flex flex-wrap items-center">
         <select class="select max-w-44" aria-label="What came out wrong" bind:value={kind}
           >{#each DEFECTS as one (one.kind)}<option value={one.kind}>{one.name}</option>{/each}</select

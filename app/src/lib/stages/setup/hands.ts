@@ -6,11 +6,19 @@ export const stickOut = (id: string): number => 30 + ((id.charCodeAt(0) * 7 + id
 
 /** A fresh board where it is to lie, with what holds it. */
 export function simulatedBoard(job: Job, bed: { x: number; y: number }): Record<string, unknown> {
-  const { width, height, holders, holdDown, slats } = job.board;
+  const { width, height, holders, holdDown, slats, gone } = job.board;
   // What lies there is as high as board and carrier together.
   const thickness = topHeight(job.board);
   return {
-    board: { x: bed.x, y: bed.y, width, height, thickness, ...(job.process === 'laser' ? { material: job.board.material } : {}) },
+    board: {
+      x: bed.x,
+      y: bed.y,
+      width,
+      height,
+      thickness,
+      ...(job.process === 'laser' ? { material: job.board.material } : {}),
+      ...(job.process === 'torch' && gone ? { gone } : {}),
+    },
     // A table shows the slats the job reckons with; a router has none.
     ...(job.process === 'torch'
       ? { ...(slats ? { slats: { ...slats, first: slats.first + (slats.along === 'y' ? bed.x : bed.y) } } : {}) }

@@ -7,6 +7,7 @@ import { ownFaces } from '$lib/server/assets';
 import { cribBits, wear } from '$lib/server/crib';
 import { db } from '$lib/server/db';
 import { OF_RUN } from '$lib/server/logbook';
+import { shopSettings } from '$lib/server/shop';
 import { machines } from '$lib/server/machines';
 import { PROGRAMS_LISTED } from '$lib/server/releases';
 import type { PageServerLoad } from './$types';
@@ -73,6 +74,7 @@ export const load: PageServerLoad = async ({ params, depends }) => {
     machines: shop,
     lastHolders: await lastHolders(job.id),
     faces: await ownFaces(),
+    leftovers: (await shopSettings()).leftovers,
     releases,
   };
 };

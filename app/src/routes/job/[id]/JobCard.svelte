@@ -42,7 +42,15 @@
 <aside class="grid min-h-0 grid-rows-[minmax(0,1fr)_auto] border-l border-surface-200-800 bg-surface-50-950" aria-label="Card: {view.title}">
   <div class="min-h-0 overflow-y-auto px-5 pt-4 pb-6">
     <GuideStrip job={session.id} {stage} ongo={view.go} />
-    {#if stage === 'board'}<BoardCard {session} last={data.lastHolders} {shop} machines={data.machines} materials={data.materials} currency={data.currency} />
+    {#if stage === 'board'}<BoardCard
+        {session}
+        last={data.lastHolders}
+        {shop}
+        machines={data.machines}
+        materials={data.materials}
+        currency={data.currency}
+        leftovers={data.leftovers}
+      />
     {:else if stage === 'artwork'}<ArtworkCard
         {editor}
         faces={data.faces}

@@ -1,8 +1,10 @@
-import { boardThickness } from '../../../board/index.ts';
+import { boardThickness, goneOf } from '../../../board/index.ts';
 import { finding, type Finding } from '../../../findings/index.ts';
-import { contoursOf, intersect, offset, rectangle, regionArea, regionsBox, subtract, type Region } from '../../../geometry/index.ts';
+import { contoursOf, insideRegion, intersect, offset, rectangle, regionArea, regionsBox, subtract, type Region } from '../../../geometry/index.ts';
 import { flat, penStrokes, roundPart } from '../../expected.ts';
+import type { Toolpath } from '../../../toolpath/index.ts';
 import type { CutContext, CutKind, CutMaker } from '../../kind.ts';
+import { nearbyRegions } from '../../nearby.ts';
 import { poleOf } from '../leads.ts';
 import { roundFreed } from '../round.ts';
 import { TorchCut } from '../cut.ts';
@@ -157,6 +159,24 @@ export const torch: CutKind<TorchCut, typeof TorchCut> = {
   varyDepth: (cut, depth) => ({ ...cut, kerf: depth }),
 };
 
+/** Places along the way of the arc that are looked at, mm apart. */
+const LOOKED = 1;
+
+/** Where the arc comes over what is cut out of the plate already; null where it never does. */
+function overGone({ x, y, power }: Toolpath, gone: readonly Region[]): Point | null {
+  if (gone.length === 0 || !power) return null;
+  const near = nearbyRegions(gone);
+  for (let i = 1; i < x.length; i++) {
+    if (Number.isNaN(power[i])) continue;
+    const steps = Math.max(1, Math.ceil(Math.hypot(x[i] - x[i - 1], y[i] - y[i - 1]) / LOOKED));
+    for (let k = 1; k <= steps; k++) {
+      const at: Point = [x[i - 1] + (k / steps) * (x[i] - x[i - 1]), y[i - 1] + (k / steps) * (y[i] - y[i - 1])];
+      if (near.within(...at, 0).some((region) => insideRegion(region, ...at))) return at;
+    }
+  }
+  return null;
+}
+
 /** A strip no wider than this share of a square of the plate's thickness is no web, but a corner. */
 const WEB = 0.5;
 
@@ -187,7 +207,7 @@ export const torchMaker: CutMaker<TorchCut> = {
   plan(cut, context) {
     const { bit, job, regions, lines, travel } = context;
     const plate = { width: job.board.width, height: job.board.height, thickness: boardThickness(job.board) };
-    const plan = planTorch(regions, lines, cut, bit, travel, { plate, starts: startsOf(cut, context), standing: context.standing() });
+    const plan = planTorch(regions, lines, cut, bit, travel, { plate, starts: startsOf(cut, context), standing: context.standing(), gone: goneOf(job.board) });
     const findings: Finding[] = [];
     const open = cut.side === 'on' ? [] : lines.filter(({ closed }) => !closed);
     if (open.length > 0) findings.push(finding.openLines(cut.id, open.length, [open[0].line.xy[0], open[0].line.xy[1]]));
@@ -215,6 +235,8 @@ export const torchMaker: CutMaker<TorchCut> = {
         found.push(finding.offPlate(cut.id, [path.x[i], path.y[i]]));
         break;
       }
+    const over = overGone(facts?.arc ?? path, goneOf(context.job.board));
+    if (over) found.push(finding.overGone(cut.id, over));
     if (cut.side === 'on' || !facts) return found;
     const holes = facts.parts.flatMap(({ holes: inner }) => inner.map(({ xy }) => poleOf(xy))).filter(({ distance }) => 2 * distance < thickness);
     if (holes.length > 0) {
