@@ -1,7 +1,7 @@
 /** The board: its size, what it is of, what holds it down, and where zero is on it. Lengths are mm from its lower-left corner. */
 import { z } from 'zod';
 import { length, notNegative, positive } from '../fields/index.ts';
-import { unite, type Region } from '../geometry/index.ts';
+import { regionArea, unite, type Region } from '../geometry/index.ts';
 
 export const Board = z.strictObject({
   width: positive.max(20_000),
@@ -78,6 +78,10 @@ export const goneOf = ({ gone = [] }: Pick<Board, 'gone'>): Region[] =>
         gone.map((xy) => ({ xy: Float64Array.from(xy), smooth: new Uint8Array(xy.length / 2) })),
         'evenodd',
       );
+
+/** What there is of a board from above, without its openings, mm². */
+export const boardArea = (board: Pick<Board, 'width' | 'height' | 'gone'>): number =>
+  board.width * board.height - goneOf(board).reduce((sum, region) => sum + regionArea(region), 0);
 
 /** Thickest reading of the board: Z is zeroed on the highest point, through cuts reckon with it. */
 export const boardThickness = (board: Board): number => (board.measured ? Math.max(...board.measured) : board.thickness);

@@ -1,7 +1,7 @@
 /** Materials of a shop: what is known of the usual ones, and what the shop says of its own - density, what is bought, what it costs, what to beware of. */
 import { z } from 'zod';
 import type { ProcessName } from '../process/index.ts';
-import { Board } from './index.ts';
+import { Board, boardArea } from './index.ts';
 
 const price = z.number('A price is a number.').min(0).max(1e6);
 
@@ -93,12 +93,13 @@ export function materialNamed(name: string, own: readonly ShopMaterial[]): ShopM
   return exact ?? all.filter(within).sort((a, b) => b.name.length - a.name.length)[0] ?? null;
 }
 
+type Size = Pick<Board, 'width' | 'height' | 'gone'>;
+
 /** Weight of a board, kg. (Derived: volume times density.) @param density g/cm³ */
-export const boardWeight = ({ width, height, thickness }: { width: number; height: number; thickness: number }, density: number): number =>
-  (width * height * thickness * density) / 1e6;
+export const boardWeight = (board: Size & { thickness: number }, density: number): number => (boardArea(board) * board.thickness * density) / 1e6;
 
 /** What a board costs, cut from material of that price for a square metre. */
-export const boardPrice = ({ width, height }: { width: number; height: number }, perSquareMetre: number): number => (width * height * perSquareMetre) / 1e6;
+export const boardPrice = (board: Size, perSquareMetre: number): number => (boardArea(board) * perSquareMetre) / 1e6;
 
 /** Pieces that are left and large enough for a board, either way round, the smallest first. */
 export function leftoversFor(board: { width: number; height: number; thickness: number; material: string }, pieces: readonly Leftover[]): Leftover[] {

@@ -2,6 +2,7 @@
   /** What becomes of the plate: pieces by how they lie when they come free, drawn over the slats and counted with area and weight. */
   import { weight } from '$lib/ui/format';
   import { boardThickness, type Job } from '@kerbe/core/job';
+  import { boardArea } from '@kerbe/core/board';
   import { weightOf } from '@kerbe/core/board/gauge';
   import type { PieceView } from '$lib/job/planner';
 
@@ -37,7 +38,8 @@
   const toneOf = ({ part, lies }: PieceView) => (part ? 'fill-surface-600-400' : LIES.find((one) => one.lies === lies)!.tone);
   const outline = (rings: readonly Float64Array[]) =>
     rings.map((xy) => `M${Array.from({ length: xy.length / 2 }, (_, k) => `${xy[2 * k].toFixed(2)} ${xy[2 * k + 1].toFixed(2)}`).join('L')}Z`).join('');
-  const left = $derived(1 - sum(parts, 'area') / Math.max(1, job.board.width * job.board.height));
+  const plate = $derived(boardArea(job.board));
+  const left = $derived(1 - sum(parts, 'area') / Math.max(1, plate));
 </script>
 
 <h2>What becomes of the plate</h2>
@@ -71,6 +73,5 @@
   </tbody>
 </table>
 <p class="text-surface-600-400">
-  The plate weighs {weight(weightOf(job.board.width * job.board.height, boardThickness(job.board), job.board.material), job.units)}; {Math.round(100 * left)} % of
-  it is not in a part.
+  The plate weighs {weight(weightOf(plate, boardThickness(job.board), job.board.material), job.units)}; {Math.round(100 * left)} % of it is not in a part.
 </p>
