@@ -234,6 +234,7 @@ export const CHANGES: Record<CutKind, Record<string, Change>> = {
     ...BEAM,
     ...ROWS,
     interval: { to: { interval: 0.4 } },
+    by: { to: { by: 'offsets' } },
     cross: { to: { cross: true } },
     passes: { to: { passes: 2 } },
   },

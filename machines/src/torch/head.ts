@@ -209,11 +209,19 @@ export class TorchHead implements Head {
     return (readChart(bit.shape.chart, board.thickness)?.row.kerf ?? 1.5) * (1 + WEAR.wider * (bit.worn ?? 0));
   }
 
-  /** What the arc has between nozzle and plate; 0 while it does not burn. */
+  /** What the nozzle's chart says of this plate: volts at a height. */
+  private get charted(): { volts: number; height: number } {
+    const { bit, board } = this.world;
+    const row = bit?.shape.kind === 'nozzle' && board ? readChart(bit.shape.chart, board.thickness)?.row : undefined;
+    return row ? { volts: row.volts, height: row.cutHeight } : { volts: 122, height: 1.5 };
+  }
+
+  /** What the arc has between nozzle and plate: by its height, the plate and how fast it moves; 0 while it does not burn. */
   get volts(): number {
     if (this.burning === null) return 0;
     const slow = this.control && this.control.feed > 0 ? Math.max(0, 1 - this.feed / this.control.feed) : 0;
-    return 110 + VOLTS.perMm * this.tip(this.at).over + VOLTS.standing * slow;
+    const { volts, height } = this.charted;
+    return volts + VOLTS.perMm * (this.tip(this.at).over - height) + VOLTS.standing * slow;
   }
 
   advance(seconds: number): void {

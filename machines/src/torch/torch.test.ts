@@ -192,6 +192,18 @@ describe('touching and height', () => {
     expect(over(true).least).toBeGreaterThan(1.8);
     expect(over(false).least).toBeLessThan(0);
   });
+  it('has the volts that its chart says of the plate, more the higher it stands', () => {
+    const volts = (thickness: number, height: number) => {
+      const machine = table({ board: { ...LAID.board!, thickness } });
+      send(machine, [...strike(50, 50, height - 3 + thickness, 1)]);
+      pass(machine, 3);
+      return machine.status().arc!.volts;
+    };
+    // Rows of the starting chart: 118 V on 1.5 mm, 122 V on 3.4 mm, 1.5 mm high; 8 V for each mm.
+    expect(volts(3, 1.5)).toBeCloseTo(118 + (4 * 1.5) / 1.9, 0);
+    expect(volts(1.5, 1.5)).toBeCloseTo(118, 0);
+    expect(volts(3, 2.5) - volts(3, 1.5)).toBeCloseTo(8, 1);
+  });
   it('left on where it slows down, it dives', () => {
     const dive = (off: boolean) => {
       const machine = table();

@@ -1,7 +1,7 @@
 /** Areas filled by scan lines. */
 import { z } from 'zod';
 import { positive } from '../../fields/index.ts';
-import { contoursOf, regionsBox, type Region } from '../../geometry/index.ts';
+import { contoursOf, offset, regionsBox, regionArea, signedArea, subtract, type Contour, type Region } from '../../geometry/index.ts';
 import type { Toolpath } from '../../toolpath/index.ts';
 import { degrees } from '../fields.ts';
 import { BeamWriter } from './beam.ts';
@@ -14,6 +14,8 @@ export const LaserFill = z.strictObject({
   feed: laserCommon.feed.default(3000),
   /** Distance of the scan lines, mm. */
   interval: positive.max(5).default(0.1),
+  /** Lines across it, or its own outline again and again inwards. */
+  by: z.enum(['lines', 'offsets']).default('lines'),
   angle: degrees.default(0),
   /** A second time, across. */
   cross: z.boolean().default(false),
@@ -56,8 +58,48 @@ export function scanLines(regions: readonly Region[], interval: number, angle: n
     });
 }
 
+/** A ring with no more inside than this is burned as the last one, mm². */
+const SPECK = 1e-3;
+
+/** What no next outline comes near is burned by itself when it is larger than this share of a square of the interval. */
+const LOBE = 0.05;
+
+/** An area's outlines, and those of it inwards at a distance. Where none comes any more - in its middle, in a lobe - one half as far in covers what is left. */
+function ringsOf(region: Region, interval: number): Contour[] {
+  const inwards = offset([region], -interval, 'mitre');
+  const middle = offset([region], -interval / 2, 'mitre');
+  const left = inwards.length === 0 ? middle : subtract(middle, offset(inwards, 0.55 * interval, 'mitre'));
+  return [
+    ...contoursOf(region),
+    ...left.filter((one) => regionArea(one) > LOBE * interval * interval).flatMap(contoursOf),
+    ...inwards.flatMap((one) => ringsOf(one, interval)),
+  ];
+}
+
+/** An area by its own outlines, again and again inwards, from the outside in: piece after piece. */
+function planOffsets(regions: readonly Region[], cut: LaserFill, feed: number): { path: Toolpath; rows: number } {
+  const writer = new BeamWriter(feed);
+  writer.focus(cut.focus);
+  let rows = 0;
+  if (regions.length > 0) {
+    writer.ready('dynamic', cut.air);
+    for (let pass = 1; pass <= cut.passes; pass++) {
+      writer.begin(cut.id, cut.passes > 1 ? `fill, pass ${pass} of ${cut.passes}` : 'fill', cut.passes > 1 ? pass : undefined);
+      for (const { xy } of regions.flatMap((region) => offset([region], -cut.interval / 2, 'mitre')).flatMap((ring) => ringsOf(ring, cut.interval))) {
+        if (Math.abs(signedArea(xy)) < SPECK) continue;
+        writer.goTo(xy[0], xy[1]);
+        for (let i = 2; i < xy.length; i += 2) writer.burnTo(xy[i], xy[i + 1], cut.power / 100);
+        writer.burnTo(xy[0], xy[1], cut.power / 100);
+        rows++;
+      }
+    }
+  }
+  return { path: writer.finish(cut.air), rows };
+}
+
 /** @param acceleration mm/s² */
 export function planFill(regions: readonly Region[], cut: LaserFill, feed: number, acceleration: number): { path: Toolpath; rows: number } {
+  if (cut.by === 'offsets') return planOffsets(regions, cut, feed);
   const writer = new BeamWriter(feed);
   writer.focus(cut.focus);
   const plan = { overscan: cut.overscan ?? overscanOf(feed, acceleration), bothWays: cut.bothWays, late: (cut.lag / 1000) * (feed / 60) };

@@ -120,20 +120,30 @@ export const laserFill: CutKind<LaserFill, typeof LaserFill> = {
   burns: 'areas',
   label: 'laser fill',
   title: 'Fill',
-  help: 'Fills areas with scan lines close beside each other: letters, badges, backgrounds.',
+  help: 'Fills areas with lines close beside each other - scan lines, or the outline again and again inwards: letters, badges, backgrounds.',
   format:
-    '`power` (per cent of full), `interval` (mm between the lines), `angle`, `cross`, `bothWays`, `passes`, `overscan`, `lag` (ms), `focus` (mm below the surface), `air`',
+    '`power` (per cent of full), `interval` (mm between the lines), `by` (`lines`, `offsets`), `angle`, `cross`, `bothWays`, `passes`, `overscan`, `lag` (ms), `focus` (mm below the surface), `air`',
   schema: LaserFill,
   usualTarget: 'art',
   stage: () => 'carving',
-  variant: ({ cross }) => (cross ? ' across' : ''),
-  described: ({ cut }, show) => `${percent(cut)}, dynamic, lines every ${show(cut.interval)} at ${cut.angle} degrees`,
+  variant: ({ cross, by }) => (by === 'offsets' ? ' inwards' : cross ? ' across' : ''),
+  described: ({ cut }, show) =>
+    `${percent(cut)}, dynamic, ${cut.by === 'offsets' ? `its outline inwards every ${show(cut.interval)}` : `lines every ${show(cut.interval)} at ${cut.angle} degrees`}`,
   figures: ({ holes }) => [{ label: 'Rows', value: holes ?? 0, as: 'count' }],
   fields: [
     POWER as Field<LaserFill>,
     { key: 'interval', label: 'Lines apart', as: 'length', min: 0.01 },
-    { key: 'angle', label: 'Turned by', as: 'number', unit: 'degrees', min: -360, max: 360 },
-    { key: 'cross', label: 'A second time, across', as: 'flag' },
+    {
+      key: 'by',
+      label: 'It is filled by',
+      as: 'choice',
+      options: [
+        { value: 'lines', label: 'lines across it' },
+        { value: 'offsets', label: 'its outline, again and again inwards' },
+      ],
+    },
+    { key: 'angle', label: 'Turned by', as: 'number', unit: 'degrees', min: -360, max: 360, when: ({ by }) => by === 'lines' },
+    { key: 'cross', label: 'A second time, across', as: 'flag', when: ({ by }) => by === 'lines' },
     PASSES,
     ...(SCAN as unknown as Field<LaserFill>[]),
     { key: 'overscan', label: 'Dark way beside each row', as: 'length', min: 0, under: 'Rows', empty: () => 'what the machine needs' },
@@ -289,7 +299,7 @@ export const laserScoreMaker: CutMaker<LaserScore> = {
 export const laserFillMaker: CutMaker<LaserFill> = {
   work: (cut, { regions }, shape) => {
     const { length } = shape.cleared(cut.interval);
-    const rounds = cut.passes * (cut.cross ? 2 : 1);
+    const rounds = cut.passes * (cut.by === 'lines' && cut.cross ? 2 : 1);
     const around = regions.reduce((sum, region) => sum + contoursOf(region).reduce((all, { xy }) => all + perimeter(xy), 0), 0);
     return { passes: rounds, moves: (rounds * 3 * around) / cut.interval, hours: rounds * hoursOf(length, cut.feed) };
   },
