@@ -3,7 +3,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { FontSource } from '@kerbe/core/artwork';
-import { piecesOf, planJob, releasePrograms, type Piece, type Plan, type PlannedCut } from '@kerbe/core/plan';
+import { pieceSeconds, piecesOf, planJob, releasePrograms, type Piece, type Plan, type PlannedCut } from '@kerbe/core/plan';
 import { forbids } from '@kerbe/core/preflight';
 import { bitLabel } from '@kerbe/core/bits';
 import type { TorchContour } from '@kerbe/core/cuts';
@@ -55,7 +55,7 @@ const contourReport = ({ pierce, start, lead, leadLength, length, feed, ...facts
 });
 
 /** A piece of the plate after the cut: mm², kg. */
-export const pieceReport = ({ part, lies, holds, area, weight, centre, region }: Piece) => ({
+const pieceReport = ({ part, lies, holds, area, weight, centre, region }: Piece, seconds: number) => ({
   kind: part ? 'part' : 'scrap',
   lies,
   // Parts that tabs still hold in it.
@@ -64,7 +64,16 @@ export const pieceReport = ({ part, lies, holds, area, weight, centre, region }:
   weight: rounded(weight),
   centre: centre.map(rounded),
   holes: region.holes.length,
+  // Its contours with the way to them, touches and pierces.
+  seconds: rounded(seconds),
 });
+
+/** What becomes of a plate, piece by piece. */
+export function piecesReport(job: Job, plan: Pick<Plan, 'cuts'>) {
+  const pieces = piecesOf(job.board, plan.cuts);
+  const seconds = pieceSeconds(pieces, plan.cuts, job.machine);
+  return pieces.map((piece, k) => pieceReport(piece, seconds[k]));
+}
 
 export const rounded = (value: number) => Math.round(value * 1000) / 1000;
 
@@ -88,7 +97,7 @@ function reportOf(job: Job, plan: Plan, programs: string[]) {
       // A torch: each contour as it is cut, and how often it pierces and feels for the plate.
       ...(torch === undefined ? {} : { kerf: torch.kerf, pierces: torch.pierces, touches: torch.touches, contours: torch.contours.map(contourReport) }),
     })),
-    ...(plan.cuts.some(({ torch }) => torch) ? { pieces: piecesOf(job.board, plan.cuts).map(pieceReport) } : {}),
+    ...(plan.cuts.some(({ torch }) => torch) ? { pieces: piecesReport(job, plan) } : {}),
     extents: {
       minX: extent((c) => c.facts.box.minX, Math.min),
       minY: extent((c) => c.facts.box.minY, Math.min),

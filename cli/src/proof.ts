@@ -8,7 +8,7 @@ import { blankMap, boardStl, burnFigures, burnImage, burnMap, carvePlan, differe
 import { loadJob } from './jobfile.ts';
 import { picturesOf } from './pictures.ts';
 import { Refusal } from './refusal.ts';
-import { pieceReport, rounded } from './plan.ts';
+import { piecesReport, rounded } from './plan.ts';
 
 /** Cell of the small map that answers `--at` exactly: the point is the centre of its one cell. */
 const POINT = 1e-3;
@@ -55,7 +55,7 @@ export async function proofCommand(args: string[], fonts: FontSource): Promise<n
     // What tabs still hold in a piece lies as it does.
     const count = (lies: Piece['lies']) => pieces.reduce((sum, piece) => sum + (piece.lies === lies ? Number(piece.part) + piece.holds : 0), 0);
     const parts = { free: count('free'), held: count('held'), tips: count('tips'), falls: count('falls') };
-    process.stdout.write(JSON.stringify({ parts, pieces: pieces.map(pieceReport) }, null, 2) + '\n');
+    process.stdout.write(JSON.stringify({ parts, pieces: piecesReport(job, plan) }, null, 2) + '\n');
   }
   if (values.burn) {
     const map = burnMap(job, plan.cuts, cell);

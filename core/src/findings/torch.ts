@@ -42,6 +42,16 @@ export const torchFindings = {
       'Mark its middle and drill it, or make it wider.',
     ],
   ),
+  heatCrowded: define(
+    'torch-heat',
+    'note',
+    (cut: string, count: number, thickness: number, at: [number, number]) => ({ data: { count, thickness }, cut, at }),
+    ({ count, thickness }, { len }) => [
+      `${count} contours are begun close beside one just cut, in plate of only ${len(thickness)}.`,
+      'Heat piles up there: thin plate warps, and the torch meets it.',
+      'Skip neighbours, so that heat spreads: a choice of the cut. It costs travel.',
+    ],
+  ),
   thinWeb: define(
     'torch-thin-web',
     'warning',

@@ -146,7 +146,7 @@ export function centreOf(region: Region): [number, number] {
 }
 
 /** A point well inside an area: in the middle of the widest run of a few lines across. */
-function innerPoint(region: Region): [number, number] {
+export function innerPoint(region: Region): [number, number] {
   const { minY, maxY } = regionsBox([region]);
   let best: { at: [number, number]; size: number } = { at: [region.outer.xy[0], region.outer.xy[1]], size: -1 };
   for (let k = 1; k < 8; k++) {

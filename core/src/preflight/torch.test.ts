@@ -27,10 +27,14 @@ async function found(items: Items, cut: object = {}, thickness = 3, more: Partia
 const LINE = { kind: 'line' as const, id: 'line', x: 60, y: 60, length: 50 };
 
 const PLATE = { width: 200, height: 200, thickness: 3, material: 'mild steel', holdDown: 'slats' as const };
+const ROW = (count: number) => Array.from({ length: count }, (_, k) => square(`r${k}`, 20 + 30 * k, 100, 20));
 type Case = [code: string, severity: string, trigger: Parameters<typeof found>, near: Parameters<typeof found>];
 const CASES: Case[] = [
   ['torch-open-lines', 'error', [[square('s', 100, 100, 60), LINE]], [[square('s', 100, 100, 60), LINE], { side: 'on' }]],
   ['torch-kerf-at-machine', 'warning', [[square('s', 100, 100, 60)], { kerfBy: 'machine' }], [[square('s', 100, 100, 60)]]],
+  // Six of 20 within a hand's breadth, in plate of 1.5 mm; four of them, and in plate of 2 mm.
+  ['torch-heat', 'note', [ROW(6), {}, 1.5], [ROW(4), {}, 1.5]],
+  ['torch-heat', 'note', [ROW(6), {}, 1.5], [ROW(6), {}, 2]],
   // An opening of 40 in the plate, 5 mm into the part and 5 mm off it.
   [
     'torch-over-gone',

@@ -33,7 +33,10 @@ export interface CutView {
 }
 
 /** A piece of a plate once it is cut; its outlines x y, mm. */
-export type PieceView = Pick<Piece, 'part' | 'lies' | 'holds' | 'area' | 'weight' | 'centre'> & { rings: Float64Array[] };
+export type PieceView = Pick<Piece, 'part' | 'lies' | 'holds' | 'area' | 'weight' | 'centre'> & {
+  rings: Float64Array[];
+  /** To cut it, with the way to it. */ seconds: number;
+};
 
 /** Heights of the carved board, as the proof has them. */
 export interface BoardMap {

@@ -9,7 +9,7 @@ import { whereTimeGoes, willItShow } from '@kerbe/core/advise';
 import { ArtCache } from '@kerbe/core/artwork';
 import { boardThickness, type Job } from '@kerbe/core/job';
 import { contoursOf, type Region } from '@kerbe/core/geometry';
-import { comesTo, CutCache, piecesOf, planJob, writePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
+import { comesTo, CutCache, pieceSeconds, piecesOf, planJob, writePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
 import {
   boardStl,
   burnFigures,
@@ -175,8 +175,10 @@ const sameBlank = (a: Job['board'], b: Job['board']): boolean =>
 /** What becomes of a plate, as it is shown; nothing where no torch cuts. */
 function piecesView(job: Job, planned: readonly PlannedCut[]): PieceView[] {
   if (!planned.some(({ torch }) => torch)) return [];
-  return piecesOf(job.board, planned).map(({ part, lies, holds, area, weight, centre, region }) => ({
-    ...{ part, lies, holds, area, weight, centre },
+  const pieces = piecesOf(job.board, planned);
+  const seconds = pieceSeconds(pieces, planned, job.machine);
+  return pieces.map(({ part, lies, holds, area, weight, centre, region }, k) => ({
+    ...{ part, lies, holds, area, weight, centre, seconds: seconds[k] },
     rings: contoursOf(region).map(({ xy }) => xy),
   }));
 }

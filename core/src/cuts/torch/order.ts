@@ -11,6 +11,10 @@ type Point = readonly [number, number];
 const APART = 80;
 const HOT = 3;
 
+/** Places in an order that lie within reach of one of the last few before them: where heat piles up. */
+export const crowded = <P extends Point>(places: readonly P[]): P[] =>
+  places.filter(([x, y], k) => places.slice(Math.max(0, k - HOT), k).some(([hx, hy]) => (x - hx) ** 2 + (y - hy) ** 2 < APART * APART));
+
 /** @returns indices in cutting order */
 export function cuttingOrder(contours: readonly { at: Point; ring: ClosedLine }[], spread: boolean): number[] {
   const n = contours.length;

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** What becomes of the plate: pieces by how they lie when they come free, drawn over the slats and counted with area and weight. */
-  import { weight } from '$lib/ui/format';
+  import { duration, weight } from '$lib/ui/format';
   import { boardThickness, type Job } from '@kerbe/core/job';
   import { boardArea } from '@kerbe/core/board';
   import { weightOf } from '@kerbe/core/board/gauge';
@@ -16,7 +16,7 @@
   const parts = $derived(pieces.filter(({ part }) => part));
   const scrap = $derived(pieces.filter(({ part }) => !part));
   const area = (mm2: number) => (job.units === 'in' ? `${(mm2 / 645.16).toFixed(1)} in²` : `${(mm2 / 100).toFixed(0)} cm²`);
-  const sum = (list: readonly PieceView[], key: 'area' | 'weight') => list.reduce((total, one) => total + one[key], 0);
+  const sum = (list: readonly PieceView[], key: 'area' | 'weight' | 'seconds') => list.reduce((total, one) => total + one[key], 0);
   const rows = $derived(
     [parts, scrap].flatMap((list) =>
       LIES.flatMap(({ lies, says }) => {
@@ -61,13 +61,13 @@
   </g>
 </svg>
 <table class="table tabular-nums [&_:is(td,th):not(:nth-child(-n+2))]:whitespace-nowrap [&_:is(td,th):not(:nth-child(-n+2))]:text-right">
-  <thead><tr><th></th><th>When cut</th><th>Pieces</th><th>Area</th><th>Weight</th></tr></thead>
+  <thead><tr><th></th><th>When cut</th><th>Pieces</th><th>Area</th><th>Weight</th><th>Time</th></tr></thead>
   <tbody>
     {#each rows as { what, says, those } (`${what} ${says}`)}
       <tr
         ><th class="text-left">{what}</th><td>{says}</td><td>{those.length}</td><td>{area(sum(those, 'area'))}</td><td
           >{weight(sum(those, 'weight'), job.units)}</td
-        ></tr
+        ><td>{sum(those, 'seconds') > 0 ? duration(sum(those, 'seconds')) : ''}</td></tr
       >
     {/each}
   </tbody>

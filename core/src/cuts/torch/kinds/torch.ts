@@ -6,6 +6,7 @@ import type { Toolpath } from '../../../toolpath/index.ts';
 import type { CutContext, CutKind, CutMaker } from '../../kind.ts';
 import { nearbyRegions } from '../../nearby.ts';
 import { poleOf } from '../leads.ts';
+import { crowded } from '../order.ts';
 import { roundFreed } from '../round.ts';
 import { TorchCut } from '../cut.ts';
 import { partsOf, planTorch } from '../torch.ts';
@@ -177,6 +178,10 @@ function overGone({ x, y, power }: Toolpath, gone: readonly Region[]): Point | n
   return null;
 }
 
+/** Plate thinner than this warps when heat piles up, mm (common practice); so many contours close beside each other are a pile. */
+const WARPS = 2;
+const CROWD = 4;
+
 /** A strip no wider than this share of a square of the plate's thickness is no web, but a corner. */
 const WEB = 0.5;
 
@@ -238,6 +243,8 @@ export const torchMaker: CutMaker<TorchCut> = {
     const over = overGone(facts?.arc ?? path, goneOf(context.job.board));
     if (over) found.push(finding.overGone(cut.id, over));
     if (cut.side === 'on' || !facts) return found;
+    const hot = thickness < WARPS && !cut.spreadHeat ? crowded(facts.contours.map(({ pierce }) => pierce)) : [];
+    if (hot.length >= CROWD) found.push(finding.heatCrowded(cut.id, hot.length, thickness, hot[Math.floor(hot.length / 2)]));
     const holes = facts.parts.flatMap(({ holes: inner }) => inner.map(({ xy }) => poleOf(xy))).filter(({ distance }) => 2 * distance < thickness);
     if (holes.length > 0) {
       const least = holes.reduce((a, b) => (b.distance < a.distance ? b : a));
