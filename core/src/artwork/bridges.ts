@@ -1,21 +1,27 @@
 /** Bridges for islands: bars of wood left standing across a stroke, so that the middle of an O does not fall out. */
-import { growBox, emptyBox, insideRegion, subtract, type Contour, type Region } from '../geometry/index.ts';
+import { growBox, emptyBox, insideRegion, type Contour, type Region } from '../geometry/index.ts';
+
+/** A bar: its middle, how long and wide it is, mm, and how it is turned, degrees. */
+export interface Bar {
+  x: number;
+  y: number;
+  length: number;
+  width: number;
+  angle: number;
+}
 
 /**
- * Cuts bars out of regions (what is removed) from each hole to the outline around it: `count` for
- * each island, where the stroke is thinnest, the others well round from the first.
+ * Bars from each hole of regions (what is removed) to the outline around it: `count` for each island, where the
+ * stroke is thinnest, the others well round from the first.
  *
  * @param width of a bar, mm. (Common practice: about 3 mm in board or plate.)
  */
-export function bridged(regions: readonly Region[], { width, count }: { width: number; count: number }): Region[] {
-  const bars: Region[] = [];
-  for (const region of regions) for (const hole of region.holes) bars.push(...barsOf(region, hole, width, count));
-  return bars.length ? subtract(regions, bars) : [...regions];
-}
+export const barsFor = (regions: readonly Region[], { width, count }: { width: number; count: number }): Bar[] =>
+  regions.flatMap((region) => region.holes.flatMap((hole) => barsOf(region, hole, width, count)));
 
 const WAYS = 72;
 
-function barsOf(region: Region, hole: Contour, width: number, count: number): Region[] {
+function barsOf(region: Region, hole: Contour, width: number, count: number): Bar[] {
   const box = growBox(emptyBox(), hole.xy);
   const [cx, cy] = [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
   const edges = [region.outer, ...region.holes];
@@ -36,16 +42,14 @@ function barsOf(region: Region, hole: Contour, width: number, count: number): Re
 }
 
 /** A bar along a ray, a little into the island and beyond the outline, so that nothing thin stays between. */
-function bar(cx: number, cy: number, angle: number, from: number, to: number, width: number): Region {
+function bar(cx: number, cy: number, angle: number, from: number, to: number, width: number): Bar {
+  const [a, b] = [from - width, to + width / 2];
   const [dx, dy] = [Math.cos(angle), Math.sin(angle)];
-  const [a, b, h] = [from - width, to + width / 2, width / 2];
-  const point = (along: number, side: number) => [cx + dx * along - dy * side, cy + dy * along + dx * side];
-  const xy = Float64Array.from([...point(a, -h), ...point(b, -h), ...point(b, h), ...point(a, h)]);
-  return { outer: { xy, smooth: new Uint8Array(4) }, holes: [] };
+  return { x: cx + (dx * (a + b)) / 2, y: cy + (dy * (a + b)) / 2, length: b - a, width, angle: (angle * 180) / Math.PI };
 }
 
 /** One bridge by hand: across the stroke a point lies in, the shortest way through that point. Null when it lies in none. */
-export function bridgedAt(regions: readonly Region[], [x, y]: [number, number], width: number): Region[] | null {
+export function barAt(regions: readonly Region[], [x, y]: [number, number], width: number): Bar | null {
   const region = regions.find((part) => insideRegion(part, x, y));
   if (!region) return null;
   const edges = [region.outer, ...region.holes];
@@ -57,7 +61,7 @@ export function bridgedAt(regions: readonly Region[], [x, y]: [number, number], 
     if (on + back < best.on + best.back) best = { angle, back, on };
   }
   if (!Number.isFinite(best.on + best.back)) return null;
-  return subtract(regions, [bar(x, y, best.angle, -best.back + width / 2, best.on, width)]);
+  return bar(x, y, best.angle, -best.back + width / 2, best.on, width);
 }
 
 /** Distances along a ray at which it crosses a closed line. */

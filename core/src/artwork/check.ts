@@ -51,6 +51,8 @@ const FEW_NODES = 40;
  * @param kept what was found of single things before, by their drawing
  */
 export function checkArtwork(job: Job, drawn: readonly Drawn[], context: DrawContext, kept: CheckedThings = new WeakMap()): Finding[] {
+  // Bars that stay are no artwork: nothing is amiss where they lie over it.
+  drawn = drawn.filter(({ item }) => !item.bridge);
   const found = drawn.flatMap((thing) => [...checkThing(job, thing, context, kept), ...islands(thing, job)]);
   return [
     ...found,

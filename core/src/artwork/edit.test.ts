@@ -4,8 +4,9 @@ import { describe, expect, it } from 'vitest';
 import { even, often } from '../reference/chance.ts';
 import { fontOf, jobWith, type Given } from '../reference/fixtures.ts';
 import { readJob, type Item, type Job } from '../job/index.ts';
-import { insideRegion, regionArea, regionsBox } from '../geometry/index.ts';
-import { bridged } from './bridges.ts';
+import { insideRegion, regionArea } from '../geometry/index.ts';
+import { barsFor } from './bridges.ts';
+import { withBridges } from '../planned/items.ts';
 import { checkArtwork } from './check.ts';
 import { repairArtwork } from './repair.ts';
 import { applyEdit, BOARD, changedJob, drawnBox, type Edit } from './edit.ts';
@@ -19,6 +20,9 @@ const box = (job: Job, id: string) => {
   return [b.minX, b.minY, b.maxX, b.maxY].map((v) => Math.round(v * 100) / 100 + 0);
 };
 const area = (job: Job, id: string) => drawItem(job.items[id], contextOf(job)).regions.reduce((sum, r) => sum + regionArea(r), 0);
+/** Regions of what is drawn, as they are cut. */
+const asCut = (job: Job) =>
+  withBridges(job.itemOrder.map((id) => ({ item: job.items[id], ...drawItem(job.items[id], contextOf(job)) }))).map(({ regions }) => regions);
 const rect = (x: number, y: number, width: number, height: number): Given => ({ kind: 'rectangle', x: x + width / 2, y: y + height / 2, width, height });
 const path = (d: string, fill: 'nonzero' | 'evenodd' | 'none' = 'nonzero'): Given => ({ kind: 'path', d, fill });
 
@@ -172,8 +176,16 @@ describe('edits', () => {
     const job = jobWith({ o: { kind: 'path', x: 50, y: 50, d: 'M-20 -20H20V20H-20ZM-10 -10V10H10V-10Z' } });
     const before = area(job, 'o');
     const next = after(job, { do: 'bridge', ids: ['o'], at: [65, 50], width: 4 });
-    expect(before - area(next, 'o')).toBeCloseTo(4 * 10, 1);
-    expect(drawItem(next.items.o, contextOf(next)).regions[0].holes).toHaveLength(0);
+    expect(next.items.o).toEqual(job.items.o);
+    const bar = Object.values(next.items).find(({ bridge }) => bridge)!;
+    expect(bar).toMatchObject({ kind: 'rectangle', name: 'Bridge', height: 4 });
+    const [left] = asCut(next);
+    expect(before - left.reduce((sum, r) => sum + regionArea(r), 0)).toBeCloseTo(4 * 10, 1);
+    expect(left[0].holes).toHaveLength(0);
+    // Pulled aside it holds nothing any more; another one has a name of its own.
+    const aside = { ...next, items: { ...next.items, [bar.id]: { ...bar, x: 200 } } };
+    expect(asCut(aside)[0][0].holes).toHaveLength(1);
+    expect(Object.keys(after(next, { do: 'bridge', ids: ['o'], at: [35, 50], width: 4 }).items)).toHaveLength(3);
     expect(() => applyEdit(job, { do: 'bridge', ids: ['o'], at: [50, 50], width: 4 }, contextOf(job))).toThrow('between an island');
   });
   it('copies in rows and in a ring', () => {
@@ -353,18 +365,25 @@ describe('artwork check', () => {
     const job = jobWith({ t: thing }, { tools: bits, cuts: { c: cut }, cutOrder: ['c'] });
     expect(check(job)[0]).toMatchObject({ code: 'art-islands', severity: 'error' });
     const held = mended(job, 'art-islands');
-    expect(drawItem(held.items.t, contextOf(held)).regions.every(({ holes }) => holes.length === 0)).toBe(true);
-    expect(area(held, 't')).toBeGreaterThan(0.7 * area(job, 't'));
+    const regionsOfWords = asCut(held)[0];
+    expect(regionsOfWords.every(({ holes }) => holes.length === 0)).toBe(true);
+    expect(regionsOfWords.reduce((sum, r) => sum + regionArea(r), 0)).toBeGreaterThan(0.7 * area(job, 't'));
+    // Words stay words, and bars stay where they are when others are written.
+    expect(held.items.t).toEqual(job.items.t);
+    expect(Object.values(held.items).filter(({ bridge }) => bridge)).toHaveLength(8);
   });
   it('bridges stand where the stroke is thinnest and as wide as asked', () => {
     const outer = { xy: Float64Array.of(0, 0, 60, 0, 60, 40, 0, 40), smooth: new Uint8Array(4) };
     const hole = { xy: Float64Array.of(5, 15, 5, 25, 55, 25, 55, 15), smooth: new Uint8Array(4) };
-    const [, ...rest] = bridged([{ outer, holes: [hole] }], { width: 3, count: 2 });
-    expect(rest).toHaveLength(1);
-    const left = bridged([{ outer, holes: [hole] }], { width: 3, count: 2 });
-    expect(left.some((r) => insideRegion(r, 2.5, 20))).toBe(false);
-    expect(left.some((r) => insideRegion(r, 2.5, 22))).toBe(true);
-    expect(regionsBox(left).maxX).toBe(60);
+    const bars = barsFor([{ outer, holes: [hole] }], { width: 3, count: 2 });
+    // Left and right of the opening, where five are between it and the edge.
+    expect(bars.map(({ y, width }) => [Math.round(y), width])).toEqual([
+      [20, 3],
+      [20, 3],
+    ]);
+    const [left, right] = [...bars].sort((a, b) => a.x - b.x);
+    for (const { x, length } of bars) expect([x - length / 2 < 0 || x + length / 2 > 60, length]).toEqual([true, 5 + 3 + 1.5]);
+    expect([left.x < 5, right.x > 55]).toEqual([true, true]);
   });
   it('narrower than a bit that cuts inside', () => {
     const job = jobWith(

@@ -19,7 +19,7 @@ import {
 } from '../geometry/index.ts';
 import { makeItem, type Item, type Job, type PathItem } from '../job/index.ts';
 import { roundCorners } from './corners.ts';
-import { bridgedAt } from './bridges.ts';
+import { barAt, type Bar } from './bridges.ts';
 import { BOARD, type Change } from './change.ts';
 import { fitContour } from './fit.ts';
 import { drawItem, itemPath, type DrawContext, type DrawnItem } from './index.ts';
@@ -376,11 +376,32 @@ function reorder({ job, items, boxes }: Selected, edit: EditOf<'order'>): Change
   return { items: {}, order: job.itemOrder.map((id) => (chosen.has(id) ? sorted.shift()! : id)), toCutIn: true };
 }
 
-function bridge({ items, fit, regionsOf }: Selected, edit: EditOf<'bridge'>): Change {
+function bridge({ items, job, regionsOf }: Selected, edit: EditOf<'bridge'>): Change {
   const [item] = items;
-  const regions = bridgedAt(regionsOf(item), edit.at, edit.width);
-  if (!regions) throw new Error('Press on a stroke between an island and what is around it.');
-  return { items: { [item.id]: pathThing(item, regionPaths(regions, fit), 'nonzero') } };
+  const bar = barAt(regionsOf(item), edit.at, edit.width);
+  if (!bar) throw new Error('Press on a stroke between an island and what is around it.');
+  return { items: bridgeThings([bar], (id) => id in job.items) };
+}
+
+/** Bars as things of their own: they are pulled to where they hide best, and stay when the words change. */
+export function bridgeThings(bars: readonly Bar[], taken: (id: string) => boolean): Record<string, Item> {
+  const out: Record<string, Item> = {};
+  for (const { x, y, length, width, angle } of bars) {
+    const id = freshId('bridge', (other) => taken(other) || other in out);
+    const tidy = (value: number) => Math.round(value * 1e3) / 1e3;
+    out[id] = makeItem({
+      kind: 'rectangle',
+      id,
+      name: 'Bridge',
+      x: tidy(x),
+      y: tidy(y),
+      width: tidy(length),
+      height: width,
+      angle: tidy(angle),
+      bridge: true,
+    });
+  }
+  return out;
 }
 
 function thicken({ items, fit, draw }: Selected, edit: EditOf<'thicken'>): Change {

@@ -1,10 +1,10 @@
 /** What mends the findings of the artwork check: one repair for each code that has one. */
-import { emptyBox, growBox, unite, uniteRegions, type Contour, type Region } from '../geometry/index.ts';
+import { emptyBox, growBox, subtract, unite, uniteRegions, type Contour, type Region } from '../geometry/index.ts';
 import type { Finding } from '../findings/index.ts';
 import type { Item, Job, PathItem } from '../job/index.ts';
-import { bridged } from './bridges.ts';
+import { barsFor } from './bridges.ts';
 import { finest, grain, isSpeck, overlapOf, refit, SPECK, swallowedHoles } from './check.ts';
-import { freshId, pathThing, regionPaths, type Change } from './edit.ts';
+import { bridgeThings, freshId, pathThing, regionPaths, type Change } from './edit.ts';
 import { chain } from './import/dxf.ts';
 import { drawSubpaths, isHidden, itemPath, parsePath, placeOf, reversedPath, transformPath, type DrawContext, type Subpath } from './index.ts';
 
@@ -101,8 +101,13 @@ const turnHoles: Repair = (items) =>
     return pathThing(item, transformPath(turned, placeOf(item)), 'nonzero');
   });
 
-const bridgeIslands: Repair = (items, job, context) =>
-  each(items, (item) => shape(item, bridged(filled(item, context), { width: job.check.bridgeWidth, count: job.check.bridges }), job));
+/** Bars over islands that hang on none yet. */
+const bridgeIslands: Repair = (items, job, context) => {
+  const standing = Object.values(job.items).filter((item) => item.bridge && !isHidden(item, job));
+  const bars = standing.flatMap((item) => filled(item, context));
+  const open = items.flatMap((item) => subtract(filled(item, context), bars));
+  return bridgeThings(barsFor(open, { width: job.check.bridgeWidth, count: job.check.bridges }), (id) => id in job.items);
+};
 
 const moveOnto: Repair = (items, { board: { width, height } }, context) =>
   each(items, (item) => {

@@ -23,6 +23,8 @@ const placed = {
   hidden: z.boolean().default(false),
   /** Drawn to measure and look by: no cut works on it. */
   guide: z.boolean().default(false),
+  /** A bar that stays: whatever else it lies over is not cut there, so that an island hangs on. No cut works on it. */
+  bridge: z.boolean().optional(),
 };
 
 /** What words stand on. */

@@ -14,7 +14,7 @@ export function roleOfItem(item: Item): Role {
 
 /** Does a cut work on a thing? Without an outline of its own a job's outline is nothing that is drawn. */
 export function worksOn(job: Pick<Job, 'outline'>, { on }: Pick<BaseCut, 'on'>, item: Item): boolean {
-  if (item.guide) return false;
+  if (item.guide || item.bridge) return false;
   if (Array.isArray(on)) return on.includes(item.id);
   if (on === 'outline') return item.id === job.outline;
   return item.id !== job.outline && (on === 'art' || roleOfItem(item) === on);

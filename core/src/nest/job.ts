@@ -2,7 +2,7 @@
 import { turned } from '../artwork/edit.ts';
 import { isStraight } from '../bits/index.ts';
 import { boardThickness, goneOf } from '../board/index.ts';
-import { contoursOf, intersect, mapRegion, regionArea, regionsBox, unite, type Box, type Region } from '../geometry/index.ts';
+import { contoursOf, intersect, mapRegion, offset, regionArea, regionsBox, unite, type Box, type Region } from '../geometry/index.ts';
 import type { Item, Job } from '../job/index.ts';
 import type { PlannedItem } from '../planned/items.ts';
 import { nest, type Nest, type NestPiece, type NestSettings, type Placed } from './index.ts';
@@ -26,6 +26,9 @@ export function usualSpacing(job: Job): { gap: number; margin: number } {
   return { gap: widest + 4, margin: widest + 10 };
 }
 
+/** A bridge belongs to what comes so near to it, mm. */
+const BESIDE = 0.1;
+
 /** Things that belong together: drawn over or in each other, grouped, or words and what they stand on. The first names the piece. */
 export function piecesIn(items: readonly PlannedItem[]): PlannedItem[][] {
   const things = items.filter(({ item, regions, lines }) => !item.guide && !item.locked && regions.length + lines.length > 0);
@@ -34,20 +37,26 @@ export function piecesIn(items: readonly PlannedItem[]): PlannedItem[][] {
   const find = (k: number): number => (root[k] === k ? k : (root[k] = find(root[k])));
   const meet = (a: Box, b: Box) => a.minX <= b.maxX && b.minX <= a.maxX && a.minY <= b.maxY && b.minY <= a.maxY;
   // A hole drawn in a plate lies in it whatever its own holes are.
-  const whole = (regions: readonly Region[]) => regions.map(({ outer }) => ({ outer, holes: [] }));
+  const whole = ({ item, regions }: PlannedItem) => {
+    const filled = regions.map(({ outer }) => ({ outer, holes: [] }));
+    // What a bridge lies over ends at its edges.
+    return item.bridge ? offset(filled, BESIDE) : filled;
+  };
   things.forEach((a, i) =>
     things.slice(0, i).forEach((b, j) => {
       const together =
         (a.item.group !== undefined && a.item.group === b.item.group) ||
         standsOn(a.item, b.item) ||
         standsOn(b.item, a.item) ||
-        (meet(boxes[i], boxes[j]) && intersect(whole(a.regions), whole(b.regions)).some((region) => regionArea(region) > 1e-3));
+        (meet(boxes[i], boxes[j]) && intersect(whole(a), whole(b)).some((region) => regionArea(region) > 1e-3));
       if (together) root[find(i)] = find(j);
     }),
   );
   const groups = new Map<number, PlannedItem[]>();
   things.forEach((thing, k) => groups.set(find(k), [...(groups.get(find(k)) ?? []), thing]));
-  return [...groups.values()];
+  return [...groups.values()]
+    .map((group) => [...group].sort((a, b) => Number(a.item.bridge ?? false) - Number(b.item.bridge ?? false)))
+    .filter(([first]) => !first.item.bridge);
 }
 
 const standsOn = (a: Item, b: Item): boolean => a.kind === 'text' && a.baseline.kind === 'path' && a.baseline.item === b.id;
@@ -70,8 +79,9 @@ export function nestJob(
     return {
       id: group[0].item.id,
       // By what lies in what: a hole in a plate is free for others.
+      // A bridge goes where its piece goes, and is none of its outline.
       regions: unite(
-        group.flatMap(({ regions }) => regions.flatMap(contoursOf)),
+        group.flatMap(({ item, regions }) => (item.bridge ? [] : regions.flatMap(contoursOf))),
         'evenodd',
       ),
       copies: asked ?? 1,
@@ -79,7 +89,7 @@ export function nestJob(
     };
   });
   // What is locked stays where it is, and nothing is laid over it.
-  const locked = items.flatMap(({ item, regions }) => (item.locked && !item.guide ? regions : []));
+  const locked = items.flatMap(({ item, regions }) => (item.locked && !item.guide && !item.bridge ? regions : []));
   const made = nest(
     pieces,
     { width: job.board.width, height: job.board.height, holes: [...goneOf(job.board), ...(settings.holes ?? []), ...locked] },

@@ -12,7 +12,7 @@ import { finding } from '../findings/index.ts';
 import { cribFindings, preflight, type Finding } from '../preflight/index.ts';
 import { beyondBounds, MOST } from '../cuts/bounds.ts';
 import { CutCache, type PlannedCut } from '../planned/cut.ts';
-import type { PlannedItem } from '../planned/items.ts';
+import { withBridges, type PlannedItem } from '../planned/items.ts';
 import { nameOf, orderFindings } from './order.ts';
 import { sectionsOf } from '../planned/sections.ts';
 import type { Grey } from '../cuts/laser/tone.ts';
@@ -125,7 +125,7 @@ export async function drawJob(
     items.push(thing);
     points += pointsOf(thing);
   }
-  return items;
+  return withBridges(items);
 }
 
 /** Points a pattern of holes will have; everything else that is drawn has no more points than what it is written as. */

@@ -237,9 +237,11 @@ export class ArtEditor {
   }
 
   /** Locks, hides or makes a guide of what is selected, or frees it. */
-  mark(what: 'locked' | 'hidden' | 'guide', on: boolean): void {
+  mark(what: 'locked' | 'hidden' | 'guide' | 'bridge', on: boolean): void {
     const { ids } = this;
-    const label = { locked: ['Unlock', 'Lock'], hidden: ['Show', 'Hide'], guide: ['Cut it again', 'Only a guide'] }[what][on ? 1 : 0];
+    const label = { locked: ['Unlock', 'Lock'], hidden: ['Show', 'Hide'], guide: ['Cut it again', 'Only a guide'], bridge: ['Cut it again', 'A bridge'] }[what][
+      on ? 1 : 0
+    ];
     this.session.edit(label, (d) => ids.forEach((id) => (d.items[id][what] = on)));
   }
 

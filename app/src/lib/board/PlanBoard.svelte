@@ -91,7 +91,12 @@
       paintThing(
         context,
         thing,
-        { selected: working && editor.selection.has(id), outline: id === job.outline, guide: job.items[id]?.guide === true, open: thing.contours.length === 0 },
+        {
+          selected: working && editor.selection.has(id),
+          outline: id === job.outline,
+          guide: job.items[id]?.guide === true || job.items[id]?.bridge === true,
+          open: thing.contours.length === 0,
+        },
         c,
         px,
       );

@@ -245,38 +245,70 @@ export function lineTool(bench: Bench): Tool {
   };
 }
 
-/** One press on a stroke puts a bridge across it. */
+/** One press on a stroke puts a bridge across it; a pull from here to there lays one along it. */
 export function bridgeTool(bench: Bench): Tool {
   const { editor, view } = bench;
   let at: Point | null = null;
+  let from: Point | null = null;
+  const width = () => editor.job.check.bridgeWidth;
+  const pulled = (): boolean => from !== null && at !== null && spanOf(from, at).distance * view.scale > 6;
+  function across([x, y]: Point) {
+    const thing = editor.drawing
+      .within({ minX: x, minY: y, maxX: x, maxY: y })
+      .findLast(({ contours, id }) => id !== editor.job.outline && !editor.job.items[id]?.bridge && roomAt(contours, x, y) > 0);
+    if (!thing) {
+      editor.note = { text: 'Press on a stroke between an island and what is around it.', bad: true };
+      return;
+    }
+    editor.select([thing.id]);
+    void editor.edit('Bridge', { do: 'bridge', ids: [thing.id], at: [x, y], width: width() });
+  }
+  function along(a: Point, b: Point) {
+    const { distance, angle } = spanOf(a, b);
+    const tidy = (value: number) => Math.round(value * 1e3) / 1e3;
+    const middle = { x: tidy((a[0] + b[0]) / 2), y: tidy((a[1] + b[1]) / 2) };
+    editor.add('Bridge', { kind: 'rectangle', name: 'Bridge', ...middle, width: tidy(distance), height: width(), angle: tidy(angle), bridge: true }, 'bridge');
+  }
   return {
     cursor: 'crosshair',
     down({ board }) {
-      const [x, y] = board;
-      const thing = editor.drawing
-        .within({ minX: x, minY: y, maxX: x, maxY: y })
-        .findLast(({ contours, id }) => id !== editor.job.outline && roomAt(contours, x, y) > 0);
-      if (!thing) {
-        editor.note = { text: 'Press on a stroke between an island and what is around it.', bad: true };
-        return;
-      }
-      editor.select([thing.id]);
-      void editor.edit('Bridge', { do: 'bridge', ids: [thing.id], at: [x, y], width: editor.job.check.bridgeWidth });
+      from = at = board;
     },
     move({ board }) {
       at = board;
       bench.repaintOver();
     },
+    up({ board }) {
+      at = board;
+      if (!from) return;
+      if (pulled()) along(from, board);
+      else across(from);
+      from = null;
+      bench.repaintOver();
+    },
     key(event) {
       if (event.key !== 'Escape') return false;
-      editor.hand.tool = 'select';
+      if (from) from = null;
+      else editor.hand.tool = 'select';
+      bench.repaintOver();
       return true;
     },
     paint(context) {
-      if (at) paintHint(context, `bridge, ${len(editor.job.check.bridgeWidth, editor.job.units)} wide`, ...view.toScreen(...at), bench.colours());
+      if (!at) return;
+      if (from && pulled()) {
+        context.lineWidth = Math.max(1, width() * view.scale);
+        context.strokeStyle = bench.colours().accent;
+        context.globalAlpha = 0.5;
+        context.beginPath();
+        context.moveTo(...view.toScreen(...from));
+        context.lineTo(...view.toScreen(...at));
+        context.stroke();
+        context.globalAlpha = 1;
+      }
+      paintHint(context, `bridge, ${len(width(), editor.job.units)} wide`, ...view.toScreen(...at), bench.colours());
     },
     leave() {
-      at = null;
+      at = from = null;
     },
   };
 }

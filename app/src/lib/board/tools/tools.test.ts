@@ -238,16 +238,30 @@ describe('line', () => {
 describe('bridge, point and bit', () => {
   it('a press on a stroke asks for a bridge there, as wide as the check says', () => {
     const tool = bridgeTool(bench);
-    tool.down!(press(140, 70));
+    const tap = (x: number, y: number) => [tool.down!(press(x, y)), tool.up!(press(x, y))];
+    tap(140, 70);
     expect(asked).toEqual([
       ['select', 'ring'],
       ['Bridge', { do: 'bridge', ids: ['ring'], at: [140, 70], width: 3 }],
     ]);
     // In the island and outside there is no stroke.
-    tool.down!(press(140, 50));
-    tool.down!(press(100, 95));
+    tap(140, 50);
+    tap(100, 95);
     expect(asked).toHaveLength(2);
     expect(editor.note!.text).toMatch(/between an island/);
+  });
+  it('a pull lays one along it, from here to there', () => {
+    const tool = bridgeTool(bench);
+    tool.down!(press(20, 30));
+    tool.move!(press(50, 70));
+    tool.up!(press(50, 70));
+    expect(asked).toEqual([['Bridge', { kind: 'rectangle', name: 'Bridge', x: 35, y: 50, width: 50, height: 3, angle: 53.13, bridge: true }]]);
+    // Given up by Escape, nothing is laid.
+    tool.down!(press(20, 30));
+    tool.move!(press(50, 70));
+    tool.key!(key('Escape'));
+    tool.up!(press(50, 70));
+    expect(asked).toHaveLength(1);
   });
   it('a picked point goes to who asked for it, drawn to what is near', () => {
     const got: number[][] = [];

@@ -18,6 +18,7 @@
   });
   const grouped = $derived(ids.some((id) => editor.job.items[id]?.group));
   const locked = $derived(ids.length > 0 && ids.every((id) => editor.job.items[id]?.locked));
+  const bridge = $derived(ids.length > 0 && ids.every((id) => editor.job.items[id]?.bridge));
   const guide = $derived(ids.length > 0 && ids.every((id) => editor.job.items[id]?.guide));
   const lines = $derived(ids.some((id) => (editor.drawing.things.get(id)?.lines.length ?? 0) > 0));
 
@@ -98,6 +99,7 @@
   {#if grouped}{@render deed('Ungroup', () => editor.ungroup(), 'Ctrl Shift G')}{/if}
   <button class="btn preset-outlined-surface-300-700" onclick={() => editor.mark('locked', !locked)}>{locked ? 'Unlock' : 'Lock'}</button>
   <button class="btn preset-outlined-surface-300-700" onclick={() => editor.mark('hidden', true)}>Hide</button>
+  {@render deed('A bridge', () => editor.mark('bridge', !bridge), undefined, 'A bar that stays: whatever it lies over is not cut there', bridge)}
   {@render deed('Only a guide', () => editor.mark('guide', !guide), undefined, 'Drawn to look by; no cut works on it', guide)}
 </div>
 
