@@ -14,7 +14,7 @@
   const count = $derived(found.filter(({ severity }) => severity === worst).length);
 </script>
 
-<div class="flex items-center gap-2.5 border-t border-surface-200-800 px-5 py-2">
+<div class="flex items-center gap-1.5 border-t border-surface-200-800 px-3.5 py-2 whitespace-nowrap">
   <Popover positioning={{ placement: 'top-start' }}>
     <Popover.Trigger class="btn preset-outlined-surface-300-700 text-sm"><CircleHelp size={16} /> What matters here</Popover.Trigger>
     <Portal>
