@@ -1,19 +1,20 @@
 /** The torch, from New sign to a cut plate on the simulated table. Held, taken up and left alone it is tried in agent/src/torch.test.ts. */
 import { expect, test, type Page } from '@playwright/test';
-import { axe, comeIn, finished, planned, press, release, saved, setUp, stage, startCutting } from './shop';
+import { axe, comeIn, finished, makeJob, planned, press, release, saved, setUp, stage, startCutting } from './shop';
 
 test.describe.configure({ mode: 'serial' });
 let page: Page;
 let faults: string[];
 /** The job on what is left of the plate. */
 let next: string | undefined;
+let bars: string | undefined;
 
 test.beforeAll(async ({ browser }) => {
   ({ page, faults } = await comeIn(browser));
 });
 test.afterAll(async () => {
   const { origin } = new URL(page.url());
-  if (next) await page.request.delete(`/api/jobs/${next}`, { headers: { origin } });
+  for (const id of [next, bars]) if (id) await page.request.delete(`/api/jobs/${id}`, { headers: { origin } });
   await page.request.put('/api/materials', { data: { leftovers: [] }, headers: { origin } });
   expect(faults).toEqual([]);
   await page.close();
@@ -157,4 +158,32 @@ test('what is left of the plate is kept with its openings, and the next sign is 
   await expect(page.getByText('A remnant:')).toHaveCount(0);
   await saved(page);
   expect(await axe(page)).toEqual([]);
+});
+
+test('islands of words are bridged by one press: words stay words, bars are pulled, and stay when the words change', async () => {
+  bars = await makeJob(page, {
+    kerbe: 4,
+    process: 'torch',
+    name: 'Bridged words',
+    board: { width: 300, height: 200, thickness: 3, material: 'mild steel', holdDown: 'slats' },
+    items: { t: { kind: 'text', id: 't', x: 150, y: 100, text: 'BOAR', face: 'alfa', capHeight: 60 } },
+    itemOrder: ['t'],
+    tools: { n: { kind: 'nozzle', id: 'n' } },
+    cuts: { c: { kind: 'torch', id: 'c', on: 'art', tool: 'n', side: 'inside', leadIn: 3 } },
+    cutOrder: ['c'],
+    program: { clearance: 15 },
+  });
+  await page.goto(`/job/${bars}`);
+  await stage(page, 'Artwork');
+  await page.getByRole('button', { name: 'Bridge them' }).click();
+  await expect(page.getByText('No problems found')).toBeVisible();
+  const things = page.locator('details', { has: page.getByText('Things and layers') });
+  await things.locator('summary').first().click();
+  await expect(things.getByText('Bridge', { exact: true }).first()).toBeVisible();
+  const count = await things.getByText('Bridge', { exact: true }).count();
+  await things.getByText('BOAR', { exact: true }).first().click();
+  await page.getByLabel('What the sign says').fill('BOARS');
+  await planned(page);
+  await expect(things.getByText('Bridge', { exact: true })).toHaveCount(count);
+  await saved(page);
 });
