@@ -26,6 +26,20 @@ describe('pictures', () => {
       expect(Math.abs(raster.grey[200] - 0x40)).toBeLessThan(4);
     }
   });
+  it.each([
+    [1, 1],
+    [709, 3],
+    [37, 501],
+  ])('a picture of %d by %d keeps every pixel, as sharp and the header of the file have them', async (width, height) => {
+    const png = picture(width, height);
+    for (const bytes of [png, await sharp(png).jpeg().toBuffer(), await sharp(png).webp({ lossless: true }).toBuffer()]) {
+      const { raster } = await decodePicture(bytes);
+      const own = await sharp(bytes).metadata();
+      expect([raster.width, raster.height, raster.grey.length]).toEqual([own.width, own.height, width * height]);
+    }
+    // Published: the IHDR chunk of PNG (ISO/IEC 15948) has both at bytes 16 and 20.
+    expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual([width, height]);
+  });
   it('BMP of 24 bits, bottom row first', async () => {
     // By hand (published: the bitmap file header and BITMAPINFOHEADER): 2 × 2, black below white.
     const bmp = Buffer.alloc(54 + 16);

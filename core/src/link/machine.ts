@@ -80,7 +80,7 @@ export interface MachineStatus {
    * Of a laser: whether power is asked for, the share of full power that shines now, whether it is constant, how far the surface is out
    * of focus where that is known (mm, above zero when the head is too high), and whether its pointer shines.
    */
-  beam?: { wanted: boolean; power: number; constant: boolean; out: number | null; pointer: boolean };
+  beam?: { wanted: boolean; power: number; constant: boolean; out: number | null; pointer: boolean; full?: number };
   /** What a person beside it would see: only simulated machines show it. */
   world?: SimulatedWorld;
 }

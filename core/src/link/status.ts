@@ -49,7 +49,9 @@ const schema = z.object({
   arc: z
     .object({ wanted: z.boolean(), burns: z.boolean(), volts: number, over: number, heightControl: z.boolean(), pierces: count, seconds: number })
     .optional(),
-  beam: z.object({ wanted: z.boolean(), power: number, constant: z.boolean(), out: number.nullable(), pointer: z.boolean() }).optional(),
+  beam: z
+    .object({ wanted: z.boolean(), power: number, constant: z.boolean(), out: number.nullable(), pointer: z.boolean(), full: number.optional() })
+    .optional(),
   override: z.object({ feed: number, spindle: number }),
   boot: number,
   tag: z.string().max(200),

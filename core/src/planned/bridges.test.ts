@@ -2,25 +2,15 @@
 import { describe, expect, it } from 'vitest';
 import { changedJob } from '../artwork/change.ts';
 import { repairArtwork } from '../artwork/repair.ts';
-import { readJob, type Job, type JobInput } from '../job/index.ts';
+import { readJob, type Job } from '../job/index.ts';
 import { nestJob, usualSpacing } from '../nest/job.ts';
 import { planJob } from '../plan/index.ts';
 import { arcMoves, within } from '../reference/arc-oracle.ts';
-import { fontOf, makeJob } from '../reference/fixtures.ts';
+import { fontOf, plateJob } from '../reference/fixtures.ts';
 import { piecesOf } from './pieces.ts';
 
-const sign = (items: NonNullable<JobInput['items']>, cut: object = {}): Job =>
-  makeJob({
-    process: 'torch',
-    board: { width: 300, height: 200, thickness: 3, material: 'mild steel', holdDown: 'slats' },
-    items,
-    itemOrder: Object.keys(items),
-    outline: null,
-    tools: { n: { kind: 'nozzle', id: 'n' } },
-    cuts: { c: { kind: 'torch', id: 'c', on: 'art', tool: 'n', side: 'inside', leadIn: 3, ...cut } },
-    cutOrder: ['c'],
-    program: { clearance: 15 },
-  });
+const sign = (items: Record<string, Parameters<typeof plateJob>[0][number]>, cut: object = {}): Job =>
+  plateJob(Object.values(items), { side: 'inside', ...cut });
 const WORDS = { kind: 'text' as const, id: 'words', x: 150, y: 100, text: 'BOAR', face: 'alfa', capHeight: 60 };
 const planned = (job: Job) => planJob(job, { fonts: fontOf });
 async function bridged(job: Job): Promise<Job> {

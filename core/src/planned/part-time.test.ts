@@ -1,23 +1,12 @@
 /** Time by part: what is cut alone takes as long beside others, and all of it together is the time of the cut. */
 import { describe, expect, it } from 'vitest';
 import { planJob } from '../plan/index.ts';
-import { fontOf, makeJob } from '../reference/fixtures.ts';
+import { fontOf, plateJob, rect } from '../reference/fixtures.ts';
 import { pieceSeconds } from './part-time.ts';
 import { piecesOf } from './pieces.ts';
 
-const rect = (id: string, x: number, y: number, width: number, height = width) => ({ kind: 'rectangle' as const, id, x, y, width, height });
 async function times(items: ReturnType<typeof rect>[], cut: object = {}) {
-  const job = makeJob({
-    process: 'torch',
-    board: { width: 600, height: 300, thickness: 3, material: 'mild steel', holdDown: 'slats' },
-    items: Object.fromEntries(items.map((item) => [item.id, item])),
-    itemOrder: items.map(({ id }) => id),
-    outline: null,
-    tools: { n: { kind: 'nozzle', id: 'n' } },
-    cuts: { c: { kind: 'torch', id: 'c', on: 'art', tool: 'n', leadIn: 3, ...cut } },
-    cutOrder: ['c'],
-    program: { clearance: 15 },
-  });
+  const job = plateJob(items, cut, { width: 600, height: 300 });
   const plan = await planJob(job, { fonts: fontOf });
   const pieces = piecesOf(job.board, plan.cuts);
   const seconds = pieceSeconds(pieces, plan.cuts, job.machine);

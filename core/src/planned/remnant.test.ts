@@ -3,28 +3,16 @@ import { describe, expect, it } from 'vitest';
 import { goneOf, Board } from '../board/index.ts';
 import { Leftover, leftoversFor } from '../board/materials.ts';
 import { regionArea, type Region } from '../geometry/index.ts';
-import { readJob, type Job, type JobInput } from '../job/index.ts';
+import { readJob, type Job } from '../job/index.ts';
 import { nestJob, piecesIn, usualSpacing } from '../nest/job.ts';
 import { planJob } from '../plan/index.ts';
 import { blankMap, carvePlan, differenceOf, LayeredBoard, Scrubber } from '../proof/index.ts';
 import { arcMoves, away, within } from '../reference/arc-oracle.ts';
-import { fontOf, makeJob } from '../reference/fixtures.ts';
+import { fontOf, plateJob, rect } from '../reference/fixtures.ts';
 import { piecesOf, remnantOf } from './pieces.ts';
 
 const BOARD = { width: 300, height: 200, thickness: 3, material: 'mild steel', holdDown: 'slats' as const };
-const rect = (id: string, x: number, y: number, width: number, height = width) => ({ kind: 'rectangle' as const, id, x, y, width, height });
-const jobWith = (items: NonNullable<JobInput['items']>[string][], board: object = {}, cut: object = {}): Job =>
-  makeJob({
-    process: 'torch',
-    board: { ...BOARD, ...board },
-    items: Object.fromEntries(items.map((item) => [item.id, item])),
-    itemOrder: items.map(({ id }) => id),
-    outline: null,
-    tools: { n: { kind: 'nozzle', id: 'n' } },
-    cuts: { c: { kind: 'torch', id: 'c', on: 'art', tool: 'n', leadIn: 3, ...cut } },
-    cutOrder: ['c'],
-    program: { clearance: 15 },
-  });
+const jobWith = (items: Parameters<typeof plateJob>[0], board: object = {}, cut: object = {}): Job => plateJob(items, cut, { ...BOARD, ...board });
 const planned = (job: Job) => planJob(job, { fonts: fontOf });
 const FIRST = [rect('a', 60, 60, 60), { kind: 'ellipse' as const, id: 'b', x: 180, y: 120, width: 90, height: 90 }, rect('hole', 60, 60, 20)];
 

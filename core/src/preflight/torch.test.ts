@@ -1,7 +1,7 @@
 /** Each finding of a torch, and a near miss. */
 import { describe, expect, it } from 'vitest';
 import { wordsOf } from '../findings/index.ts';
-import { makeJob, fontOf } from '../reference/fixtures.ts';
+import { fontOf, makeJob, plateJob } from '../reference/fixtures.ts';
 import type { JobInput } from '../job/index.ts';
 import { planJob } from '../plan/index.ts';
 
@@ -10,18 +10,7 @@ const square = (id: string, x: number, y: number, width: number, height = width)
 type Items = NonNullable<JobInput['items']>[string][];
 
 async function found(items: Items, cut: object = {}, thickness = 3, more: Partial<JobInput> = {}) {
-  const job = makeJob({
-    process: 'torch',
-    board: { width: 200, height: 200, thickness, material: 'mild steel', holdDown: 'slats' },
-    items: Object.fromEntries(items.map((item) => [item.id, item])),
-    itemOrder: items.map(({ id }) => id),
-    outline: null,
-    tools: { n: { kind: 'nozzle', id: 'n' } },
-    cuts: { c: { kind: 'torch', id: 'c', on: 'art', tool: 'n', leadIn: 3, ...cut } },
-    cutOrder: ['c'],
-    program: { clearance: 15 },
-    ...more,
-  });
+  const job = makeJob({ ...(plateJob(items, cut, { ...PLATE, thickness }) as JobInput), ...more });
   return (await planJob(job, { fonts: fontOf })).findings;
 }
 const LINE = { kind: 'line' as const, id: 'line', x: 60, y: 60, length: 50 };

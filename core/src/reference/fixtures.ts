@@ -22,6 +22,23 @@ export function charactersOf(font: Font): string[] {
   return out;
 }
 
+/** A plate with things on it and one torch cut through them. */
+export const plateJob = (items: NonNullable<JobInput['items']>[string][], cut: object = {}, board: object = {}): Job =>
+  makeJob({
+    process: 'torch',
+    board: { width: 300, height: 200, thickness: 3, material: 'mild steel', holdDown: 'slats', ...board },
+    items: Object.fromEntries(items.map((item) => [item.id, item])),
+    itemOrder: items.map(({ id }) => id),
+    outline: null,
+    tools: { n: { kind: 'nozzle', id: 'n' } },
+    cuts: { c: { kind: 'torch', id: 'c', on: 'art', tool: 'n', leadIn: 3, ...cut } },
+    cutOrder: ['c'],
+    program: { clearance: 15 },
+  });
+
+/** A rectangle to be drawn, by its middle. */
+export const rect = (id: string, x: number, y: number, width: number, height = width) => ({ kind: 'rectangle' as const, id, x, y, width, height });
+
 export function makeJob(change: Partial<JobInput> = {}): Job {
   const reading = readJob({
     kerbe: 4,

@@ -1,5 +1,6 @@
 /** What is done at a laser before a program runs. The usual caution; the laser's manual, local rules and qualified people come first. */
 import { bitName } from '../bits/index.ts';
+import { powerWordsOf } from '../process/index.ts';
 import { machineSteps } from './machine-steps.ts';
 import { staleZero, StepList, type Step, type StepId, type StepInput } from './step-list.ts';
 import { frameStep, placeStep, xyStep } from './zero-steps.ts';
@@ -17,6 +18,24 @@ export function laserSteps(input: StepInput): Step[] {
     skip: false,
     done: head !== undefined && setup.bitFitted === head.id,
   });
+  // 30 % of a scale of 1000 is 118 % of one of 255, and 3 % of one of 10,000.
+  const asked = powerWordsOf(job).scale;
+  const full = status?.beam?.full;
+  if (full === undefined)
+    confirm(
+      'scale',
+      `S${asked} is full power at its controller`,
+      'What it calls full power stands in its settings. With another scale every power of the program is another.',
+    );
+  else
+    list.add(
+      'scale',
+      `S${asked} is full power at its controller`,
+      'seen',
+      full === asked,
+      `Its controller says S${full}: what is planned as 30 % would burn with ${Math.round((3000 * asked) / full) / 100} %. Set S${asked} there, or plan the job for this machine on Board.`,
+      { skip: false },
+    );
   confirm(
     'held',
     'Lay the sheet on its supports',

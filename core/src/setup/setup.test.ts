@@ -74,6 +74,34 @@ describe('probing arithmetic (common practice)', () => {
       ),
     );
   });
+  it('is the least-squares placing of two marks that are not quite where they were drawn (rigid, as Kabsch has it; 1976, from memory)', () => {
+    const near = fc.double({ min: -2, max: 2, noNaN: true });
+    fc.assert(
+      fc.property(fc.double({ min: -3, max: 3, noNaN: true }), fc.tuple(near, near, near, near), (angle, noise) => {
+        const drawn: [number, number][] = [
+          [10, 20],
+          [310, 60],
+        ];
+        const found = drawn.map((p, k) => turned(p, angle).map((v, axis) => v + 50 + noise[2 * k + axis]) as [number, number]);
+        const mean = (points: [number, number][]) => [0, 1].map((axis) => (points[0][axis] + points[1][axis]) / 2);
+        const [md, mf] = [mean(drawn), mean(found)];
+        let [dot, cross] = [0, 0];
+        for (const [k, [x, y]] of drawn.entries()) {
+          const [dx, dy, fx, fy] = [x - md[0], y - md[1], found[k][0] - mf[0], found[k][1] - mf[1]];
+          dot += dx * fx + dy * fy;
+          cross += dx * fy - dy * fx;
+        }
+        const best = Math.atan2(cross, dot);
+        const placed = placeByTwo(drawn as never, [found[0], found[1]])!;
+        expect(Math.cos(placed.angle - best)).toBeCloseTo(1, 9);
+        // Both marks are off by as much, one way and the other: no placing has a smaller sum of squares.
+        const off = (origin: readonly number[], turn: number) =>
+          drawn.reduce((sum, p, k) => sum + turned(p, turn).reduce((all, v, axis) => all + (v + origin[axis] - found[k][axis]) ** 2, 0), 0);
+        const [ox, oy] = turned(md as [number, number], best);
+        expect(off(placed.origin, placed.angle)).toBeLessThanOrEqual(off([mf[0] - ox, mf[1] - oy], best) * (1 + 1e-9) + placed.stretch ** 2);
+      }),
+    );
+  });
   it('says how much the marks are off, and refuses marks too near each other', () => {
     const drawn = [
       [0, 0],
@@ -235,6 +263,7 @@ describe('set-up, step by step', () => {
     places: [],
     next: null,
   };
+  const PLATE = { kerbe: 4, name: 'Tag', board: { width: 80, height: 60, thickness: 3 }, items: {}, itemOrder: [], tools: {}, cuts: {}, cutOrder: [] };
   const ready: StepInput = {
     job,
     jobId: 'one',
@@ -262,6 +291,18 @@ describe('set-up, step by step', () => {
       }),
     );
 
+  it.each([
+    ['the same', 1000, undefined, { done: true, how: 'seen', title: 'S1000 is full power at its controller' }],
+    ['ten times', 10_000, undefined, { done: false, skippable: false, holds: expect.stringContaining('as 30 % would burn with 3 %') as string }],
+    ['a byte', 255, undefined, { done: false, holds: expect.stringContaining('117.65 %') as string }],
+    ['a byte, and planned so', 255, 255, { done: true, title: 'S255 is full power at its controller' }],
+    ['not told: a person looks it up', undefined, undefined, { done: false, how: 'confirmed', skippable: false }],
+  ])('the power scale of a laser, %s', (_, full, fullPower, step) => {
+    const laser = Job.parse({ ...PLATE, process: 'laser', machine: fullPower ? { fullPower } : {} });
+    const beam = { wanted: false, power: 0, constant: false, out: null, pointer: false, ...(full === undefined ? {} : { full }) };
+    const steps = setupSteps({ ...ready, job: laser, program: null, machine: { ...ready.machine, status: { ...status, beam } } });
+    expect(steps.find(({ id }) => id === 'scale')).toMatchObject(step);
+  });
   it('has nothing left when everything is set, in the order of the work', () => {
     expect(nextStep(setupSteps(ready))).toBeNull();
     expect(setupSteps(ready).map(({ id }) => id)).toEqual([

@@ -28,6 +28,7 @@ export type StepId =
   | 'nozzle'
   | 'head'
   | 'key'
+  | 'scale'
   | 'ground'
   | 'air'
   | 'water'

@@ -275,6 +275,8 @@ export class LaserHead implements Head {
         constant: this.asked > 0,
         out: bit && here.on ? Math.round(this.outOfFocus(this.at[2]) * 100) / 100 : null,
         pointer: pointer && key,
+        // What S means full power, as its controller is set.
+        full: this.fullPower,
       },
       sensor: null,
       world: {

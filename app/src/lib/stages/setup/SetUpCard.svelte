@@ -1,7 +1,7 @@
 <script lang="ts">
   /** What to do at the machine before a run, one step at a time: seen when the machine can show it, confirmed when not. */
   import { bitName } from '@kerbe/core/bits';
-  import { processOf } from '@kerbe/core/process';
+  import { powerWordsOf, processOf } from '@kerbe/core/process';
   import { isToday } from 'date-fns';
   import { nextStep, setupSteps, type Step } from '@kerbe/core/setup/steps';
   import { resizedBoard } from '@kerbe/core/artwork/board';
@@ -264,6 +264,14 @@
                   shop.profile.shows ? act.bench({ bit: { shape: firstBit, stickOut: STICK_OUT[job.process] } }) : act.send({ do: 'fitted', bit: firstBit.id })}
                 >{shop.profile.shows ? `Fit it on the simulated ${torch ? 'table' : 'laser'}` : `${bitName(firstBit, unit)} is fitted`}</button
               >
+            {:else if step.id === 'scale'}
+              <p class={step.done ? '' : 'caution'}>{step.done ? 'As it should be.' : step.holds}</p>
+              {#if step.how === 'confirmed'}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>It is so</button>
+              {:else if !step.done && shop.profile.shows}
+                <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => act.bench({ fullPower: powerWordsOf(job).scale })}
+                  >Set it at the simulated laser</button
+                >
+              {/if}
             {:else if laser && (step.id === 'air' || step.id === 'key' || step.id === 'lid')}
               <p class={step.done ? '' : 'caution'}>{step.done ? 'As it should be.' : step.holds}</p>
               {#if step.how === 'confirmed'}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Done</button>
