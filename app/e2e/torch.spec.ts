@@ -120,6 +120,8 @@ test('released, set up step by step, run to its end: the pieces are as they were
   // One part and all the scrap of its letters: nothing is held but the frame.
   expect(world.table.free + world.table.tipped + world.table.fallen).toBeGreaterThan(5);
   await expect(page.getByText('The plate is hot, and its edges are sharp')).toBeVisible();
+  await press(page, 'Compare what it cut with the proof');
+  await expect(page.getByRole('status').filter({ hasText: 'As it was proved, over' })).toBeVisible({ timeout: 60_000 });
 });
 
 test('what is left of the plate is kept with its openings, and the next sign is laid out beside them', async () => {

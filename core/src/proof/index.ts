@@ -1,5 +1,6 @@
 /** Removal on a height map, and what can be read off it: along time, by cut, against the drawing. */
 export { HeightMap } from './heightmap.ts';
+export { asCut, type AsCut, type Shown } from './as-cut.ts';
 export { blankMap } from './blank.ts';
 export { carve, carvePlan, removalOf, workHeights, type Removal } from './carve.ts';
 export { burnMap, goesThrough, spotOutOfFocus, type BurnMap } from './burn.ts';

@@ -1,6 +1,6 @@
 /** The simulated torch table: what an arc needs, what it leaves, and what becomes of the pieces - and a whole program of Kerbe's on it. */
 import { describe, expect, it } from 'vitest';
-import { carvePlan, HeightMap } from '@kerbe/core/proof';
+import { asCut, carvePlan, HeightMap } from '@kerbe/core/proof';
 import { STARTING_CHART } from '@kerbe/core/bits/chart';
 import { Bit, readJob } from '@kerbe/core/job';
 import { piecesOf, planJob, releasePrograms } from '@kerbe/core/plan';
@@ -331,6 +331,12 @@ describe('a job of Kerbe’s', () => {
     const kerf = [...asked.height].filter((h) => h < 0).length;
     expect(kerf).toBeGreaterThan(10_000);
     expect(apart / kerf).toBeLessThan(0.12);
+    // Within a cell of each other, there is no difference at all.
+    const { deeper, shallower } = asCut(asked, map, 3, 0.1);
+    expect([deeper.area, shallower.area].map((area) => area / (kerf * 0.04))).toEqual([
+      expect.toSatisfy((share: number) => share < 0.01),
+      expect.toSatisfy((share: number) => share < 0.01),
+    ]);
     const proved = piecesOf(reading.job.board, plan.cuts).filter(({ lies }) => lies !== 'held');
     expect(machine.head.plate!.pieces.map(({ lies }) => lies).sort()).toEqual(proved.map(({ lies }) => lies).sort());
     for (const piece of proved) expect(machine.head.plate!.pieces.some(({ area }) => Math.abs(area - piece.area) < 0.03 * piece.area)).toBe(true);

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The simulated machine from above: its bed, what lies on it, and the board as it is carved. */
   import { depthColour, DEPTH_STEPS } from '$lib/board/depth';
+  import { machineMap } from '$lib/machine-map';
   import type { MachineLink } from '$lib/machine.svelte';
   import type { MachineView } from '$lib/stages/types';
 
@@ -16,12 +17,10 @@
     if (drawing || revision === shown) return;
     drawing = true;
     try {
-      const map = (await (await fetch(`/api/machines/${machine.id}/map`)).json()) as { columns: number; rows: number; data: string } | null;
+      const map = await machineMap(machine.id);
       shown = revision;
       if (!map) return void (picture = null);
-      const packed = Uint8Array.from(atob(map.data), (c) => c.charCodeAt(0));
-      const stream = new Blob([packed]).stream().pipeThrough(new DecompressionStream('deflate'));
-      const heights = new Float32Array(await new Response(stream).arrayBuffer());
+      const heights = map.height;
       const step = Math.max(1, Math.ceil(map.columns / 1200));
       const [columns, rows] = [Math.floor(map.columns / step), Math.floor(map.rows / step)];
       const canvas = document.createElement('canvas');

@@ -2,7 +2,7 @@
 import { Superseded } from '../workers/superseded.ts';
 import { Workroom } from '../workers/workroom.ts';
 import type { Figure } from '@kerbe/core/cuts';
-import type { Amount, BurnFigures, Moment, Stretch } from '@kerbe/core/proof';
+import type { Amount, AsCut, BurnFigures, Moment, Shown, Stretch } from '@kerbe/core/proof';
 import { applyTiles } from '@kerbe/core/proof/tiles';
 import type { Showing, TimeReport } from '@kerbe/core/advise';
 import type { Bit, Job } from '@kerbe/core/job';
@@ -83,6 +83,8 @@ export interface Questions {
   finer: [{ cell: number }, { map: SentMap }];
   /** The sheet as a beam leaves it, after some seconds or in the end, on cells of so many mm. */
   burn: [{ cell: number; t: number | null }, BurnView];
+  /** What a machine shows that it cut, against the proof. */
+  asCut: [Shown, AsCut];
   speed: [{ parts: number }, { speeds: { at: number; speed: number; asked: number }[] }];
   stl: [Record<string, never>, { stl: Uint8Array }];
 }

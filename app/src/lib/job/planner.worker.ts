@@ -17,6 +17,7 @@ import {
   burnMap,
   differenceOf,
   HeightMap,
+  asCut,
   blankMap,
   LayeredBoard,
   momentAt,
@@ -140,6 +141,10 @@ const answers: Answers<Questions> = {
     const classes = Uint8Array.from(by, (value) => (value > 0 ? 1 : value < 0 ? 2 : 0));
     return transfer({ classes, left, over, cuts: each }, [classes.buffer]);
   },
+  asCut(shown) {
+    const { job, board } = last();
+    return asCut(board.map, shown, boardThickness(job.board), SAME);
+  },
   finer({ cell }) {
     const now = last();
     const fine = cellFor(now.job, cell, FINEST);
@@ -183,6 +188,8 @@ function piecesView(job: Job, planned: readonly PlannedCut[]): PieceView[] {
   }));
 }
 
+/** Heights this near to each other are the same: a machine and its simulation have their own steps, mm. */
+const SAME = 0.12;
 /** How deep a burned mark is drawn on the plan, mm. */
 const MARK = 0.1;
 /** Pieces that are numbered on the board, at most. */

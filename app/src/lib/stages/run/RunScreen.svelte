@@ -23,6 +23,7 @@
   import { formatFeed } from '@kerbe/core/length';
   import LengthField from '$lib/ui/LengthField.svelte';
   import type { RunDesk } from './desk.svelte';
+  import AsCut from './AsCut.svelte';
   import Overrides from './Overrides.svelte';
   import { duration, len, place } from '$lib/ui/format';
   import { beep } from '$lib/ui/beep';
@@ -440,6 +441,7 @@
             <button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => next(0, 'new')}
               >{process.burns ? 'Burn' : 'Cut'} another, on a new {process.header.lies.toLowerCase()}</button
             >
+            {#if !more && shop.profile.shows && !process.burns}<AsCut {session} machine={machine.id} lies={process.header.lies.toLowerCase()} />{/if}
             {#if job.process === 'router'}<button class="btn preset-outlined-surface-300-700" onclick={() => (again = true)}
                 >A little shallow? Again, deeper by…</button
               >{/if}
