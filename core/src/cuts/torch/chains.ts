@@ -19,8 +19,8 @@ const TRIED = 6;
  */
 export function chainsOf(order: readonly number[], all: Way[], cut: TorchCut, room: LeadRoom, again: (k: number, start: Point) => Way): Map<number, Point[]> {
   const links = new Map<number, Point[]>();
-  // What is put in another order afterwards goes by contours: each is lit by itself.
-  if (cut.chain === 0 || cut.order !== 'shortest') return links;
+  // What is put in another order afterwards goes by contours, and a machine moves off its line contour by contour: each is lit by itself.
+  if (cut.chain === 0 || cut.order !== 'shortest' || cut.kerfBy === 'machine') return links;
   const isOutline = (way: Way | undefined): way is Way => way?.facts.side === 'outside' && !way.hole && !['none', 'edge'].includes(way.facts.lead);
   const middles = order.map((k): Point => {
     const { minX, minY, maxX, maxY } = growBox(emptyBox(), all[k].ring.xy);

@@ -85,7 +85,9 @@ describe('in one go with the next', () => {
       }
     }
   });
-  it('not in an order that is put by hand, where each must be lit by itself', () => expect(plan(row, { chain: 90, order: 'hand' }).pierces).toBe(4));
+  it.each([{ order: 'hand' }, { kerfBy: 'machine' }])('not with %o, where each must be lit by itself', (change) =>
+    expect(plan(row, { chain: 90, ...change }).pierces).toBe(4),
+  );
 });
 const near = (x: number, y: number, ax: number, ay: number, bx: number, by: number) => {
   const [dx, dy] = [bx - ax, by - ay];

@@ -152,7 +152,7 @@ export const torch: CutKind<TorchCut, typeof TorchCut> = {
       as: 'length',
       min: 0,
       under: 'Fewer pierces',
-      when: (cut) => cut.side !== 'on' && cut.side !== 'inside' && cut.lead !== 'none',
+      when: (cut) => cut.side !== 'on' && cut.side !== 'inside' && cut.lead !== 'none' && cut.kerfBy === 'program',
       hint: (cut) => (cut.chain > 0 ? 'The arc goes on through the scrap between them.' : '0: each is pierced.'),
     },
   ],
