@@ -3,6 +3,7 @@ import { Bit, Board } from '../src/job/index.ts';
 import { circle, contourOf, rectangle, type Region } from '../src/geometry/index.ts';
 import { nest } from '../src/nest/index.ts';
 import { TorchCut } from '../src/cuts/torch/cut.ts';
+import { roundFreed } from '../src/cuts/torch/round.ts';
 import { planTorch } from '../src/cuts/torch/torch.ts';
 import { piecesOf } from '../src/planned/pieces.ts';
 import { carve, HeightMap, removalOf } from '../src/proof/index.ts';
@@ -34,6 +35,7 @@ export function benchTorch(time: (work: () => unknown, runs?: number) => number,
   row('torch: 2,000 contours - offset, leads, order', s(large), '< 2 s');
   row('torch: 2,000 / 500 contours', (large / small).toFixed(1), 'about 4 (linear)');
   const { path, ...torch } = planned(2000);
+  row('torch: 2,000 contours - travel round what is free', s(time(() => roundFreed(path, torch.freeing, PLATE, TRAVEL.clearance))), '< 0.5 s');
   const one = { cut, path, torch } as unknown as PlannedCut;
   const board = Board.parse({ ...PLATE, material: 'mild steel', holdDown: 'slats', slats: {} });
   row('torch: 1,000 parts and 1,000 slugs - free, tips, falls', s(time(() => piecesOf(board, [one]))), '< 1 s');

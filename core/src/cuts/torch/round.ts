@@ -22,8 +22,9 @@ const CORNER = 4;
 const GRAZES = 1;
 /** Beyond what is kept off, mm: a corner of the way round, and not on a side of it. */
 const HAIR = 0.01;
-/** Pieces behind pieces that are gone round, one after another. */
-const DEPTH = 4;
+/** Pieces behind pieces that are gone round, one after another; and how often is looked for them before the way is taken straight. */
+const DEPTH = 6;
+const LOOKS = 150;
 
 /**
  * The same path with its crossings led round what has come free by then.
@@ -54,7 +55,7 @@ export function roundFreed(path: Toolpath, freeing: readonly ArrayLike<number>[]
     }
     fresh = new Set();
     if (z[i] < clearance - 1e-9) continue;
-    const ways = around([x[i - 1], y[i - 1]], [x[i], y[i]], tree, plate, DEPTH);
+    const ways = around([x[i - 1], y[i - 1]], [x[i], y[i]], { tree, plate, left: LOOKS }, DEPTH);
     if (ways && ways.length > 0) detours.set(i, ways);
   }
   return detours.size === 0 ? path : withDetours(path, detours, clearance);
@@ -65,33 +66,54 @@ function obstacleOf(xy: ArrayLike<number>): Obstacle {
   return { ...growBox(emptyBox(), hull.flat()), hull };
 }
 
+/** Looks for pieces in the way, and how often it may still look for one crossing. */
+interface Search {
+  tree: RBush<Obstacle>;
+  plate: { width: number; height: number };
+  left: number;
+}
+
 /** Places between a and b that keep off what is free; none when the straight way does, null when no way was found. */
-function around(a: Point, b: Point, tree: RBush<Obstacle>, plate: { width: number; height: number }, depth: number): Point[] | null {
-  const met = tree
-    .search({ minX: Math.min(a[0], b[0]), minY: Math.min(a[1], b[1]), maxX: Math.max(a[0], b[0]), maxY: Math.max(a[1], b[1]) })
-    // One that an end lies in must be left, or come to, somehow.
-    .filter(({ hull }) => !isIn(a, hull) && !isIn(b, hull))
-    .map((one) => ({ hull: one.hull, way: wayOver(a, b, one.hull) }))
-    .filter(({ way }) => way !== null && way.length > GRAZES)
-    .sort((p, q) => p.way!.from - q.way!.from);
-  if (met.length === 0) return [];
+function around(a: Point, b: Point, search: Search, depth: number): Point[] | null {
+  if (search.left-- <= 0) return null;
+  const first = firstMet(a, b, search.tree);
+  if (!first) return [];
   if (depth === 0) return null;
+  const { width, height } = search.plate;
   for (const off of CLEAR) {
-    const open = openSides(a, b, sidesOf(a, b, met[0].hull, off), tree, plate, depth);
-    if (open.length > 0) return open.reduce((best, one) => (lengthOf(a, one, b) < lengthOf(a, best, b) ? one : best));
+    const sides = sidesOf(a, b, first.hull, off).filter((side) => side.every(([x, y]) => x >= 0 && y >= 0 && x <= width && y <= height));
+    // The shorter way round, if it is open.
+    for (const side of sides.sort((p, q) => lengthOf(a, p, b) - lengthOf(a, q, b))) {
+      const way = alongOf(a, side, b, search, depth - 1);
+      if (way) return way;
+    }
   }
   return null;
 }
 
-/** Ways round that stay on the plate, each led round what else is met. */
-const openSides = (a: Point, b: Point, sides: Point[][], tree: RBush<Obstacle>, plate: { width: number; height: number }, depth: number): Point[][] =>
-  sides
-    .filter((side) => side.every(([x, y]) => x >= 0 && y >= 0 && x <= plate.width && y <= plate.height))
-    .flatMap((side) => {
-      const stops = [a, ...side, b];
-      const legs = stops.slice(1).map((to, k) => around(stops[k], to, tree, plate, depth - 1));
-      return legs.every((leg) => leg !== null) ? [legs.flatMap((leg, k) => [...leg, ...(k < side.length ? [side[k]] : [])])] : [];
-    });
+/** The stops of a way round, each leg of it led round what else it meets; null when one cannot be. */
+function alongOf(a: Point, side: readonly Point[], b: Point, search: Search, depth: number): Point[] | null {
+  const out: Point[] = [];
+  let from = a;
+  for (const to of [...side, b]) {
+    const leg = around(from, to, search, depth);
+    if (!leg) return null;
+    out.push(...leg, to);
+    from = to;
+  }
+  return out.slice(0, -1);
+}
+
+/** The first free piece that a straight way goes over. One that an end lies in must be left, or come to, somehow. */
+function firstMet(a: Point, b: Point, tree: RBush<Obstacle>): Obstacle | null {
+  let [first, at]: [Obstacle | null, number] = [null, Infinity];
+  for (const one of tree.search({ minX: Math.min(a[0], b[0]), minY: Math.min(a[1], b[1]), maxX: Math.max(a[0], b[0]), maxY: Math.max(a[1], b[1]) })) {
+    const way = wayOver(a, b, one.hull);
+    if (!way || way.length <= GRAZES || way.from >= at || isIn(a, one.hull) || isIn(b, one.hull)) continue;
+    [first, at] = [one, way.from];
+  }
+  return first;
+}
 
 const lengthOf = (a: Point, between: readonly Point[], b: Point): number =>
   [...between, b].reduce((sum, p, k) => sum + Math.hypot(p[0] - (between[k - 1] ?? a)[0], p[1] - (between[k - 1] ?? a)[1]), 0);
