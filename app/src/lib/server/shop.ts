@@ -13,15 +13,18 @@ export function keepLeftover(piece: Leftover): Promise<string | null> {
   return db()
     .transaction()
     .execute(async (trx) => {
-      const row = await trx.selectFrom('shop').select('doc').forUpdate().executeTakeFirst();
-      const settings = ShopSettings.parse(row?.doc ?? {});
-      const next = ShopSettings.safeParse({ ...settings, leftovers: [...settings.leftovers, piece] });
-      if (!next.success) return 'There are too many pieces in the list: take some out of it under Materials.';
-      const doc = JSON.stringify(next.data);
+      // A shop that has changed nothing yet has no row to wait for.
       await trx
         .insertInto('shop')
-        .values({ doc })
-        .onConflict((one) => one.column('one').doUpdateSet({ doc }))
+        .values({ doc: '{}' })
+        .onConflict((one) => one.column('one').doNothing())
+        .execute();
+      const settings = ShopSettings.parse((await trx.selectFrom('shop').select('doc').forUpdate().executeTakeFirstOrThrow()).doc);
+      const next = ShopSettings.safeParse({ ...settings, leftovers: [...settings.leftovers, piece] });
+      if (!next.success) return 'There are too many pieces in the list: take some out of it under Materials.';
+      await trx
+        .updateTable('shop')
+        .set({ doc: JSON.stringify(next.data) })
         .execute();
       return null;
     });

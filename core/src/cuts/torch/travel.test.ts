@@ -97,11 +97,10 @@ const near = (x: number, y: number, ax: number, ay: number, bx: number, by: numb
 
 describe('travel', () => {
   /** How much of the travel lies over pieces that are free by then, mm. */
-  function overFree({ path, contours }: TorchPlan, path2: Toolpath, parts: readonly Region[]): number {
-    void path;
+  function overFree({ contours }: TorchPlan, path: Toolpath, parts: readonly Region[]): number {
     let over = 0;
     let done = 0;
-    const { x, y, kind, power } = path2;
+    const { x, y, kind, power } = path;
     for (let i = 1; i < kind.length; i++) {
       const lights = power && !Number.isNaN(power[i]) && Number.isNaN(power[i - 1]);
       if (lights) done++;
