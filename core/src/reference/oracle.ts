@@ -70,10 +70,18 @@ export function depthAt(path: Toolpath, bit: Bit, x: number, y: number, from = 1
       const along = Math.sqrt((outer * outer - off * off) / square);
       [a, b] = [Math.max(0, middle - along), Math.min(1, middle + along)];
       if (a > b) continue;
+      // No place of the move lies lower than its lower end, seen from where the axis passes nearest.
+      if (Math.min(z0, z1) + side(Math.min(outer - 2e-9, off)) >= lowest) continue;
     } else if (Math.hypot(x - x0, y - y0) > outer) continue;
-    const height = (s: number) => z0 + s * (z1 - z0) + side(Math.min(outer - 2e-9, Math.hypot(x - x0 - s * dx, y - y0 - s * dy)));
+    const away = (s: number) => Math.sqrt((x - x0 - s * dx) ** 2 + (y - y0 - s * dy) ** 2);
+    const height = (s: number) => z0 + s * (z1 - z0) + side(Math.min(outer - 2e-9, away(s)));
     if (square === 0) {
       lowest = Math.min(lowest, Math.min(z0, z1) + side(Math.hypot(x - x0, y - y0)));
+      continue;
+    }
+    // A level move is lowest where its axis passes nearest.
+    if (z0 === z1) {
+      lowest = Math.min(lowest, height(Math.max(0, Math.min(1, ((x - x0) * dx + (y - y0) * dy) / square))));
       continue;
     }
     let low = a;
