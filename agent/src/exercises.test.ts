@@ -3,8 +3,11 @@
  * the same simulated machine as on the bench, judged by the same judge.
  */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { EXERCISE_BITS, EXERCISES, judge, type Exercise, type Moment, type Verdict } from '@kerbe/core/setup/exercises';
+import { EXERCISE_BITS, EXERCISES as ALL } from '@kerbe/core/practice/exercises';
+import { Learner } from './learner.ts';
 import { Shop, wait } from './testing.ts';
+
+const EXERCISES = ALL.filter(({ process }) => process === 'router');
 
 const shop = new Shop(100);
 beforeAll(() => shop.open());
@@ -14,76 +17,8 @@ const [V, END] = EXERCISE_BITS;
 const CORNER = { x: 320, y: 240 };
 const BLOCK = { size: 50, lip: 12, thickness: 20 };
 
-/** Someone at the bench, watched as the page watches: what they do, and every state they see. */
-class Learner {
-  readonly trace: Moment[] = [];
-  verdict: Verdict;
-  /** Tasks in the order they were done. */
-  readonly order: number[] = [];
-  private readonly exercise: Exercise;
-
-  constructor(exercise: Exercise) {
-    this.exercise = exercise;
-    this.verdict = judge(exercise, []);
-  }
-
-  static async begin(id: string): Promise<Learner> {
-    const exercise = EXERCISES.find((one) => one.id === id)!;
-    const { fault, estop, ...scene } = exercise.scene;
-    await shop.command({ do: 'stop' });
-    await shop.must({ do: 'bench', change: { estop: false } });
-    await shop.must({ do: 'clear' });
-    if (!exercise.homed) await shop.must({ do: 'bench', change: { fault: { kind: 'reset' } } });
-    await shop.must({ do: 'bench', change: { lidOpen: false, clamps: [], probeClip: false } });
-    if (exercise.homed) await shop.must({ do: 'home' });
-    await shop.must({ do: 'bench', change: scene });
-    if (estop) await shop.must({ do: 'bench', change: { estop } });
-    if (fault) await shop.must({ do: 'bench', change: { fault } });
-    await wait(150);
-    const learner = new Learner(exercise);
-    await learner.look();
-    return learner;
-  }
-
-  private take(moment: Moment): void {
-    this.trace.push(moment);
-    const before = this.verdict.tasks;
-    this.verdict = judge(this.exercise, this.trace, before);
-    this.verdict.tasks.forEach((done, k) => done && !before[k] && this.order.push(k));
-  }
-
-  async look(): Promise<void> {
-    this.take({ at: Date.now(), machine: await shop.state() });
-  }
-
-  /** Does something, seeing what the machine shows meanwhile. Gives why it was refused. */
-  async act(command: { do: string } & Record<string, unknown>): Promise<string | null> {
-    const before = await shop.state();
-    let going = true;
-    const answer = shop.command(command).finally(() => (going = false));
-    while (going) {
-      await this.look();
-      await wait(20);
-    }
-    const why = await answer;
-    this.take({ at: Date.now(), machine: before, command, why });
-    await wait(60);
-    await this.look();
-    return why;
-  }
-  bench = (change: Record<string, unknown>) => this.act({ do: 'bench', change });
-  async rest(): Promise<void> {
-    for (let i = 0; i < 200; i++) {
-      await this.look();
-      const { status } = await shop.state();
-      if (status?.queued === 0 && status.state === 'idle') return;
-      await wait(20);
-    }
-  }
-  async jog(x: number, y: number, z: number): Promise<void> {
-    await this.act({ do: 'jog', x, y, z, feed: 3000 });
-    await this.rest();
-  }
+/** One who knows a router. */
+class RouterLearner extends Learner {
   plateOn = async (x: number, y: number) => {
     await this.act({ do: 'move-over', x, y });
     await this.bench({ plate: { x, y, thickness: 15 }, probeClip: true });
@@ -93,9 +28,9 @@ class Learner {
   plateZ = (datum: 'top' | 'spoilboard') => this.act({ do: 'zero-z', method: 'plate', thickness: 15, datum });
   /** Slowly enough that whoever looks sees it turn, also on a busy computer. */
   warmUp = async () => {
-    await shop.must({ do: 'bench', change: { rate: 5 } });
+    await this.shop.must({ do: 'bench', change: { rate: 5 } });
     const why = await this.act({ do: 'warm-up', speed: 12000, seconds: 10 });
-    await shop.must({ do: 'bench', change: { rate: 100 } });
+    await this.shop.must({ do: 'bench', change: { rate: 100 } });
     return why;
   };
   measure = (bit: string) => this.act({ do: 'measure', bit, sure: true });
@@ -109,11 +44,11 @@ class Learner {
     await this.clean();
   };
   /** Straight down to a work height, wherever it stands. */
-  downTo = async (z: number) => this.jog(0, 0, z - (await shop.state()).status!.work[2]);
+  downTo = async (z: number) => this.jog(0, 0, z - (await this.shop.state()).status!.work[2]);
 }
 
 /** How each is done right, and done with its slip. */
-const DONE: Record<string, { right: (one: Learner) => Promise<unknown>; wrong: (one: Learner) => Promise<unknown>; slip: RegExp }> = {
+const DONE: Record<string, { right: (one: RouterLearner) => Promise<unknown>; wrong: (one: RouterLearner) => Promise<unknown>; slip: RegExp }> = {
   'home-and-zero': {
     right: async (one) => {
       await one.homeAndZero();
@@ -275,7 +210,7 @@ const DONE: Record<string, { right: (one: Learner) => Promise<unknown>; wrong: (
 
 describe.each(EXERCISES.map((exercise) => [exercise.title, exercise.id] as const))('%s', (_, id) => {
   it('is passed by who does it right', async () => {
-    const one = await Learner.begin(id);
+    const one = await RouterLearner.begin(shop, id);
     expect(one.verdict.finished).toBe(false);
     await DONE[id].right(one);
     await one.look();
@@ -286,7 +221,7 @@ describe.each(EXERCISES.map((exercise) => [exercise.title, exercise.id] as const
     expect(one.verdict.passed).toBe(true);
   }, 60_000);
   it('sees the slip it is about', async () => {
-    const one = await Learner.begin(id);
+    const one = await RouterLearner.begin(shop, id);
     await DONE[id].wrong(one);
     await one.look();
     expect(one.verdict.slips.join('\n')).toMatch(DONE[id].slip);

@@ -175,3 +175,25 @@ test('released, set up, begun by the machine’s own Start; the lid opened holds
     .click();
   await expect(page.getByText(/waited for its Start button/).first()).toBeVisible({ timeout: 30_000 });
 });
+
+test('the bench of the laser: begun with the lid shut, by its own Start; opened it holds, shut it goes on', async () => {
+  await page.goto('/bench');
+  await page.getByRole('combobox', { name: 'Machine' }).selectOption({ label: 'Simulated laser' });
+  await press('The lid');
+  await expect(page.getByText('Shut the lid', { exact: false }).first()).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('tab', { name: 'Hands on the machine' }).click();
+  await press('5×');
+  await press('Lid open: yes');
+  await press('Run tag.nc');
+  await expect(page.getByText('Press Start at the machine', { exact: true }).first()).toBeVisible();
+  await press('Press Start at the machine');
+  await expect(page.getByText('Burning', { exact: true })).toBeVisible();
+  await press('Lid open: no');
+  await expect(page.getByText('Held', { exact: true })).toBeVisible();
+  await press('Lid open: yes');
+  await press('Go on');
+  await page.getByRole('tab', { name: 'Exercises' }).click();
+  await expect(page.getByText('Done, without a slip.')).toBeVisible({ timeout: 120_000 });
+  await page.getByRole('tab', { name: 'Hands on the machine' }).click();
+  await press('25×');
+});

@@ -14,9 +14,12 @@ export interface Slats {
 }
 
 export interface FreePiece {
-  lies: 'free' | 'tips' | 'falls';
+  /** `taken`: a person has taken it off the table. */
+  lies: 'free' | 'tips' | 'falls' | 'taken';
   /** mm². */
   area: number;
+  /** How wide and how deep it is, mm, as a calliper says. */
+  size: [number, number];
 }
 
 /** A piece that tips turns about the slat it lay on: what is heavy goes down, and the other side stands up so steeply, and never higher than this, mm. */
@@ -27,6 +30,9 @@ interface Tilt {
   pivot: readonly [number, number];
   up: readonly [number, number];
 }
+
+/** Pieces that are not there any more. */
+const GONE = new Set<FreePiece['lies']>(['falls', 'taken']);
 
 /** What a cell is: metal of the plate, burned away, or metal of a free piece, whose number is added. */
 const METAL = 0;
@@ -58,7 +64,7 @@ export class Plate {
   /** Is there metal within so much of a place? What fell is none. */
   metalWithin(x: number, y: number, radius: number): boolean {
     let found = false;
-    this.around(x, y, radius, (k) => (found ||= this.is[k] === METAL || (this.is[k] >= PIECE && this.pieces[this.is[k] - PIECE].lies !== 'falls')));
+    this.around(x, y, radius, (k) => (found ||= this.is[k] === METAL || (this.is[k] >= PIECE && !GONE.has(this.pieces[this.is[k] - PIECE].lies))));
     return found;
   }
 
@@ -74,6 +80,12 @@ export class Plate {
     const [i, j] = [Math.floor(x / cell), Math.floor(y / cell)];
     const is = i >= 0 && j >= 0 && i < columns && j < rows ? this.is[j * columns + i] : METAL;
     return is >= PIECE ? is - PIECE : null;
+  }
+
+  /** What came free is taken off the table. */
+  takePieces(): void {
+    for (const piece of this.pieces) if (piece.lies !== 'falls') piece.lies = 'taken';
+    this.tilts.clear();
   }
 
   /** How high a tipped piece stands here above the plate, mm; 0 where none does. */
@@ -137,10 +149,12 @@ export class Plate {
     const { along, pitch, first, thick } = this.slats;
     const bearing: [number, number][] = [];
     let [sx, sy] = [0, 0];
+    let [left, right, front, back] = [Infinity, -Infinity, Infinity, -Infinity];
     for (const k of cells) {
       this.is[k] = number;
-      const x = ((k % columns) + 0.5) * cell;
-      const y = (Math.floor(k / columns) + 0.5) * cell;
+      const [i, j] = [k % columns, Math.floor(k / columns)];
+      [left, right, front, back] = [Math.min(left, i), Math.max(right, i), Math.min(front, j), Math.max(back, j)];
+      const [x, y] = [(i + 0.5) * cell, (j + 0.5) * cell];
       sx += x;
       sy += y;
       const across = (along === 'y' ? x : y) - first;
@@ -154,7 +168,7 @@ export class Plate {
       const length = Math.max(1e-9, Math.hypot(way[0], way[1]));
       this.tilts.set(number, { pivot, up: [way[0] / length, way[1] / length] });
     }
-    this.pieces.push({ lies, area: cells.length * cell * cell });
+    this.pieces.push({ lies, area: cells.length * cell * cell, size: [(right - left + 1) * cell, (back - front + 1) * cell] });
   }
 
   private around(x: number, y: number, radius: number, each: (k: number) => void): void {

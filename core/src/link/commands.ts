@@ -149,6 +149,8 @@ export const Asked = z.discriminatedUnion('do', [
     shape: z.enum(['box', 'outline']),
     height: z.number().min(1).max(100),
   }),
+  /** A program of the exercises, on a simulated machine. */
+  z.object({ do: z.literal('practice'), program: z.string().max(80), from: z.int().min(1).optional() }),
 ]);
 
 /** `connect` is the server's own: what a machine is linked to is changed on its page. */

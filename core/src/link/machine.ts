@@ -6,8 +6,8 @@ export type MachineMode = 'idle' | 'run' | 'hold' | 'pause' | 'home' | 'alarm' |
 
 /** The world of a simulated machine, as a person beside it would see it. */
 export interface SimulatedWorld {
-  /** The board, plate or sheet that lies there. */
-  board: { x: number; y: number; width: number; height: number; thickness: number } | null;
+  /** The board, plate or sheet that lies there; a laser’s says what it is of. */
+  board: { x: number; y: number; width: number; height: number; thickness: number; material?: string } | null;
   /** The bit or nozzle that is fitted. */
   bit: string | null;
   clamps: { x: number; y: number; width: number; depth: number; height: number }[];
@@ -25,10 +25,16 @@ export interface SimulatedWorld {
   vacuum?: boolean;
   dust?: boolean;
   pinsUp?: boolean;
-  /** Of a torch table only: what is switched on, how worn its nozzle is (0 to 1), and how the pieces that came free lie. */
-  /** Of a laser only: its key, air pump and extraction, smoke under the lid (0 to 1), pieces that came free, and whether one of them was marked after that. */
-  cabinet?: { key: boolean; air: boolean; extraction: boolean; smoke: number; free: number; late: boolean };
-  table?: { ground: boolean; air: boolean; water: boolean; worn: number; free: number; tipped: number; fallen: number };
+  /**
+   * Of a laser only: its key, air pump and extraction, smoke under the lid (0 to 1), pieces that came free, whether one of them was marked
+   * after that, and whether a mark can be seen on the sheet.
+   */
+  cabinet?: { key: boolean; air: boolean; extraction: boolean; smoke: number; free: number; late: boolean; marked: boolean };
+  /**
+   * Of a torch table only: what is switched on, how worn its nozzle is (0 to 1), how the pieces that came free lie, the kerf its controller
+   * moves off the line by itself, mm, and how wide and deep the piece is that came free last, mm.
+   */
+  table?: { ground: boolean; air: boolean; water: boolean; worn: number; free: number; tipped: number; fallen: number; kerf: number; last?: [number, number] };
 }
 
 /** What every machine says of itself, and what only some can say. */

@@ -9,7 +9,7 @@ const words = z.string().max(2000);
 const place = z.object({ x: number, y: number });
 
 const world = z.object({
-  board: place.extend({ width: number, height: number, thickness: number }).nullable(),
+  board: place.extend({ width: number, height: number, thickness: number, material: z.string().max(80).optional() }).nullable(),
   bit: z.string().max(200).nullable(),
   clamps: z.array(place.extend({ width: number, depth: number, height: number })).max(1000),
   fitting: number,
@@ -26,8 +26,22 @@ const world = z.object({
   vacuum: z.boolean().optional(),
   dust: z.boolean().optional(),
   pinsUp: z.boolean().optional(),
-  cabinet: z.object({ key: z.boolean(), air: z.boolean(), extraction: z.boolean(), smoke: number, free: count, late: z.boolean() }).optional(),
-  table: z.object({ ground: z.boolean(), air: z.boolean(), water: z.boolean(), worn: number, free: count, tipped: count, fallen: count }).optional(),
+  cabinet: z
+    .object({ key: z.boolean(), air: z.boolean(), extraction: z.boolean(), smoke: number, free: count, late: z.boolean(), marked: z.boolean() })
+    .optional(),
+  table: z
+    .object({
+      ground: z.boolean(),
+      air: z.boolean(),
+      water: z.boolean(),
+      worn: number,
+      free: count,
+      tipped: count,
+      fallen: count,
+      kerf: number,
+      last: z.tuple([number, number]).optional(),
+    })
+    .optional(),
 });
 
 /** What only some machines say may be left out; what is said must be right. */

@@ -1,40 +1,9 @@
-/**
- * Exercises on the simulated machine: a scene laid out on its bench, tasks that are seen done by
- * what the machine shows, slips that are seen made, and what each teaches. Judged by plain
- * functions over what was observed, so that the same trace always gets the same verdict.
- */
-import type { AgentSnapshot, MachineStatus, SimulatedWorld } from '../link/index.ts';
+/** Exercises on the simulated router. */
+import type { MachineStatus, SimulatedWorld } from '../link/index.ts';
+import { looksAt, refused, told, wasRefused, type Look, type Moment, type Practised } from './judge.ts';
 
-/** One thing observed: a state of the machine, and the command that was just given, if one was. */
-export interface Moment {
-  /** Milliseconds. */
-  at: number;
-  machine: AgentSnapshot;
-  command?: { do: string } & Record<string, unknown>;
-  /** Why it was refused; null when it was carried out. */
-  why?: string | null;
-}
-
-type Look = (trace: readonly Moment[]) => boolean;
-
-export interface Exercise {
-  id: string;
-  title: string;
-  /** What the learner finds, and is to do. */
-  brief: string;
-  /** Numbers of the classic mistakes it practises. */
-  mistakes: readonly number[];
-  /** The scene: changes of the bench, and set-up that is done already. */
-  scene: Record<string, unknown>;
-  /** Homed before it begins? */
-  homed: boolean;
-  tasks: readonly { text: string; done: Look }[];
-  slips: readonly { text: string; made: Look }[];
-  /** What to take away from it. */
-  lesson: string;
-}
-
-const BOARD = { x: 320, y: 240, width: 300, height: 160, thickness: 18 };
+/** The board of the exercises, where it lies. */
+export const BOARD = { x: 320, y: 240, width: 300, height: 160, thickness: 18 };
 const V60 = {
   kind: 'v',
   id: 'practice-v',
@@ -77,37 +46,11 @@ const TIDY = {
 
 /** Bits of the exercises, for the bench to fit. */
 export const EXERCISE_BITS = [V60, END6] as const;
-export const EXERCISE_BOARD = BOARD;
 
 /** What a simulated router shows: exercises are done on nothing else. */
 type RouterWorld = SimulatedWorld & Required<Omit<SimulatedWorld, 'table'>>;
 type Shown = MachineStatus & Required<Pick<MachineStatus, 'spindle'>> & { world: RouterWorld };
-const shownAt = ({ machine: { status } }: Moment): Shown | null => (status?.world && status.spindle ? (status as Shown) : null);
-const last = (trace: readonly Moment[]): Moment | undefined => trace[trace.length - 1];
-const now =
-  (what: (status: Shown, moment: Moment) => boolean): Look =>
-  (trace) => {
-    const moment = last(trace);
-    const shown = moment && shownAt(moment);
-    return shown ? what(shown, moment) : false;
-  };
-/** It was so at some moment. */
-const once =
-  (what: (status: Shown, moment: Moment) => boolean): Look =>
-  (trace) =>
-    trace.some((moment) => {
-      const shown = shownAt(moment);
-      return shown !== null && what(shown, moment);
-    });
-const told = (name: string, carriedOut: boolean): Look => {
-  return (trace) => trace.some(({ command, why }) => command?.do === name && (carriedOut ? why === null : typeof why === 'string'));
-};
-/** What a command was refused as, is seen in the machine as it was when it was given. */
-const wasRefused = ({ command, why }: Moment): boolean => command !== undefined && typeof why === 'string';
-const refused =
-  (name: string, when: (moment: Moment) => boolean): Look =>
-  (trace) =>
-    trace.some((moment) => moment.command?.do === name && wasRefused(moment) && when(moment));
+const { now, once } = looksAt((status) => (status.spindle ? (status as Shown) : null));
 /** How a bit that hands put in is held. */
 function seatingOf(command: Moment['command']): string | undefined {
   const { bit } = (command?.do === 'bench' ? (command as { change?: { bit?: { seating?: string } | null } }).change : undefined) ?? {};
@@ -125,7 +68,7 @@ const downFirst: Look = (trace) =>
     return away && status.work[2] < 3 && status.work[2] < before.work[2] - 0.5;
   });
 
-export const EXERCISES: readonly Exercise[] = [
+export const ROUTER_EXERCISES: readonly Practised[] = [
   {
     id: 'home-and-zero',
     title: 'Home it, and set zero',
@@ -409,22 +352,4 @@ function heightAbove(machine: readonly number[], world: RouterWorld): number {
 /** Is a place over the board of the exercises? */
 function over({ x, y }: { x: number; y: number }): boolean {
   return x >= BOARD.x && y >= BOARD.y && x <= BOARD.x + BOARD.width && y <= BOARD.y + BOARD.height;
-}
-
-export interface Verdict {
-  /** Done, for each task in order. A task once done stays done. */
-  tasks: boolean[];
-  slips: string[];
-  finished: boolean;
-  /** Everything done, and no slip made. */
-  passed: boolean;
-}
-
-/** Judges an exercise as it goes: `done` are the tasks that were done before. */
-export function judge(exercise: Exercise, trace: readonly Moment[], done: readonly boolean[] = []): Verdict {
-  const tasks = exercise.tasks.map((task, k) => done[k] || task.done(trace));
-  const slips = exercise.slips.filter((slip) => slip.made(trace)).map(({ text }) => text);
-  // The last task must be done now, with all before it.
-  const finished = tasks.every(Boolean);
-  return { tasks, slips, finished, passed: finished && slips.length === 0 };
 }

@@ -113,7 +113,7 @@ export class Controller<H extends Head = Head> {
         target.forEach((v, axis) => (end[axis] = v));
       }
       const output = kind === OP.OUTPUT ? reader.x[i] : undefined;
-      const refused = this.head.refused({ kind, value: reader.value[i], output });
+      const refused = this.head.refused({ kind, value: reader.value[i], output }, this.state === 'hold' || this.state === 'pause');
       if (refused) return refused;
       rows.push({ kind, target, value: kind === OP.SET_ZERO ? which : reader.value[i], seq, output });
     }
@@ -605,6 +605,8 @@ export class Controller<H extends Head = Head> {
       else {
         this.homing = null;
         this.homed = true;
+        // Found anew by its switches: what its drives had lost is made good.
+        this.head.slip = [0, 0, 0];
         this.state = 'idle';
         this.syncReader();
         return;

@@ -18,8 +18,8 @@ export interface Head {
   readonly crash: string | null;
   /** How far the machine really is from where it believes to be: lost steps, mm. */
   slip: [number, number, number];
-  /** Why something may not be switched as a line asks for, or null. */
-  refused(to: Switch): string | null;
+  /** Why something may not be switched as a line asks for, or null. @param waits the motion is held: it is asked again before that goes on */
+  refused(to: Switch, waits?: boolean): string | null;
   /** Is it switched in step with the motion, which does not stop for it? */
   inMotion(to: Switch): boolean;
   /** Switches something as a line asked for. */

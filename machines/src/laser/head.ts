@@ -140,10 +140,10 @@ export class LaserHead implements Head {
     return kind === OP.SPINDLE;
   }
 
-  refused({ kind, value }: Switch): string | null {
+  refused({ kind, value }: Switch, waits = false): string | null {
     if (kind !== OP.SPINDLE || value === 0) return null;
     if (!this.world.bit) return 'there is no head on the carriage';
-    if (this.world.lidOpen) return 'the lid is open: the beam stays dark';
+    if (this.world.lidOpen && !waits) return 'the lid is open: the beam stays dark';
     if (!this.world.key) return 'its key is off: the beam stays dark';
     return Math.abs(value) > this.fullPower * 1.0001 ? `S${Math.abs(value)} is more than full power, which is S${this.fullPower} here` : null;
   }
@@ -280,7 +280,14 @@ export class LaserHead implements Head {
       },
       sensor: null,
       world: {
-        board: board && { x: board.x, y: board.y, width: board.width, height: board.height, thickness: board.thickness },
+        board: board && {
+          x: board.x,
+          y: board.y,
+          width: board.width,
+          height: board.height,
+          thickness: board.thickness,
+          ...(board.material ? { material: board.material } : {}),
+        },
         bit: bit?.shape.id ?? null,
         clamps,
         lidOpen,
@@ -294,6 +301,7 @@ export class LaserHead implements Head {
           smoke: Math.round(smoke * 100) / 100,
           free: sheet?.plate.pieces.length ?? 0,
           late: sheet?.late ?? false,
+          marked: sheet?.marked ?? false,
         },
       },
     };

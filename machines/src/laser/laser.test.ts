@@ -194,6 +194,34 @@ describe('interlocks', () => {
     expect(hand({ start: true })).toMatch(/nothing waits/);
   });
 
+  it('lines that come while the lid is open wait for it: they are taken, and nothing of them shines before it is shut', () => {
+    const machine = bed();
+    machine.restartLines('run:0');
+    seq = new WeakMap();
+    expect(send(machine, ['G21 G90', 'S0 M4', 'G0 X10 Y30', 'G1 X50 F600 S300'])).toBeNull();
+    const hand = hands(machine);
+    pass(machine, 0.1);
+    // Before its beginning too.
+    expect(hand({ lidOpen: true })).toBeNull();
+    expect(send(machine, ['G1 X60 S300'])).toBeNull();
+    expect(hand({ lidOpen: false })).toBeNull();
+    expect(hand({ start: true })).toBeNull();
+    pass(machine, 0.5);
+    expect(hand({ lidOpen: true })).toBeNull();
+    pass(machine, 0.5);
+    const before = joulesOn(machine);
+    expect(before).toBeGreaterThan(0);
+    expect(send(machine, ['G1 X70 S400', 'M5', 'M30'])).toBeNull();
+    pass(machine, 1);
+    expect(joulesOn(machine)).toBe(before);
+    expect(machine.resume()).toMatch(/lid is open/);
+    expect(hand({ lidOpen: false })).toBeNull();
+    expect(machine.resume()).toBeNull();
+    pass(machine, 20);
+    expect(machine).toMatchObject({ state: 'idle', done: 8 });
+    expect(joulesOn(machine)).toBeGreaterThan(before);
+  });
+
   /** The lid opened somewhere on a line, shut and gone on with - or a plain hold. */
   const interrupted = (mode: string, after: number, hold: (machine: Laser) => void, again: (machine: Laser) => void) => {
     const machine = bed();

@@ -7,6 +7,8 @@ import { Plate } from '../plate.ts';
 
 /** The honeycomb under it: what is smaller than a cell of it falls. */
 const HONEYCOMB = { along: 'y', pitch: 6, first: 3, thick: 0.8 } as const;
+/** From so dark on a mark is seen. */
+const SEEN = 0.02;
 /** The deepest that a mark looks, mm: as deep as a screen shows it. */
 const MARK = 0.3;
 /** The middle of a cell lies up to so much off the beam’s: a share of the energy at the beam’s own middle. */
@@ -24,6 +26,8 @@ export class Sheet {
   readonly plate: Plate;
   /** A piece that had come free was marked: not where it was drawn. */
   late = false;
+  /** Something on it can be seen. */
+  marked = false;
   private readonly response: Response;
   private readonly thickness: number;
 
@@ -72,7 +76,10 @@ export class Sheet {
         if (inside(i, j)) {
           const k = j * columns + i;
           this.energy[k] += share;
-          if (height[k] > -this.thickness) height[k] = -Math.min(MARK, this.thickness / 2) * darknessOf(this.energy[k], this.response);
+          if (height[k] <= -this.thickness) continue;
+          const darkness = darknessOf(this.energy[k], this.response);
+          this.marked ||= darkness > SEEN;
+          height[k] = -Math.min(MARK, this.thickness / 2) * darkness;
         }
   }
 }

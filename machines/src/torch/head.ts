@@ -27,6 +27,8 @@ export interface TorchWorld {
   /** Travel of the float switch, mm; null: it feels by contact, and for that the plate must be grounded. */
   float: number | null;
   slats: Slats;
+  /** Kerf that its controller moves off the line by itself, mm: half of it, to the left of the way, where the scrap is. 0: none. */
+  kerf: number;
   /** Of the grid the plate is burned on, mm. */
   cell: number;
 }
@@ -41,6 +43,7 @@ export const BARE_TABLE: TorchWorld = {
   warp: 0,
   float: null,
   slats: { along: 'y', pitch: 100, first: 50, thick: 4 },
+  kerf: 0,
   cell: 0.5,
 };
 
@@ -91,7 +94,10 @@ const hands = z.strictObject({
   warp: z.number().min(-10).max(10).optional(),
   float: z.number().min(0).max(10).nullable().optional(),
   slats: z.strictObject({ along: z.enum(['x', 'y']), pitch: z.number().gt(1).max(500), first: place, thick: z.number().gt(0).max(50) }).optional(),
+  kerf: z.number().min(0).max(10).optional(),
   cell: z.number().min(0.05).max(5).optional(),
+  /** What came free is taken off the table. */
+  take: z.literal('pieces').optional(),
 });
 
 export class TorchHead implements Head {
@@ -293,11 +299,13 @@ export class TorchHead implements Head {
       this.wear(1);
       return this.fail('The torch moved on before it was through the plate: metal blew back and the nozzle is spoiled.');
     }
+    const aside = this.world.kerf / 2 / length;
+    const [ox, oy] = [-aside * (b.y - a.y), aside * (b.x - a.x)];
     // In steps no longer than a cell, so that nothing is left standing between them.
     const steps = Math.max(1, Math.ceil(length / this.world.cell));
     for (let k = 1; k <= steps; k++) {
       const f = k / steps;
-      const [x, y] = [a.x + f * (b.x - a.x), a.y + f * (b.y - a.y)];
+      const [x, y] = [a.x + f * (b.x - a.x) + ox, a.y + f * (b.y - a.y) + oy];
       this.burnAt(x, y);
       this.empty = this.plate!.metalWithin(x, y, REACH.metal) ? 0 : this.empty + length / steps;
     }
@@ -332,8 +340,9 @@ export class TorchHead implements Head {
   }
 
   status(): Pick<MachineStatus, 'arc' | 'sensor' | 'world'> {
-    const { board, bit, clamps, ground, air, water } = this.world;
+    const { board, bit, clamps, ground, air, water, kerf } = this.world;
     const { crash, revision, fitting, pierces } = this;
+    const size = this.plate?.pieces.at(-1)?.size;
     const lying = (as: string) => this.plate?.pieces.filter(({ lies }) => lies === as).length ?? 0;
     return {
       arc: {
@@ -354,7 +363,17 @@ export class TorchHead implements Head {
         fitting,
         crash,
         revision,
-        table: { ground, air, water, worn: bit?.worn ?? 0, free: lying('free'), tipped: lying('tips'), fallen: lying('falls') },
+        table: {
+          ground,
+          air,
+          water,
+          worn: bit?.worn ?? 0,
+          free: lying('free'),
+          tipped: lying('tips'),
+          fallen: lying('falls'),
+          kerf,
+          ...(size ? { last: size } : {}),
+        },
       },
     };
   }
@@ -365,7 +384,11 @@ export class TorchHead implements Head {
   }
 
   change(by: Record<string, unknown>): boolean {
-    const settings = by as Partial<TorchWorld>;
+    const { take, ...settings } = by as Partial<TorchWorld> & { take?: 'pieces' };
+    if (take && this.plate) {
+      this.plate.takePieces();
+      this.revision++;
+    }
     this.world = { ...this.world, ...settings };
     if (settings.bit !== undefined) this.fitting++;
     if (settings.board !== undefined || settings.cell !== undefined || settings.slats !== undefined) this.layPlate();

@@ -3,46 +3,31 @@
   import { bitName } from '@kerbe/core/bits';
   import type { Bit } from '@kerbe/core/job';
   import type { LengthUnit } from '@kerbe/core/length';
-  import { EXERCISE_BITS } from '@kerbe/core/setup/exercises';
+  import { EXERCISE_BITS, PRACTICE_HEAD, PRACTICE_NOZZLE } from '@kerbe/core/practice/exercises';
+  import type { ProcessName } from '@kerbe/core/process';
+  import { HANDS } from '$lib/bench/kinds';
   import type { Act } from '$lib/stages/setup/act.svelte';
   import { stickOut } from '$lib/stages/setup/hands';
   import { len } from '$lib/ui/format';
   import LengthField from '$lib/ui/LengthField.svelte';
 
-  let { act, crib, unit }: { act: Act; crib: Bit[]; unit: LengthUnit } = $props();
+  let { act, crib, unit, kind }: { act: Act; crib: Bit[]; unit: LengthUnit; kind: ProcessName } = $props();
   const status = $derived(act.machine.now.status);
   const world = $derived(status?.world ?? null);
+  const at = $derived(HANDS[kind]);
   const bits = $derived([...(EXERCISE_BITS as unknown as Bit[]), ...crib.filter(({ id }) => !EXERCISE_BITS.some((one) => one.id === id))]);
   const fitted = $derived(bits.find(({ id }) => id === world?.bit));
   let chosen = $state('practice-v');
   let out = $state<number | null>(null);
   let seating = $state<'good' | 'bottomed' | 'short'>('good');
-  const board = $state({ x: 320, y: 240, width: 300, height: 160, thickness: 18 });
+  // svelte-ignore state_referenced_locally
+  const board = $state({ ...HANDS[kind].lies.at });
+  let material = $state('birch ply');
   const bench = (change: Record<string, unknown>) => void act.bench(change);
   const SEATING = { good: 'drawn back a little', bottomed: 'bottomed in the collet', short: 'held by its end only' };
-  const SWITCHES = $derived(
-    world
-      ? [
-          { name: 'Vacuum', on: world.vacuum, change: { vacuum: !world.vacuum } },
-          { name: 'Dust extraction', on: world.dust, change: { dust: !world.dust } },
-          { name: 'Location pins up', on: world.pinsUp, change: { pinsUp: !world.pinsUp } },
-          { name: 'Lid open', on: world.lidOpen, change: { lidOpen: !world.lidOpen } },
-          { name: 'Spindle box', on: status!.spindle?.power, change: { spindlePower: !status!.spindle?.power } },
-          { name: 'Clip on the bit', on: world.probeClip, change: { probeClip: !world.probeClip } },
-        ]
-      : [],
-  );
   const here = $derived(status ? { x: status.machine[0], y: status.machine[1] } : { x: 0, y: 0 });
-  const FAULTS: { name: string; fault: Record<string, unknown> }[] = $derived([
-    { name: 'Limit switch hit', fault: { kind: 'limit', axis: 0 } },
-    { name: `Lose ${len(3, unit)} of X`, fault: { kind: 'lost-steps', by: [3, 0, 0] } },
-    { name: 'Spindle turns slow', fault: { kind: 'slow-spindle', on: true } },
-    { name: 'Spindle as it should', fault: { kind: 'slow-spindle', on: false } },
-    { name: 'Cable out for 3 s', fault: { kind: 'link-drop', seconds: 3 } },
-    { name: 'Controller resets', fault: { kind: 'reset' } },
-    { name: 'Probe wire off', fault: { kind: 'probe-wire', on: true } },
-    { name: 'Probe wire whole', fault: { kind: 'probe-wire', on: false } },
-  ]);
+  /** No two stand out by the same length. */
+  const nozzle = (worn: number) => bench({ bit: { shape: PRACTICE_NOZZLE, stickOut: worn > 0 ? 60 : 58.5, worn } });
 </script>
 
 {#if !status || !world}
@@ -60,45 +45,77 @@
 
   <h3 class="text-sm text-surface-600-400 pt-3">Switches and wires</h3>
   <div class="gap-1.5 flex flex-wrap items-center">
-    {#each SWITCHES as { name, on, change } (name)}<button
+    {#each at.switches(status, world, unit) as { name, on, change } (name)}<button
         class="btn preset-outlined-surface-300-700 aria-pressed:border-primary-600-400 aria-pressed:shadow-[inset_0_-2px_0_var(--color-primary-600-400)]"
         aria-pressed={on}
         onclick={() => bench(change)}>{name}: {on ? 'yes' : 'no'}</button
       >{/each}
   </div>
 
-  <h3 class="text-sm text-surface-600-400 pt-3">Bit</h3>
-  <p>{world.bit ? `Fitted: ${fitted ? bitName(fitted, unit) : world.bit}.` : 'No bit is fitted.'}</p>
-  <div class="gap-1.5 flex flex-wrap items-center">
-    <select class="select max-w-52" aria-label="Bit to fit" bind:value={chosen}
-      >{#each bits as bit (bit.id)}<option value={bit.id}>{bitName(bit, unit)}</option>{/each}</select
-    >
-    <select class="select max-w-52" aria-label="How its shank is held" bind:value={seating}
-      >{#each Object.entries(SEATING) as [value, label] (value)}<option {value}>{label}</option>{/each}</select
-    >
-    <LengthField label="Stands out" {unit} value={out ?? stickOut(chosen)} min={5} max={120} onchange={(v) => (out = v)} />
-    <button
-      class="btn preset-outlined-surface-300-700"
-      onclick={() => bench({ bit: { shape: $state.snapshot(bits.find(({ id }) => id === chosen)), stickOut: out ?? stickOut(chosen), seating } })}
-      >Fit it</button
-    >
-    <button class="btn preset-outlined-surface-300-700" disabled={!world.bit} onclick={() => bench({ bit: null })}>Take it out</button>
-  </div>
+  {#if kind === 'router'}
+    <h3 class="text-sm text-surface-600-400 pt-3">Bit</h3>
+    <p>{world.bit ? `Fitted: ${fitted ? bitName(fitted, unit) : world.bit}.` : 'No bit is fitted.'}</p>
+    <div class="gap-1.5 flex flex-wrap items-center">
+      <select class="select max-w-52" aria-label="Bit to fit" bind:value={chosen}
+        >{#each bits as bit (bit.id)}<option value={bit.id}>{bitName(bit, unit)}</option>{/each}</select
+      >
+      <select class="select max-w-52" aria-label="How its shank is held" bind:value={seating}
+        >{#each Object.entries(SEATING) as [value, label] (value)}<option {value}>{label}</option>{/each}</select
+      >
+      <LengthField label="Stands out" {unit} value={out ?? stickOut(chosen)} min={5} max={120} onchange={(v) => (out = v)} />
+      <button
+        class="btn preset-outlined-surface-300-700"
+        onclick={() => bench({ bit: { shape: $state.snapshot(bits.find(({ id }) => id === chosen)), stickOut: out ?? stickOut(chosen), seating } })}
+        >Fit it</button
+      >
+      <button class="btn preset-outlined-surface-300-700" disabled={!world.bit} onclick={() => bench({ bit: null })}>Take it out</button>
+    </div>
 
-  <h3 class="text-sm text-surface-600-400 pt-3">Plate and block</h3>
-  <div class="gap-1.5 flex flex-wrap items-center">
-    <button class="btn preset-outlined-surface-300-700" onclick={() => bench({ plate: world.plate ? null : { ...here, thickness: 15 } })}
-      >{world.plate ? 'Take the plate away' : `Plate under the bit (${len(15, unit)})`}</button
+    <h3 class="text-sm text-surface-600-400 pt-3">Plate and block</h3>
+    <div class="gap-1.5 flex flex-wrap items-center">
+      <button class="btn preset-outlined-surface-300-700" onclick={() => bench({ plate: world.plate ? null : { ...here, thickness: 15 } })}
+        >{world.plate ? 'Take the plate away' : `Plate under the bit (${len(15, unit)})`}</button
+      >
+      <button
+        class="btn preset-outlined-surface-300-700"
+        disabled={!world.board}
+        onclick={() => bench({ block: world.block ? null : { corner: 'lower-left', size: 50, lip: 12, thickness: 20 } })}
+        >{world.block ? 'Take the block away' : 'Block on the front left corner'}</button
+      >
+    </div>
+  {:else if world.table}
+    <h3 class="text-sm text-surface-600-400 pt-3">Nozzle</h3>
+    <p>{world.bit ? `Fitted: one that has done ${Math.round(100 * world.table.worn)} % of its life.` : 'No nozzle is fitted.'}</p>
+    <div class="gap-1.5 flex flex-wrap items-center">
+      <button class="btn preset-outlined-surface-300-700" onclick={() => nozzle(0)}>Fit a new nozzle</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => nozzle(0.9)}>Fit a worn one</button>
+      <button class="btn preset-outlined-surface-300-700" disabled={!world.bit} onclick={() => bench({ bit: null })}>Take it out</button>
+    </div>
+    <h3 class="text-sm text-surface-600-400 pt-3">On the slats</h3>
+    <p>
+      {world.table.free} lie where they were cut, {world.table.tipped} stand up, {world.table.fallen} fell through.
+      {#if world.table.last}The calliper on the last piece: {len(world.table.last[0], unit)} × {len(world.table.last[1], unit)}.{/if}
+    </p>
+    <button class="btn preset-outlined-surface-300-700" disabled={world.table.free + world.table.tipped === 0} onclick={() => bench({ take: 'pieces' })}
+      >Take the pieces off with tongs</button
     >
-    <button
-      class="btn preset-outlined-surface-300-700"
-      disabled={!world.board}
-      onclick={() => bench({ block: world.block ? null : { corner: 'lower-left', size: 50, lip: 12, thickness: 20 } })}
-      >{world.block ? 'Take the block away' : 'Block on the front left corner'}</button
-    >
-  </div>
+  {:else if world.cabinet}
+    <h3 class="text-sm text-surface-600-400 pt-3">Head and Start button</h3>
+    <p>{world.bit ? 'A head is on the carriage.' : 'There is no head on the carriage.'}</p>
+    <div class="gap-1.5 flex flex-wrap items-center">
+      <button class="btn preset-outlined-surface-300-700" onclick={() => bench({ start: true })}>Press Start at the machine</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => bench({ bit: world.bit ? null : { shape: PRACTICE_HEAD, stickOut: 40 } })}
+        >{world.bit ? 'Take the head off' : 'Put the head on'}</button
+      >
+    </div>
+    <p>
+      {#if world.board?.material}The label on the sheet reads “{world.board.material}”.{/if}
+      {world.cabinet.marked ? 'It is marked.' : 'No mark is on it.'}
+      {world.cabinet.smoke > 0.02 ? 'There is smoke under the lid.' : 'The air is clear.'}
+    </p>
+  {/if}
 
-  <h3 class="text-sm text-surface-600-400 pt-3">Board and clamps</h3>
+  <h3 class="text-sm text-surface-600-400 pt-3">{at.lies.one.charAt(0).toUpperCase() + at.lies.one.slice(1)} and clamps</h3>
   <div class="grid max-w-80">
     {#each ['x', 'y', 'width', 'height', 'thickness'] as const as key (key)}
       <LengthField
@@ -110,19 +127,26 @@
         onchange={(v) => (board[key] = v)}
       />
     {/each}
+    {#if at.materials}
+      <select class="select" aria-label="What the sheet is of" bind:value={material}
+        >{#each at.materials as one (one)}<option>{one}</option>{/each}</select
+      >
+    {/if}
   </div>
   <div class="gap-1.5 flex flex-wrap items-center">
-    <button class="btn preset-outlined-surface-300-700" onclick={() => bench({ board: { ...board } })}>Lay a fresh board there</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => bench({ board: { ...board, ...(at.materials ? { material } : {}) } })}
+      >Lay a fresh {at.lies.one} there</button
+    >
     <button class="btn preset-outlined-surface-300-700" disabled={!world.board} onclick={() => bench({ board: null })}>Remove</button>
     <button class="btn preset-outlined-surface-300-700" onclick={() => bench({ clamps: [...world.clamps, { ...here, width: 40, depth: 60, height: 45 }] })}
-      >A clamp under the bit</button
+      >A clamp under the {kind === 'router' ? 'bit' : 'head'}</button
     >
     <button class="btn preset-outlined-surface-300-700" disabled={world.clamps.length === 0} onclick={() => bench({ clamps: [] })}>Clamps off</button>
   </div>
 
   <h3 class="text-sm text-surface-600-400 pt-3">What can go wrong</h3>
   <div class="gap-1.5 flex flex-wrap items-center">
-    {#each FAULTS as { name, fault } (name)}<button class="btn preset-outlined-surface-300-700" onclick={() => bench({ fault })}>{name}</button>{/each}
+    {#each at.faults(unit) as { name, fault } (name)}<button class="btn preset-outlined-surface-300-700" onclick={() => bench({ fault })}>{name}</button>{/each}
   </div>
 
   <h3 class="text-sm text-surface-600-400 pt-3">Time</h3>

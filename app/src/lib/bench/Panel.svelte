@@ -1,18 +1,22 @@
 <script lang="ts">
   /** The machine's own panel on the bench: what a person would press on a real one, through the same agent and the same refusals. */
   import { Job, JOB_VERSION } from '@kerbe/core/job';
-  import { EXERCISE_BOARD } from '@kerbe/core/setup/exercises';
   import type { Bit } from '@kerbe/core/job';
   import type { LengthUnit } from '@kerbe/core/length';
-  import { place } from '$lib/ui/format';
+  import { len, place } from '$lib/ui/format';
   import type { MachineView } from '$lib/stages/types';
   import type { Act } from '$lib/stages/setup/act.svelte';
+  import { HANDS } from './kinds';
+  import PracticeRun from './PracticeRun.svelte';
+  import type { PracticeFile } from './practice.svelte';
   import Holds from '$lib/stages/setup/Holds.svelte';
   import JogPad from '$lib/stages/setup/JogPad.svelte';
   import ZeroXY from '$lib/stages/setup/ZeroXY.svelte';
   import ZeroZ from '$lib/stages/setup/ZeroZ.svelte';
 
-  let { act, shop, crib, unit }: { act: Act; shop: MachineView; crib: Bit[]; unit: LengthUnit } = $props();
+  let { act, shop, crib, unit, files }: { act: Act; shop: MachineView; crib: Bit[]; unit: LengthUnit; files: readonly PracticeFile[] } = $props();
+  const kind = $derived(shop.profile.kind);
+  const { one: lies } = $derived(HANDS[kind].lies);
   const now = $derived(act.machine.now);
   const status = $derived(now.status);
   let face = $state<'top' | 'spoilboard'>('top');
@@ -21,9 +25,10 @@
   const bit = $derived(crib.find(({ id }) => id === status?.world?.bit) ?? null);
   /** The board on the bed, as a job that counts from its front left corner. */
   const job = $derived.by(() => {
-    const { width, height, thickness } = status?.world?.board ?? EXERCISE_BOARD;
+    const { width, height, thickness } = status?.world?.board ?? HANDS[kind].lies.at;
     return Job.parse({
       kerbe: JOB_VERSION,
+      process: kind,
       units: unit,
       name: 'Practice',
       board: { width, height, thickness },
@@ -50,11 +55,29 @@
         <dt class="text-surface-600-400 text-xs">{axis}</dt>
         <dd class="figure text-xl font-semibold">{status.homed ? place(status.work[i], unit) : '?'}</dd>
       </div>{/each}
-    <div>
-      <dt class="text-surface-600-400 text-xs">spindle</dt>
-      <dd class="figure text-xl font-semibold">{status.spindle?.actual ?? '–'}</dd>
-    </div>
+    {#if status.spindle}<div>
+        <dt class="text-surface-600-400 text-xs">spindle</dt>
+        <dd class="figure text-xl font-semibold">{status.spindle.actual}</dd>
+      </div>{:else if status.arc}<div>
+        <dt class="text-surface-600-400 text-xs">{status.arc.burns ? 'arc burns' : 'arc off'}</dt>
+        <dd class="figure text-xl font-semibold">{status.arc.burns ? `${status.arc.volts.toFixed(0)} V` : '–'}</dd>
+      </div>{:else if status.beam}<div>
+        <dt class="text-surface-600-400 text-xs">beam</dt>
+        <dd class="figure text-xl font-semibold">{status.beam.power > 0 ? `${(100 * status.beam.power).toFixed(0)} %` : 'dark'}</dd>
+      </div>{/if}
   </dl>
+  {#if status.arc}
+    <p class="text-surface-600-400">
+      {status.arc.pierces} pierces since it was switched on; the tip is {len(status.arc.over, unit)} over what is under it.
+    </p>
+  {:else if status.beam}
+    <p class="text-surface-600-400">
+      Full power is S{status.beam.full} at this machine.
+      {status.beam.out === null
+        ? 'No sheet is under the head.'
+        : `The surface is ${len(Math.abs(status.beam.out), unit)} ${status.beam.out > 0 ? 'below' : 'above'} the focus.`}
+    </p>
+  {/if}
 {/if}
 <div class="py-1 gap-1.5 flex flex-wrap items-center">
   <button
@@ -66,39 +89,58 @@
   <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => act.send({ do: 'go-to-zero', clearance: 5 })}
     >Go to zero</button
   >
-  <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => act.send({ do: 'warm-up', speed: 12000, seconds: 10 })}
-    >{act.busy === 'warm-up' ? 'Turning…' : 'Spindle, ten seconds'}</button
-  >
+  {#if kind === 'router'}<button
+      class="btn preset-outlined-surface-300-700"
+      disabled={act.busy !== null}
+      onclick={() => act.send({ do: 'warm-up', speed: 12000, seconds: 10 })}>{act.busy === 'warm-up' ? 'Turning…' : 'Spindle, ten seconds'}</button
+    >{/if}
   <button class="btn preset-outlined-surface-300-700" onclick={() => act.send({ do: 'hold' })}>Hold</button>
   <button class="btn preset-outlined-surface-300-700" onclick={() => act.send({ do: 'stop' })}>Stop</button>
 </div>
-<div class="py-1 gap-1.5 flex flex-wrap items-center">
-  <select class="select max-w-52" aria-label="Bit that is measured" value={measureAs} onchange={(event) => (called = event.currentTarget.value)}
-    >{#if !crib.some(({ id }) => id === measureAs)}<option value={measureAs}>No bit of the crib is fitted</option>{/if}{#each crib as one (one.id)}<option
-        value={one.id}>{one.name || one.id}</option
-      >{/each}</select
-  >
-  <button
-    class="btn preset-outlined-surface-300-700"
-    disabled={act.busy !== null || !measureAs}
-    onclick={async () => {
-      sure = !(await act.send({ do: 'measure', bit: measureAs, sure }));
-      called = null;
-    }}>{act.busy === 'measure' ? 'Measuring…' : sure && act.why ? 'I am sure: measure again' : 'Measure it on the sensor'}</button
-  >
-</div>
+{#if kind === 'router'}
+  <div class="py-1 gap-1.5 flex flex-wrap items-center">
+    <select class="select max-w-52" aria-label="Bit that is measured" value={measureAs} onchange={(event) => (called = event.currentTarget.value)}
+      >{#if !crib.some(({ id }) => id === measureAs)}<option value={measureAs}>No bit of the crib is fitted</option>{/if}{#each crib as one (one.id)}<option
+          value={one.id}>{one.name || one.id}</option
+        >{/each}</select
+    >
+    <button
+      class="btn preset-outlined-surface-300-700"
+      disabled={act.busy !== null || !measureAs}
+      onclick={async () => {
+        sure = !(await act.send({ do: 'measure', bit: measureAs, sure }));
+        called = null;
+      }}>{act.busy === 'measure' ? 'Measuring…' : sure && act.why ? 'I am sure: measure again' : 'Measure it on the sensor'}</button
+    >
+  </div>
+{/if}
+<PracticeRun {act} {files} {kind} />
 <JogPad machine={act.machine} {unit} />
 <details class="py-2 border-t border-surface-200-800">
-  <summary class="cursor-pointer">Set X and Y zero at the front left corner</summary>
+  <summary class="cursor-pointer">Set X and Y zero at the front left corner of the {lies}</summary>
   <ZeroXY {job} jobId={null} machine={shop} {act} {bit} />
 </details>
 <details class="py-2 border-t border-surface-200-800">
   <summary class="cursor-pointer">Set Z zero</summary>
-  <div class="py-1 gap-1.5 flex flex-wrap items-center" role="group" aria-label="Face the program counts from">
-    <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'top'} onclick={() => (face = 'top')}>for a program from the top</button>
-    <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'spoilboard'} onclick={() => (face = 'spoilboard')}
-      >for one from the spoilboard</button
+  {#if kind === 'router'}
+    <div class="py-1 gap-1.5 flex flex-wrap items-center" role="group" aria-label="Face the program counts from">
+      <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'top'} onclick={() => (face = 'top')}>for a program from the top</button>
+      <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'spoilboard'} onclick={() => (face = 'spoilboard')}
+        >for one from the spoilboard</button
+      >
+    </div>
+    {#key face}<ZeroZ {job} jobId={null} machine={shop} {act} />{/key}
+  {:else}
+    <p class="caution">It moves down by itself where it stands, until it feels the {lies}. Hands away.</p>
+    <button
+      class="btn preset-outlined-surface-300-700"
+      disabled={act.busy !== null}
+      onclick={() => act.send({ do: 'zero-z', method: kind === 'torch' ? 'torch' : 'focus', thickness: 0, datum: 'top' })}
+      >{act.busy === 'zero-z'
+        ? 'Looking for it…'
+        : kind === 'torch'
+          ? 'Touch the plate where the torch stands'
+          : 'Find the focus where the head stands'}</button
     >
-  </div>
-  {#key face}<ZeroZ {job} jobId={null} machine={shop} {act} />{/key}
+  {/if}
 </details>

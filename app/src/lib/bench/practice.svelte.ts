@@ -1,9 +1,17 @@
 /** One exercise under way: the scene laid out, everything observed, and the verdict as it stands. */
 import type { ScreenCommand } from '@kerbe/core/link/commands';
-import { EXERCISES, judge, type Exercise, type Moment, type Verdict } from '@kerbe/core/setup/exercises';
+import { EXERCISES, judge, sceneSteps, type Exercise, type Moment, type Verdict } from '@kerbe/core/practice/exercises';
 import type { MachineLink } from '$lib/machine.svelte';
 import { Act } from '$lib/stages/setup/act.svelte';
 import { ask } from '$lib/ui/post';
+
+/** A program that lies ready: its header, and where it can be taken up again. */
+export interface PracticeFile {
+  name: string;
+  header: string[];
+  seconds: number;
+  places: { line: number; label: string }[];
+}
 
 /** As much of what was seen as a verdict can need. */
 const MOST = 20_000;
@@ -16,6 +24,8 @@ export class Practice extends Act {
   kept = $state<'no' | 'saving' | 'kept' | 'failed'>('no');
   private trace: Moment[] = [];
   private begun = 0;
+  /** What happens by itself in this exercise has happened. */
+  private happened = false;
   private last = '';
 
   constructor(machine: MachineLink) {
@@ -31,21 +41,7 @@ export class Practice extends Act {
     // Nothing else is pressed meanwhile.
     this.doing = 'laying the scene';
     this.why = null;
-    const { fault, estop, ...scene } = exercise.scene;
-    const steps: ScreenCommand[] = [
-      { do: 'stop' },
-      { do: 'bench' as const, change: { estop: false } },
-      { do: 'clear' },
-      ...(exercise.homed ? [] : [{ do: 'bench' as const, change: { fault: { kind: 'reset' } } }]),
-      { do: 'bench' as const, change: { fault: { kind: 'slow-spindle', on: false } } },
-      { do: 'bench' as const, change: { fault: { kind: 'probe-wire', on: false } } },
-      { do: 'bench' as const, change: { lidOpen: false, clamps: [], probeClip: false } },
-      ...(exercise.homed ? [{ do: 'home' as const }] : []),
-      { do: 'bench' as const, change: scene },
-      ...(estop ? [{ do: 'bench' as const, change: { estop } }] : []),
-      ...(fault ? [{ do: 'bench' as const, change: { fault } }] : []),
-    ];
-    for (const step of steps) {
+    for (const step of sceneSteps(exercise)) {
       for (let i = 0; i < 100 && step.do !== 'stop' && this.machine.now.busy !== null; i++) await new Promise((done) => setTimeout(done, 50));
       this.why = await this.machine.send(step);
       if (this.why !== null && step.do !== 'stop') {
@@ -62,6 +58,7 @@ export class Practice extends Act {
     this.exercise = exercise;
     this.kept = 'no';
     this.trace = [];
+    this.happened = false;
     this.begun = Date.now();
     this.verdict = judge(exercise, this.trace);
   }
@@ -92,6 +89,10 @@ export class Practice extends Act {
     if (!exercise || this.laying || this.verdict?.finished) return;
     this.trace.push(moment);
     if (this.trace.length > MOST) this.trace.splice(1, 1000);
+    if (exercise.happens?.when(this.trace) && !this.happened) {
+      this.happened = true;
+      void this.machine.send({ do: 'bench', change: exercise.happens.change });
+    }
     const verdict = judge(exercise, this.trace, this.verdict?.tasks);
     this.verdict = verdict;
     if (verdict.finished) void this.keep(exercise, verdict);

@@ -1,5 +1,6 @@
 /** The record of the runs in the database, kept from what the agents say: nothing is lost while either was away. */
 import type { RunFacts, RunState } from '@kerbe/core/link';
+import { isPractice } from '@kerbe/core/practice/exercises';
 import { spanAt, type ProgramSpan } from '@kerbe/core/program';
 import { env } from '$env/dynamic/private';
 import { db } from './db';
@@ -46,6 +47,7 @@ async function recordRuns(): Promise<void> {
 
 /** Keeps the row of a run up to date: at every change of state, and once a second in between. */
 async function record(agent: string, run: RunState): Promise<void> {
+  if (isPractice(run.id)) return;
   const mark = `${run.state} ${run.endedAt}`;
   const before = recorded.get(run.id);
   const changed = mark !== before?.mark;

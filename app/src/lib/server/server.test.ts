@@ -626,6 +626,23 @@ describe('commands', () => {
     const { rows } = await pool.query('select learner, exercise, passed from exercise_result');
     expect(rows).toEqual([{ learner: 'operator', exercise: 'why-not', passed: true }]);
   });
+  it('begin programs of the exercises on simulated machines, which say what is still wanting; of no other kind, and none that is none', async () => {
+    const practise = async (machine: string, program: string) =>
+      (
+        (await (
+          await owner(`/api/machines/${machine}/command`, {
+            method: 'POST',
+            json: { do: 'practice', program },
+            headers: { 'idempotency-key': crypto.randomUUID() },
+          })
+        ).json()) as { why: string | null }
+      ).why;
+    expect(await practise('simulated-torch', 'part.nc')).toMatch(/does not know where it is|have not been set/);
+    expect(await practise('simulated-torch', 'leaf.nc')).toMatch(/no such practice program/);
+    expect(await practise('simulated-router', 'part.nc')).toMatch(/no such practice program/);
+    const [real] = (await pool.query<{ id: string }>(`select id from machine where id not like 'simulated-%'`)).rows;
+    for (const none of [real.id, 'nowhere']) expect(await practise(none, 'part.nc')).toMatch(/simulated machines only/);
+  });
 });
 
 describe('the demo board, from release to carved wood', () => {

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { onDestroy, onMount, untrack } from 'svelte';
   import { format } from 'date-fns';
-  import { EXERCISE_BITS, EXERCISES } from '@kerbe/core/setup/exercises';
+  import { EXERCISE_BITS, EXERCISES } from '@kerbe/core/practice/exercises';
   import type { Bit } from '@kerbe/core/job';
   import { invalidate } from '$app/navigation';
   import { MachineLink } from '$lib/machine.svelte';
@@ -31,6 +31,14 @@
   $effect(() => {
     if (kept === 'kept') void invalidate('kerbe:bench');
   });
+  const kind = $derived(shop.profile.kind);
+  const exercises = $derived(EXERCISES.filter(({ process }) => process === kind));
+  /** In an exercise its own programs lie ready, else one to try the machine with. */
+  const files = $derived.by(() => {
+    const all = data.files[kind] ?? [];
+    const own = act.exercise ? (act.exercise.programs ?? []) : all.slice(0, 1).map(({ name }) => name);
+    return all.filter(({ name }) => own.includes(name));
+  });
   const best = (id: string) => data.results.filter(({ exercise }) => exercise === id);
 </script>
 
@@ -45,7 +53,10 @@
           label="Machine"
           value={machine.id}
           options={data.machines.map(({ id, name }) => ({ value: id, label: name }))}
-          onchange={(id) => machine.use(id)}
+          onchange={(id) => {
+            act.end();
+            machine.use(id);
+          }}
         />
       {/if}
       <Tabs value={tab} onValueChange={({ value }) => (tab = value as typeof tab)}>
@@ -55,7 +66,7 @@
           <Tabs.Indicator class="bg-primary-600-400" />
         </Tabs.List>
         <Tabs.Content value="hands"
-          >{#if tab === 'hands'}<Hands {act} {crib} unit={data.units} />{/if}</Tabs.Content
+          >{#if tab === 'hands'}{#key kind}<Hands {act} {crib} unit={data.units} {kind} />{/key}{/if}</Tabs.Content
         >
         <Tabs.Content value="exercises">
           {#if act.laying}
@@ -87,7 +98,7 @@
           {:else}
             <p>Every mistake here is free. Each exercise lays out a scene on the simulated machine, watches what you do, and says what it teaches.</p>
             <ul class="my-2 gap-1.5 grid">
-              {#each EXERCISES as exercise (exercise.id)}
+              {#each exercises as exercise (exercise.id)}
                 {@const mine = best(exercise.id)}
                 {@const passed = mine.find(({ passed: p }) => p)}
                 <li class="gap-2 flex justify-between items-center">
@@ -109,7 +120,7 @@
       </Tabs>
     </section>
     <section class="py-3.5 px-4 border-l border-surface-200-800 overflow-y-auto bg-surface-50-950 text-sm" aria-label="Panel of the machine">
-      <Panel {act} {shop} {crib} unit={data.units} />
+      <Panel {act} {shop} {crib} unit={data.units} {files} />
     </section>
   </main>
 </div>

@@ -1,6 +1,6 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { EXERCISES } from '@kerbe/core/setup/exercises';
+import { EXERCISES } from '@kerbe/core/practice/exercises';
 import { jsonOf } from '$lib/server/body';
 import { db } from '$lib/server/db';
 import type { RequestHandler } from './$types';

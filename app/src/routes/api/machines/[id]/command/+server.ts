@@ -4,6 +4,7 @@ import { Asked, PASSED } from '@kerbe/core/link/commands';
 import { agentCommand, tabOf, type Person } from '$lib/server/agents';
 import { writeDown } from '$lib/server/audit';
 import { jsonOf } from '$lib/server/body';
+import { practiseRun } from '$lib/server/practice';
 import { frameRun, startRun } from '$lib/server/runs';
 import type { RequestHandler } from './$types';
 
@@ -35,5 +36,7 @@ function carryOut(machine: string, command: z.infer<typeof Asked>, person: Perso
       return startRun(machine, command, person, key);
     case 'frame':
       return frameRun(machine, command, person, key);
+    case 'practice':
+      return practiseRun(machine, command, person, key);
   }
 }
