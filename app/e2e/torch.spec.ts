@@ -193,16 +193,16 @@ test('islands of words are bridged by one press: words stay words, bars are pull
 test('the bench of the torch: the kerf is set at the table, so the program on the line is the right one; a slip is not', async () => {
   await page.goto('/bench');
   await page.getByRole('combobox', { name: 'Machine' }).selectOption({ label: 'Simulated torch' });
-  await press('Who owns the kerf?');
+  await press(page, 'Who owns the kerf?');
   await expect(page.getByText('Cut the part to its size')).toBeVisible({ timeout: 60_000 });
   await page.getByText('part-on-line.nc', { exact: true }).click();
   await expect(page.getByText(/to be offset BY THE/)).toBeVisible();
-  await press('Run part-on-line.nc');
+  await press(page, 'Run part-on-line.nc');
   await expect(page.getByText('Done, without a slip.')).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText('Kept with your results.')).toBeVisible();
-  await press('From the beginning');
+  await press(page, 'From the beginning');
   await expect(page.getByText('Cut the part to its size, to do')).toBeVisible({ timeout: 60_000 });
-  await press('Run part.nc');
+  await press(page, 'Run part.nc');
   await expect(page.getByText(/its kerf was taken off twice/)).toBeVisible({ timeout: 60_000 });
   await page.getByRole('tab', { name: 'Hands on the machine' }).click();
   await expect(page.getByText(/The calliper on the last piece/)).toBeVisible();

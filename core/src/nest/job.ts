@@ -61,6 +61,29 @@ export function piecesIn(items: readonly PlannedItem[]): PlannedItem[][] {
 
 const standsOn = (a: Item, b: Item): boolean => a.kind === 'text' && a.baseline.kind === 'path' && a.baseline.item === b.id;
 
+/** A job laid out: with its pieces there, how, and their outlines. */
+export type Laid = ReturnType<typeof nestJob>;
+
+/** Orders tried in one go, and goes without anything better before it is left at that. */
+const AT_ONCE = 4;
+const PATIENCE = 60;
+
+/** Lays a job out better and better, for as long as somebody asks for more or until nothing better is found any more: how many orders were tried, and what is better. */
+export function* layouts(
+  job: Job,
+  items: readonly PlannedItem[],
+  settings: Omit<JobNestSettings, 'rounds' | 'seed' | 'from'>,
+): Generator<{ tried: number; better: Laid | null }> {
+  let best = nestJob(job, items, { ...settings, rounds: 0 });
+  yield { tried: 1, better: best };
+  for (let seed = 1, idle = 0; idle < PATIENCE; seed++, idle++) {
+    const next = nestJob(job, items, { ...settings, rounds: AT_ONCE, seed, from: best.nest });
+    const better = next.nest.left.length < best.nest.left.length || next.nest.used < best.nest.used - 1e-6;
+    if (better) [best, idle] = [next, 0];
+    yield { tried: 1 + seed * AT_ONCE, better: better ? next : null };
+  }
+}
+
 /**
  * Lays a job's pieces, and copies of them, out on its board. What found no room stays out of the new job, and is told.
  *

@@ -30,6 +30,8 @@ export interface ProcessDef {
   change: 'measure' | 'confirm' | 'none';
   /** What it leaves of a plate is cut again. */
   leavesRemnant?: boolean;
+  /** Its cut is so wide that it follows no bend tighter than half of that. */
+  roundsBends?: boolean;
   /** The work is a tone on the surface: its proof is a picture of what is burned. */
   burns?: boolean;
   /** What a hold does to the work: it goes on afterwards, or what was lit is out and the run must be taken up anew. */
@@ -90,6 +92,7 @@ export const PROCESSES: Record<ProcessName, ProcessDef> = {
     change: 'confirm',
     held: 'is out',
     leavesRemnant: true,
+    roundsBends: true,
     attended: true,
     resume: 'pierce again',
     stages: { running: { now: 'Cutting', record: 'running' }, 'tool-change': { now: 'Change the nozzle', record: 'at a nozzle change' }, ...ANY },

@@ -1,7 +1,7 @@
 /** A file on its way in: what it is, what it holds, how large it will be - until it is put on the board or left. */
 import { wordsOf } from '@kerbe/core/findings';
 import { sniff } from '@kerbe/core/artwork/sniff';
-import type { TraceSettings } from '@kerbe/core/artwork/import';
+import { TRACE, traceFor, type TraceSettings } from '@kerbe/core/artwork/trace';
 import { UNITS } from '@kerbe/core/artwork/units';
 import { makeItem, type Item } from '@kerbe/core/job';
 import type { FileView } from './desk';
@@ -37,7 +37,9 @@ export class Incoming {
   /** A logo is one thing; the parts of a measured drawing are worked on one by one. */
   together = $state(true);
   picture = $state.raw<{ width: number; height: number; dpi: number | null; url: string } | null>(null);
-  trace = $state<TraceSettings>({ threshold: 128, invert: false, despeckle: 8, smooth: 0.35, along: 'outline' });
+  trace = $state<TraceSettings>({ ...TRACE });
+  /** The settings of the trace are a person's own: they follow the size of the picture no more. */
+  tuned = false;
   keepPicture = $state(false);
   /** Width of the picture on the board, mm. */
   pictureWidth = $state(0);
@@ -74,8 +76,21 @@ export class Incoming {
       const { width, height, dpi } = await desk.ask('picture', { bytes: this.bytes });
       this.picture = { width, height, dpi, url: URL.createObjectURL(new Blob([this.bytes as Uint8Array<ArrayBuffer>])) };
       this.pictureWidth = dpi ? (width * 25.4) / dpi : Math.min(0.6 * job.board.width, (0.6 * job.board.height * width) / height);
-      await this.retrace();
+      await this.sizeTo(this.pictureWidth);
     });
+  }
+
+  /** Size of a pixel on the board, mm. */
+  get pixel(): number {
+    return this.picture ? this.pictureWidth / this.picture.width : 1;
+  }
+
+  /** Sets the width of the picture on the board, mm; what suits the machine is so many pixels of another size then. */
+  async sizeTo(width: number): Promise<void> {
+    this.pictureWidth = width;
+    if (!this.tuned)
+      this.trace = { ...traceFor(this.editor.job, this.pixel), threshold: this.trace.threshold, invert: this.trace.invert, along: this.trace.along };
+    await this.retrace();
   }
 
   private show(view: FileView): void {

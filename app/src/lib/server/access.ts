@@ -34,6 +34,7 @@ export const WRITES: Record<string, Partial<Record<'POST' | 'PUT' | 'PATCH' | 'D
   '/api/jobs/[id]/versions/[revision]': { PATCH: rule('operator') },
   '/api/jobs/[id]/files': { POST: rule('operator', 64 * MB) },
   '/api/jobs/[id]/release': { POST: rule('owner', 64 * KB, 60) },
+  '/api/jobs/[id]/layout': { POST: rule('operator', 26 * MB, 30) },
   '/api/bits': { POST: rule('operator', 2 * MB), PATCH: rule('operator'), DELETE: rule('operator') },
   '/api/faces': { POST: rule('operator', 64 * MB) },
   '/api/faces/[id]': { DELETE: rule('owner') },

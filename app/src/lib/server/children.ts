@@ -26,6 +26,8 @@ const BOUNDS: Record<Kind, Bounds & { atOnce: number }> = {
   figures: { seconds: 120, megabytes: 4096, atOnce: 1 },
   remnant: { seconds: 120, megabytes: 4096, atOnce: 1 },
   picture: { seconds: 60, megabytes: 2048, atOnce: 1 },
+  // It ends by itself before, with the best it has.
+  layout: { seconds: 300, megabytes: 2048, atOnce: 2 },
 };
 /** How long one that has nothing to do is kept, milliseconds. */
 const IDLE = 60_000;
@@ -35,7 +37,13 @@ const MOST_WAITING = 200;
 /** Work that did not end within its bounds, or found no room. */
 export class WorkLimitError extends Error {}
 
-interface Task {
+/** How somebody follows work that lasts, and gives it up. */
+interface Follow {
+  tell?: (what: never) => void;
+  signal?: AbortSignal;
+}
+
+interface Task extends Follow {
   data: unknown;
   done: (value: never) => void;
   fail: (error: Error) => void;
@@ -51,10 +59,18 @@ class Pool {
     this.kind = kind;
   }
 
-  run(data: unknown): Promise<never> {
+  run(data: unknown, follow: Follow): Promise<never> {
     if (this.waiting.length >= MOST_WAITING) return Promise.reject(new WorkLimitError('Too much is waiting to be worked on. Try again in a minute.'));
     return new Promise((done, fail) => {
-      this.waiting.push({ data, done, fail });
+      const task = { data, done, fail, ...follow };
+      this.waiting.push(task);
+      // What nobody wants any more is not begun.
+      follow.signal?.addEventListener('abort', () => {
+        const at = this.waiting.indexOf(task);
+        if (at < 0) return;
+        this.waiting.splice(at, 1);
+        fail(new WorkLimitError('It was given up.'));
+      });
       this.next();
     });
   }
@@ -88,7 +104,7 @@ class Pool {
     return child;
   }
 
-  private work({ data, done, fail }: Task): void {
+  private work({ data, done, fail, tell, signal }: Task): void {
     const child = this.child();
     let why = '';
     const unwatch = watch(child, BOUNDS[this.kind], (beyond) => (why = beyond));
@@ -99,10 +115,16 @@ class Pool {
       told?.(this.kind, (performance.now() - began) / 1000, how);
       unwatch();
       child.off('message', answered).off('exit', ended);
+      signal?.removeEventListener('abort', giveUp);
       this.busy--;
       this.next();
     };
-    const answered = (answer: { value?: never; error?: string }) => {
+    const giveUp = () => {
+      why ||= 'nobody wants it any more';
+      child.kill('SIGKILL');
+    };
+    const answered = (answer: { value?: never; error?: string; tell?: never }) => {
+      if ('tell' in answer) return tell?.(answer.tell as never);
       this.rest(child);
       over(answer.error === undefined ? 'done' : 'failed');
       if (answer.error === undefined) done(answer.value as never);
@@ -113,7 +135,9 @@ class Pool {
       over('given up');
       fail(new WorkLimitError(`It was given up: ${why || `the process that worked on it ended (${signal ?? code})`}.`));
     };
-    child.once('message', answered).once('exit', ended);
+    child.on('message', answered).once('exit', ended);
+    signal?.addEventListener('abort', giveUp, { once: true });
+    if (signal?.aborted) giveUp();
     child.send({ kind: this.kind, data }, (error) => {
       // It died before it had heard: its end may have been told already.
       if (error) ended(null, error.message);
@@ -143,9 +167,13 @@ let told: Told | null = null;
 /** Who is told when heavy work has ended. */
 export const onHeavy = (listener: Told): void => void (told = listener);
 
-/** Has a function of heavy carried out in a process. Fails with {@link WorkLimitError} when it goes beyond its bounds. */
-export function inChild<K extends Kind>(kind: K, data: Parameters<(typeof Work)[K]>[0]): Promise<Awaited<ReturnType<(typeof Work)[K]>>> {
+/**
+ * Has a function of heavy carried out in a process. Fails with {@link WorkLimitError} when it goes beyond its bounds.
+ *
+ * @param follow who hears what it tells on the way, and whose signal ends it
+ */
+export function inChild<K extends Kind>(kind: K, data: Parameters<(typeof Work)[K]>[0], follow: Follow = {}): Promise<Awaited<ReturnType<(typeof Work)[K]>>> {
   let pool = pools.get(kind);
   if (!pool) pools.set(kind, (pool = new Pool(kind)));
-  return pool.run(data);
+  return pool.run(data, follow);
 }

@@ -4,7 +4,7 @@ import * as work from './heavy';
 
 process.on('message', async ({ kind, data }: { kind: keyof typeof work; data: never }) => {
   try {
-    process.send!({ value: await work[kind](data) });
+    process.send!({ value: await work[kind](data, (tell: unknown) => process.send!({ tell })) });
   } catch (error) {
     console.error(error);
     process.send!({ error: (error as Error).message });

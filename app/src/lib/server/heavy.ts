@@ -10,20 +10,26 @@ import { PAPERS } from '@kerbe/core/artwork/template';
 import { faceById, openFont, type Font } from '@kerbe/core/artwork/text';
 import type { Grey } from '@kerbe/core/cuts';
 import { bitLabel, bitName } from '@kerbe/core/bits';
+import { contoursOf } from '@kerbe/core/geometry';
 import { spinUpOf } from '@kerbe/core/schedule';
 import { readJob, type Job } from '@kerbe/core/job';
+import { layouts, type JobNestSettings } from '@kerbe/core/nest/job';
 import { cleanText, decodeText } from '@kerbe/core/text';
 import { z } from 'zod';
-import { planJob, releasePrograms, remnantOf, sectionsOf } from '@kerbe/core/plan';
+import { drawJob, planJob, releasePrograms, remnantOf, sectionsOf } from '@kerbe/core/plan';
 import { workPicture } from '@kerbe/core/proof';
 import { readProgram, statsOf } from '@kerbe/core/program';
 import { decodePicture, pictureAddress, quotePdf, setUpSheetPdf, templatePdf, type QuoteFacts, type SheetFacts } from '@kerbe/files';
+import type { LaidOut, LayoutTold } from '../stages/proof/advice.ts';
 import { textOf, type JobText } from './job-text.ts';
 import type { JobFigures, ProgramRecord, ReleaseReport } from './db';
 import { hashOfHashes } from './hashes';
 
 const require = createRequire(import.meta.url);
 const fonts = new Map<string, Font>();
+
+/** Tells whoever asked how far it is, or what was found so far. */
+export type Tell = (what: unknown) => void;
 
 /** Files of a shop's own that a job is planned from, by id: the faces it brought, and the pictures that are burned. */
 export interface OwnFiles {
@@ -137,6 +143,25 @@ export async function plan({ doc, date, own, crib }: { doc: string; date: string
     },
   };
 }
+
+/** Longer than this nobody waits, milliseconds. */
+const LONG_ENOUGH = 240_000;
+
+/** Lays a job's pieces out, better and better; each better one is told as it is found. */
+export async function layout({ doc, own, settings }: { doc: unknown; own: OwnFiles; settings: Omit<JobNestSettings, 'rounds' | 'seed' | 'from'> }, tell: Tell) {
+  const reading = readJob(doc);
+  if (!reading.ok) throw new Error(reading.why.join(' '));
+  const { job } = reading;
+  const items = await drawJob(job, sourcesOf(own), async () => {});
+  const end = performance.now() + LONG_ENOUGH;
+  for (const { tried, better } of layouts(job, items, settings)) {
+    const outlines = better?.outlines.flatMap((piece) => piece.flatMap(contoursOf).map(({ xy }) => Array.from(xy, (v) => Math.round(v * 100) / 100)));
+    const laid = better && { job: pick(better.job), nest: better.nest, outlines: outlines! };
+    tell({ tried, better: laid } satisfies LayoutTold);
+    if (performance.now() > end) return;
+  }
+}
+const pick = ({ items, itemOrder, cuts, outline }: Job): LaidOut['job'] => ({ items, itemOrder, cuts, outline });
 
 /** What a job takes at the machine, for the plan of the day. */
 export async function figures({ doc, own }: { doc: string; own: OwnFiles }): Promise<Omit<JobFigures, 'revision'>> {

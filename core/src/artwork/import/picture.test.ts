@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { emptyBox, growBox, regionArea, regionsBox, unite } from '../../geometry/index.ts';
 import { drawSubpaths } from '../path.ts';
-import { greyOf, TRACE, tracePicture, type ImportedPath, type Raster } from './index.ts';
+import { makeJob } from '../../reference/fixtures.ts';
+import { greyOf, TRACE, traceFor, tracePicture, type ImportedPath, type Raster, type TraceSettings } from './index.ts';
 
 /** A picture drawn by asking, sixteen times in every pixel, whether it is dark there. */
 function picture(width: number, height: number, dark: (x: number, y: number) => boolean, twoTone = false): Raster {
@@ -105,5 +106,77 @@ describe('tracing along the middle of thin lines', () => {
     expect(things).toHaveLength(1);
     const { xy } = drawSubpaths(things[0].subpaths, 0.05, false).lines[0];
     for (let i = 1; i < xy.length; i += 2) expect(Math.abs(xy[i])).toBeLessThan(0.5);
+  });
+});
+
+describe('for a torch', () => {
+  /** A wading shape of discs and bars with teeth of a pixel or two all round, as a scan has them; a slit and a speck in it. */
+  const teeth = (x: number, y: number) => ((Math.floor(x * 0.37) * 7 + Math.floor(y * 0.41) * 13) % 5) - 2;
+  const ragged = picture(400, 300, (x, y) => {
+    const r = teeth(x, y);
+    const body = Math.hypot(x - 150, y - 150) < 80 + r;
+    const neck = x > 140 && x < 330 + r && Math.abs(y - 110) < 24 + r;
+    const leg = Math.abs(x - 170) < 14 + r && y > 150 && y < 280;
+    const slit = Math.abs(y - 170) < 2 && x > 40 && x < 120;
+    const speck = Math.hypot(x - 150, y - 150) < 4;
+    return (body || neck || leg) && !slit && !speck;
+  });
+  const pixel = 0.25;
+  const plate = makeJob({
+    process: 'torch',
+    board: { width: 300, height: 200, thickness: 3, material: 'mild steel' },
+    items: {},
+    itemOrder: [],
+    outline: null,
+    tools: { n: { kind: 'nozzle', id: 'n' } },
+    cuts: {},
+    cutOrder: [],
+  });
+  const settings = traceFor(plate, pixel);
+  const outlinesOf = (more: Partial<TraceSettings>) =>
+    (tracePicture(ragged, { ...TRACE, ...more }, pixel).things as ImportedPath[]).flatMap(({ subpaths }) => drawSubpaths(subpaths, 0.01, true).contours);
+  /** How much of the outline a disc of a radius can follow on both sides: its middle, that far off, is no nearer to any other place of it. */
+  function followed(contours: readonly { xy: ArrayLike<number> }[], radius: number): number {
+    const edges = contours.flatMap(({ xy }) =>
+      Array.from({ length: xy.length / 2 }, (_, i) => [xy[2 * i], xy[2 * i + 1], xy[(2 * i + 2) % xy.length], xy[(2 * i + 3) % xy.length]]),
+    );
+    const distance = (x: number, y: number) =>
+      Math.min(
+        ...edges.map(([ax, ay, bx, by]) => {
+          const f = Math.max(0, Math.min(1, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / ((bx - ax) ** 2 + (by - ay) ** 2 || 1)));
+          return Math.hypot(x - ax - f * (bx - ax), y - ay - f * (by - ay));
+        }),
+      );
+    let [good, all] = [0, 0];
+    for (const [ax, ay, bx, by] of edges) {
+      const length = Math.hypot(bx - ax, by - ay);
+      if (length < 1e-6) continue;
+      const [x, y, nx, ny] = [(ax + bx) / 2, (ay + by) / 2, -(by - ay) / length, (bx - ax) / length];
+      all += length;
+      if ([1, -1].every((side) => distance(x + side * radius * nx, y + side * radius * ny) > 0.93 * radius)) good += length;
+    }
+    return good / all;
+  }
+  it('no bend is tighter than half the kerf, so that the arc can follow all of it; as it is drawn it cannot', () => {
+    const radius = settings.round * pixel;
+    expect(radius).toBeCloseTo(0.74, 1);
+    expect(followed(outlinesOf(settings), 0.9 * radius)).toBeGreaterThan(0.99);
+    expect(followed(outlinesOf({}), 0.9 * radius)).toBeLessThan(0.9);
+  });
+  it('the shape stays: nothing moves by more than the teeth and the rounding, and few curves are left', () => {
+    const plain = tracePicture(ragged, TRACE, pixel).things as ImportedPath[];
+    const smooth = tracePicture(ragged, settings, pixel).things as ImportedPath[];
+    // The slit and the speck are filled; the teeth come to a third of a pixel all round at most.
+    const filled = area(plain) + (80 * 4 + Math.PI * 16) * pixel ** 2;
+    expect(Math.abs(area(smooth) - filled) / filled).toBeLessThan(0.01);
+    const count = (things: ImportedPath[]) => things.flatMap(({ subpaths }) => subpaths.flatMap(({ segments }) => segments)).length;
+    expect(count(smooth)).toBeLessThan(count(plain) / 2);
+  });
+  it('spots smaller than the plate is thick and slits narrower than the kerf are left out; on a router they stay', () => {
+    expect(outlinesOf(settings)).toHaveLength(1);
+    expect(outlinesOf({}).length).toBeGreaterThan(1);
+    expect(traceFor(makeJob(), pixel)).toEqual(TRACE);
+    // Without a nozzle there is no kerf to reckon with.
+    expect(traceFor({ ...plate, tools: {} }, pixel)).toEqual(TRACE);
   });
 });

@@ -4,11 +4,12 @@
  * axis of what was found.
  */
 import { contours as levelLines } from 'd3-contour';
-import { medialAxis, signedArea, type Contour, type Line, type Region } from '../../geometry/index.ts';
+import { contoursOf, medialAxis, offset, signedArea, unite, type Contour, type Line, type Region } from '../../geometry/index.ts';
 import { finding } from '../../findings/index.ts';
 import { fitContour } from '../fit.ts';
 import { transformPath, type Matrix, type Subpath } from '../path.ts';
 import type { Imported, ImportedPath } from './imported.ts';
+import type { TraceSettings } from './trace.ts';
 
 /** A picture as grey values, 0 black to 255 white, row by row from the top. See-through pixels count as white. */
 export interface Raster {
@@ -16,21 +17,6 @@ export interface Raster {
   height: number;
   grey: Uint8Array;
 }
-
-export interface TraceSettings {
-  /** Grey value at which the line is drawn: darker is carved. */
-  threshold: number;
-  /** Carve what is lighter instead. */
-  invert: boolean;
-  /** Spots and pinholes of fewer pixels are dropped. */
-  despeckle: number;
-  /** Greatest distance of the curves from the picture's edge, pixels. */
-  smooth: number;
-  /** `outline` of dark areas, or the `middle` of thin lines. */
-  along: 'outline' | 'middle';
-}
-
-export const TRACE: TraceSettings = { threshold: 128, invert: false, despeckle: 8, smooth: 0.35, along: 'outline' };
 
 /** What is larger is refused before it is decoded. */
 export const MAX_PIXELS = 40_000_000;
@@ -61,7 +47,8 @@ export function tracePicture(raster: Raster, settings: TraceSettings, pixel: num
   };
   const { width, height } = raster;
   const place: Matrix = [pixel, 0, 0, -pixel, (-width / 2) * pixel, (height / 2) * pixel];
-  const regions = outlines(raster, settings);
+  const found = outlines(raster, settings);
+  const regions = settings.round > 0 && settings.along === 'outline' ? rounded(found, settings.round) : found;
   const put = (subpaths: Subpath[], fill: ImportedPath['fill']) =>
     out.things.push({ kind: 'path', subpaths: transformPath(subpaths, place), fill, layer: '', name: '' });
   if (settings.along === 'middle') for (const line of middles(regions, settings.smooth)) put([line], 'none');
@@ -73,6 +60,17 @@ export function tracePicture(raster: Raster, settings: TraceSettings, pixel: num
       );
   if (out.things.length === 0) out.findings.push(finding.traceEmpty());
   return out;
+}
+
+/** No bend tighter than a radius: gaps that a disc of it cannot enter are closed, and what cannot hold one is taken off. */
+function rounded(regions: readonly Region[], radius: number): Region[] {
+  const precise = radius / 30;
+  const grown = offset(unite(regions.flatMap(contoursOf), 'evenodd'), radius, 'round', precise);
+  const round = ({ xy }: Contour): Contour => ({ xy, smooth: new Uint8Array(xy.length / 2).fill(1) });
+  return offset(offset(grown, -2 * radius, 'round', precise), radius, 'round', precise).map(({ outer, holes }) => ({
+    outer: round(outer),
+    holes: holes.map(round),
+  }));
 }
 
 /** Dark areas in pixel coordinates, Y down; holes run against their outlines. Corners are marked. */

@@ -52,6 +52,7 @@
   });
   let timer: ReturnType<typeof setTimeout> | null = null;
   function retrace() {
+    incoming.tuned = true;
     if (timer) clearTimeout(timer);
     timer = setTimeout(() => void incoming.retrace(), 60);
   }
@@ -101,13 +102,13 @@
         <p class="figure big py-0.5 text-2xl" data-size>{len(size.width, units)} × {len(size.height, units)}</p>
         <p class="py-0.5 text-sm">{holds}</p>
         {#if incoming.picture}
-          <LengthField label="Width of the picture" value={incoming.pictureWidth} unit={units} min={1} onchange={(v) => (incoming.pictureWidth = v)} />
+          <LengthField label="Width of the picture" value={incoming.pictureWidth} unit={units} min={1} onchange={(v) => void incoming.sizeTo(v)} />
           <LengthField
             label="Height of the picture"
             value={(incoming.pictureWidth * incoming.picture.height) / incoming.picture.width}
             unit={units}
             min={1}
-            onchange={(v) => (incoming.pictureWidth = (v * incoming.picture!.width) / incoming.picture!.height)}
+            onchange={(v) => void incoming.sizeTo((v * incoming.picture!.width) / incoming.picture!.height)}
           />
           <p class="text-surface-600-400 py-0.5 text-sm">
             {incoming.picture.width} × {incoming.picture.height} pixels{incoming.picture.dpi
@@ -120,12 +121,31 @@
           >
           <label class="py-1 block text-sm"
             >Spots under <b class="figure">{incoming.trace.despeckle}</b> pixels are left out
-            <input class="input w-full" type="range" min="0" max="200" bind:value={incoming.trace.despeckle} oninput={retrace} /></label
+            <input
+              class="input w-full"
+              type="range"
+              min="0"
+              max={Math.max(200, 2 * incoming.trace.despeckle)}
+              bind:value={incoming.trace.despeckle}
+              oninput={retrace}
+            /></label
           >
           <label class="py-1 block text-sm"
             >Curves keep within <b class="figure">{incoming.trace.smooth.toFixed(2)}</b> pixels
             <input class="input w-full" type="range" min="0.1" max="3" step="0.05" bind:value={incoming.trace.smooth} oninput={retrace} /></label
           >
+          {#if incoming.trace.along === 'outline'}
+            <LengthField
+              label="Round bends tighter than"
+              value={incoming.trace.round * incoming.pixel}
+              unit={units}
+              min={0}
+              onchange={(v) => {
+                incoming.trace.round = v / incoming.pixel;
+                retrace();
+              }}
+            />
+          {/if}
           <label class="py-1 gap-2 flex items-center text-sm"
             ><input class="checkbox" type="checkbox" bind:checked={incoming.trace.invert} onchange={retrace} /> Carve what is light instead</label
           >

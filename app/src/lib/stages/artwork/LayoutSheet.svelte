@@ -29,6 +29,8 @@
   let pieces = $state.raw<{ id: string; things: number }[] | null>(null);
   const copies = $state<Record<string, number>>({});
   let made = $state.raw<LaidOut | null>(null);
+  /** Orders that were tried. */
+  let tried = $state(0);
   let running = $state(false);
   let why = $state<string | null>(null);
   let stop = new AbortController();
@@ -43,10 +45,13 @@
   async function start() {
     stop = new AbortController();
     const { signal } = stop;
-    [made, running, why] = [null, true, null];
+    [made, tried, running, why] = [null, 0, true, null];
     try {
       const settings = { ...$state.snapshot(spacing), turns: TURNS[turn].turns, copies: $state.snapshot(copies) };
-      await layOut(job, settings, signal, (better) => (made = better));
+      await layOut(session.id, job, settings, signal, (told) => {
+        tried = told.tried;
+        if (told.better) made = told.better;
+      });
     } catch (error) {
       if (!signal.aborted) why = (error as Error).message;
     }
@@ -62,7 +67,7 @@
     session.edit('Lay the pieces out', (d) => Object.assign(d, { items, itemOrder, cuts, outline }));
     onclose();
   }
-  const path = (xy: Float64Array) => {
+  const path = (xy: readonly number[]) => {
     let d = '';
     for (let i = 0; i < xy.length; i += 2) d += `${i ? 'L' : 'M'}${xy[i].toFixed(1)} ${(job.board.height - xy[i + 1]).toFixed(1)}`;
     return `${d}Z`;
@@ -133,7 +138,7 @@
   <div class="flex flex-wrap items-center gap-2 pt-3.5">
     {#if running}
       <button class="btn preset-outlined-surface-300-700" onclick={halt}>Good enough, stop here</button>
-      <span class="text-surface-600-400" role="status">looking for better…</span>
+      <span class="text-surface-600-400" role="status">looking for better, {tried} {tried === 1 ? 'order' : 'orders'} tried</span>
     {:else}
       <button
         class={made ? 'btn preset-outlined-surface-300-700' : 'btn preset-filled-brand px-4 py-2.5 font-semibold'}

@@ -20,14 +20,19 @@ export interface Questions {
   trial: [{ job: Job; ask: TrialAsk }, TrialBoard];
   /** What of a job is laid out together: each piece by its first thing. */
   pieces: [{ job: Job }, { id: string; things: number }[]];
-  layout: [{ job: Job; settings: JobNestSettings }, LaidOut];
 }
 
-/** Pieces laid out on a sheet: the job with them there, and their outlines x y for a picture, mm. */
+/** Pieces laid out on a sheet: what changes of the job, and their outlines x y for a picture, mm. */
 export interface LaidOut {
-  job: Job;
+  job: Pick<Job, 'items' | 'itemOrder' | 'cuts' | 'outline'>;
   nest: Nest;
-  outlines: Float64Array[];
+  outlines: number[][];
+}
+
+/** What is told on the way: how many orders were tried, and what is better than before. */
+export interface LayoutTold {
+  tried: number;
+  better: LaidOut | null;
 }
 
 /** A worker for as long as something is asked of it; `signal` ends it in the middle of whatever it does. */
@@ -64,32 +69,29 @@ export const layTrial = (job: Job, wanted: TrialAsk, signal: AbortSignal): Promi
 
 export const piecesOfJob = (job: Job, signal: AbortSignal): Promise<Questions['pieces'][1]> => inRoom(signal, (room) => room.ask('pieces', { job }));
 
-/** Orders tried in one go at first, and how long a go may take before fewer are, milliseconds. */
-const AT_ONCE = 4;
-const LONG = 1500;
-/** Goes without anything better before it is left at that. */
-const PATIENCE = 60;
-
-/** Lays pieces out on the sheet, better and better until it is told to stop or finds nothing better any more; each better one is told. */
+/** Lays pieces out on the sheet - the server does - better and better until it is told to stop or nothing better is found any more. */
 export async function layOut(
+  id: string,
   job: Job,
-  settings: Omit<JobNestSettings, 'rounds' | 'seed' | 'from'>,
+  settings: Omit<JobNestSettings, 'rounds' | 'seed' | 'from' | 'holes'>,
   signal: AbortSignal,
-  onbetter: (made: LaidOut) => void,
+  ontold: (told: LayoutTold) => void,
 ): Promise<void> {
-  await inRoom(signal, async (room) => {
-    let best = await room.ask('layout', { job, settings: { ...settings, rounds: 0 } });
-    onbetter(best);
-    let rounds = AT_ONCE;
-    for (let seed = 1, idle = 0; idle < PATIENCE; seed++, idle++) {
-      const began = performance.now();
-      const next = await room.ask('layout', { job, settings: { ...settings, rounds, seed, from: best.nest } });
-      if (performance.now() - began > LONG) rounds = Math.max(1, rounds >> 1);
-      if (next.nest.left.length < best.nest.left.length || next.nest.used < best.nest.used - 1e-6) {
-        idle = 0;
-        best = next;
-        onbetter(best);
-      }
-    }
+  const response = await fetch(`/api/jobs/${id}/layout`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ job, settings }),
+    signal,
   });
+  if (!response.ok || !response.body) throw new Error(((await response.json()) as { why?: string }).why ?? 'The server did not lay them out.');
+  let rest = '';
+  for await (const text of response.body.pipeThrough(new TextDecoderStream()) as unknown as AsyncIterable<string>) {
+    const lines = (rest + text).split('\n');
+    rest = lines.pop()!;
+    for (const line of lines) {
+      const told = JSON.parse(line) as LayoutTold | { why: string };
+      if ('why' in told) throw new Error(told.why);
+      ontold(told);
+    }
+  }
 }

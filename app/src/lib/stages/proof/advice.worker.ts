@@ -1,9 +1,8 @@
 /** Judgement calls that need plans of their own: bits tried one after another, changes timed, trial boards laid out. */
 import { fasterWays, trialBoard, tryBit, type BitTrial } from '@kerbe/core/advise';
 import { ArtCache } from '@kerbe/core/artwork';
-import { contoursOf } from '@kerbe/core/geometry';
 import type { Job } from '@kerbe/core/job';
-import { nestJob, piecesIn } from '@kerbe/core/nest/job';
+import { piecesIn } from '@kerbe/core/nest/job';
 import { drawJob, planCut, planJob, type PlannedItem } from '@kerbe/core/plan';
 import { carve, HeightMap, removalOf, thumbnail } from '@kerbe/core/proof';
 import { fontSource, loadFonts } from '../../job/fonts.ts';
@@ -51,10 +50,6 @@ const answers: Answers<Questions> = {
   },
   async pieces({ job }) {
     return piecesIn(await drawn(job)).map(([first, ...more]) => ({ id: first.item.id, things: 1 + more.length }));
-  },
-  async layout({ job, settings }) {
-    const { outlines, ...made } = nestJob(job, await drawn(job), settings);
-    return { ...made, outlines: outlines.flatMap((piece) => piece.flatMap(contoursOf).map(({ xy }) => Float64Array.from(xy))) };
   },
   trial: async ({ job, ask }) => trialBoard(job, await drawn(job), ask),
 };
