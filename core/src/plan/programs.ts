@@ -166,6 +166,9 @@ function headerOf(job: Job, sections: readonly PlannedSection[], date: string, n
           `- ${calledIn(planned)}: ${header.depths ? `depth ${show(planned.facts.deepest)}, ` : ''}feed ${formatFeed(planned.cut.feed, unit.unit)}${planned.beam ? levelSaid(job, planned.cut) : `, plunge ${formatFeed(planned.cut.plunge, unit.unit)}`}${kindOf(planned.cut).described(planned, show)}`,
       ),
     ]),
+    ...(job.program.pierce === 'machine' && processOf(job).resume === 'pierce again'
+      ? ['Pierce delay: BY THE MACHINE, which moves on when its arc stands']
+      : []),
     header.caution,
   ];
 }

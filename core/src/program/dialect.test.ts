@@ -1,10 +1,10 @@
 /** What controllers want otherwise: every setting writes a program that reads back to the same way. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { ProgramSettings, type Job } from '../job/index.ts';
-import { planJob, writePrograms, type Plan } from '../plan/index.ts';
+import { Cut, ProgramSettings, type Job } from '../job/index.ts';
+import { planJob, releasePrograms, writePrograms, type Plan } from '../plan/index.ts';
 import { even } from '../reference/chance.ts';
-import { fontOf, makeJob } from '../reference/fixtures.ts';
+import { fontOf, makeJob, plateJob, rect } from '../reference/fixtures.ts';
 import { FEED, PathWriter, RAPID, type Toolpath } from '../toolpath/index.ts';
 import { fitArcs } from './arcs.ts';
 import { firstBitFitted, OP, pauseIn, readProgram, toPath } from './index.ts';
@@ -276,4 +276,30 @@ it('rapids go down only straight, and only to above the board or into a hole tha
   }
   // Three holes of three pecks each.
   expect(back).toBe(6);
+});
+
+describe('who waits while an arc pierces', () => {
+  const released = async (pierce?: 'machine') => {
+    const job = plateJob([rect('frame', 150, 100, 80, 60), { kind: 'ellipse', id: 'hole', x: 150, y: 100, width: 20, height: 20 }, rect('drill', 40, 40, 4)], {
+      on: ['frame', 'hole'],
+      pierceDelay: 0.7,
+    });
+    const cuts = { m: Cut.parse({ kind: 'mark', id: 'm', on: ['drill'], tool: 'n', how: 'dimple', seconds: 0.2 }), ...job.cuts };
+    const whole = { ...job, cuts, cutOrder: ['m', 'c'], program: { ...job.program, ...(pierce ? { pierce } : {}) } };
+    const plan = await planJob(whole, { fonts: fontOf });
+    return { ...releasePrograms(whole, plan, '2026-01-01'), plan };
+  };
+  it('the program by G4, or the machine: then nothing but a dimple is timed, the plan and its time stay, and it reads back', async () => {
+    const [own, machine] = [await released(), await released('machine')];
+    const waits = ({ files }: typeof own) => [...files[0].text.matchAll(/^G4 P(.*)$/gm)].map(([, seconds]) => Number(seconds));
+    expect(waits(own).sort()).toEqual([0.2, 0.7, 0.7]);
+    expect(waits(machine)).toEqual([0.2]);
+    expect(machine.files[0].seconds).toBe(own.files[0].seconds);
+    for (const { findings, files } of [own, machine]) {
+      expect(findings.filter(({ severity }) => severity === 'error')).toEqual([]);
+      expect(files[0].text.match(/^M5$/gm)!.length).toBeGreaterThanOrEqual(3);
+    }
+    expect(own.files[0].text).not.toMatch(/BY THE MACHINE/);
+    expect(machine.files[0].text).toMatch(/Pierce delay: BY THE MACHINE/);
+  });
 });

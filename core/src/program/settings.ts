@@ -31,6 +31,8 @@ export const ProgramSettings = z.strictObject({
   workOffset: z.enum(['G54', 'G55', 'G56', 'G57', 'G58', 'G59']).default('G54'),
   /** Seconds waited after the spindle starts; left out, the machine's. */
   spindleDelay: notNegative.max(600).optional(),
+  /** Who waits while an arc pierces: the program (G4), or the machine, which moves on when its arc stands and its own delay is over. */
+  pierce: z.enum(['program', 'machine']).optional(),
   /** Air or mist while cutting: M7, M8, or nothing. */
   air: z.enum(['none', 'M7', 'M8']).default('none'),
   /** Lines of the shop's own after the safe start and before the end. */

@@ -201,6 +201,8 @@ function writeSection(
   let event = 0;
   /** The next move feels for the plate. */
   let touched: number | null = null;
+  /** An arc was struck just now. */
+  let struck = false;
   const { events = [], power, spans, kind: kinds, x: xs, y: ys, z: zs, feed: feeds } = path;
   const { zShift } = input;
   const dark = input.words.darkRapids === true;
@@ -240,6 +242,7 @@ function writeSection(
       for (const line of eventLines(now, input.words)) put(line);
       fp = 'on' in now ? now.on : 'off' in now ? NaN : fp;
       if ('touch' in now) touched = now.touch.travel;
+      struck = 'pierce' in now && now.pierce !== undefined;
     }
     const kind = kinds[i];
     const drilled = holes[hole]?.first === i ? holes[hole++] : null;
@@ -269,7 +272,10 @@ function writeSection(
       continue;
     }
     if (kind === DWELL) {
-      put(`G4 P${formatter(3).text(Math.round(feeds[i] * 1000))}`);
+      // A dimple is that long by itself; before a cut a machine that knows its arc waits on its own.
+      const own = struck && input.settings.pierce === 'machine' && power && !Number.isNaN(power[i + 1]);
+      struck = false;
+      if (!own) put(`G4 P${formatter(3).text(Math.round(feeds[i] * 1000))}`);
       continue;
     }
     while (arcs[arc]?.first < i) arc++;

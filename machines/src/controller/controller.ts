@@ -407,6 +407,10 @@ export class Controller<H extends Head = Head> {
         if (this.wait > 1e-9) return;
         this.wait = 0;
       }
+      if (!this.stretch && this.head.waited) {
+        this.state = 'run';
+        return;
+      }
       if (!this.stretch && !this.nextStretch()) {
         if (this.state === 'run') this.state = 'idle';
         this.jogging = false;
@@ -479,6 +483,7 @@ export class Controller<H extends Head = Head> {
         default:
           this.head.act(row);
           this.done = row.seq;
+          if (this.head.waited) return true;
       }
     }
     return false;

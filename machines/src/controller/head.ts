@@ -20,6 +20,8 @@ export interface Head {
   slip: [number, number, number];
   /** Why something may not be switched as a line asks for, or null. @param waits the motion is held: it is asked again before that goes on */
   refused(to: Switch, waits?: boolean): string | null;
+  /** The motion waits for what was switched on: an arc that is not through yet. */
+  readonly waited?: boolean;
   /** Is it switched in step with the motion, which does not stop for it? */
   inMotion(to: Switch): boolean;
   /** Switches something as a line asked for. */

@@ -29,6 +29,8 @@ export interface TorchWorld {
   slats: Slats;
   /** Kerf that its controller moves off the line by itself, mm: half of it, to the left of the way, where the scrap is. 0: none. */
   kerf: number;
+  /** Its controller waits by itself until the arc stands and is through. */
+  arcOk: boolean;
   /** Of the grid the plate is burned on, mm. */
   cell: number;
 }
@@ -44,6 +46,7 @@ export const BARE_TABLE: TorchWorld = {
   float: null,
   slats: { along: 'y', pitch: 100, first: 50, thick: 4 },
   kerf: 0,
+  arcOk: false,
   cell: 0.5,
 };
 
@@ -95,6 +98,7 @@ const hands = z.strictObject({
   float: z.number().min(0).max(10).nullable().optional(),
   slats: z.strictObject({ along: z.enum(['x', 'y']), pitch: z.number().gt(1).max(500), first: place, thick: z.number().gt(0).max(50) }).optional(),
   kerf: z.number().min(0).max(10).optional(),
+  arcOk: z.boolean().optional(),
   cell: z.number().min(0.05).max(5).optional(),
   /** What came free is taken off the table. */
   take: z.literal('pieces').optional(),
@@ -144,6 +148,11 @@ export class TorchHead implements Head {
   }
   get live(): string | null {
     return this.burning !== null ? 'the arc burns' : null;
+  }
+
+  /** Looked at only where the controller knows of its arc. */
+  get waited(): boolean {
+    return this.world.arcOk && this.wanted && !this.through && this.crash === null;
   }
 
   /** Outputs are switched in step with the motion: it does not stop for them. */

@@ -73,6 +73,19 @@ describe('the arc', () => {
     expect(burned).toBeLessThan(30 * kerf * 1.15 + Math.PI * kerf ** 2);
     expect(machine.head.pierces).toBe(1);
   });
+  it('a table that knows of its arc waits for it by itself, and says why when none comes; one that does not moves on and spoils its nozzle', () => {
+    const way = ['G0 Z15', 'G0 X50 Y50', 'G0 Z1.5', 'S1 M3', 'G1 X80 F3000', 'M5', 'G0 Z15'];
+    const waits = table({ arcOk: true });
+    run(waits, way);
+    expect(waits).toMatchObject({ state: 'idle', message: '' });
+    expect(waits.head.pierces).toBe(1);
+    const bare = table({ arcOk: true, ground: false });
+    run(bare, way);
+    expect(bare.message).toMatch(/work lead is not on the plate/);
+    const plain = table();
+    run(plain, way);
+    expect(plain.state).toBe('alarm');
+  });
   it.each([
     ['without the work lead', { ground: false }, /work lead is not on the plate/],
     ['too high', {}, /too far under the torch/],
@@ -300,45 +313,50 @@ describe('a job of Kerbe’s', () => {
     ['a ring', RING, {}, 2],
     ['a row, from the edge and in one go', ROW, { edgeStart: 38, chain: 80 }, 2],
     ['a row, each by itself', ROW, {}, 3],
-  ])('%s is cut as it was proved: the same plate to a cell, the same pieces, no crash', async (_, drawn, change, arcs) => {
-    const reading = readJob({
-      kerbe: 4,
-      process: 'torch',
-      name: 'Ring',
-      board: { width: 200, height: 200, thickness: 3, material: 'mild steel', holdDown: 'slats', slats: { along: 'y', pitch: 50, first: 0, thick: 4 } },
-      ...drawn,
-      tools: { nozzle1: { kind: 'nozzle', id: 'nozzle1', diameter: 1.5, chart: STARTING_CHART } },
-      cuts: { a: { kind: 'torch', id: 'a', on: 'art', tool: 'nozzle1', feed: 4600, kerf: 1.48, pierceDelay: 0.4, ...change } },
-      cutOrder: ['a'],
-    });
-    if (!reading.ok) throw new Error(reading.why.join('\n'));
-    const plan = await planJob(reading.job, { fonts: fontOf });
-    expect(plan.findings.filter(({ severity }) => severity === 'error')).toEqual([]);
-    const machine = table({ cell: 0.2 });
-    machine.restartLines();
-    seq = new WeakMap();
-    const lines = releasePrograms(reading.job, plan, '2026-01-01')
-      .files[0].text.split('\n')
-      .filter((line) => line.trim() !== '');
-    run(machine, lines);
-    expect(machine.message).toBe('');
-    expect(machine.head.pierces).toBe(arcs);
-    const { map } = machine.head.plate!;
-    const asked = carvePlan(new HeightMap(200, 200, 0.2), plan.cuts);
-    // Where the two differ there is the edge of the other within a cell or two: the kerf is the same one.
-    let apart = 0;
-    for (let k = 0; k < map.height.length; k++) if (map.height[k] < 0 !== asked.height[k] < 0) apart++;
-    const kerf = [...asked.height].filter((h) => h < 0).length;
-    expect(kerf).toBeGreaterThan(10_000);
-    expect(apart / kerf).toBeLessThan(0.12);
-    // Within a cell of each other, there is no difference at all.
-    const { deeper, shallower } = asCut(asked, map, 3, 0.1);
-    expect([deeper.area, shallower.area].map((area) => area / (kerf * 0.04))).toEqual([
-      expect.toSatisfy((share: number) => share < 0.01),
-      expect.toSatisfy((share: number) => share < 0.01),
-    ]);
-    const proved = piecesOf(reading.job.board, plan.cuts).filter(({ lies }) => lies !== 'held');
-    expect(machine.head.plate!.pieces.map(({ lies }) => lies).sort()).toEqual(proved.map(({ lies }) => lies).sort());
-    for (const piece of proved) expect(machine.head.plate!.pieces.some(({ area }) => Math.abs(area - piece.area) < 0.03 * piece.area)).toBe(true);
-  });
+    ['a ring, on a table that waits for its own arc', RING, { pierceDelay: 4 }, 2, 'machine'],
+  ] as [string, object, object, number, 'machine'?][])(
+    '%s is cut as it was proved: the same plate to a cell, the same pieces, no crash',
+    async (_, drawn, change, arcs, pierce) => {
+      const reading = readJob({
+        kerbe: 4,
+        process: 'torch',
+        name: 'Ring',
+        board: { width: 200, height: 200, thickness: 3, material: 'mild steel', holdDown: 'slats', slats: { along: 'y', pitch: 50, first: 0, thick: 4 } },
+        ...drawn,
+        tools: { nozzle1: { kind: 'nozzle', id: 'nozzle1', diameter: 1.5, chart: STARTING_CHART } },
+        cuts: { a: { kind: 'torch', id: 'a', on: 'art', tool: 'nozzle1', feed: 4600, kerf: 1.48, pierceDelay: 0.4, ...change } },
+        cutOrder: ['a'],
+        program: { pierce },
+      });
+      if (!reading.ok) throw new Error(reading.why.join('\n'));
+      const plan = await planJob(reading.job, { fonts: fontOf });
+      expect(plan.findings.filter(({ severity }) => severity === 'error')).toEqual([]);
+      const machine = table({ cell: 0.2, arcOk: pierce === 'machine' });
+      machine.restartLines();
+      seq = new WeakMap();
+      const lines = releasePrograms(reading.job, plan, '2026-01-01')
+        .files[0].text.split('\n')
+        .filter((line) => line.trim() !== '');
+      run(machine, lines);
+      expect(machine.message).toBe('');
+      expect(machine.head.pierces).toBe(arcs);
+      const { map } = machine.head.plate!;
+      const asked = carvePlan(new HeightMap(200, 200, 0.2), plan.cuts);
+      // Where the two differ there is the edge of the other within a cell or two: the kerf is the same one.
+      let apart = 0;
+      for (let k = 0; k < map.height.length; k++) if (map.height[k] < 0 !== asked.height[k] < 0) apart++;
+      const kerf = [...asked.height].filter((h) => h < 0).length;
+      expect(kerf).toBeGreaterThan(10_000);
+      expect(apart / kerf).toBeLessThan(0.12);
+      // Within a cell of each other, there is no difference at all.
+      const { deeper, shallower } = asCut(asked, map, 3, 0.1);
+      expect([deeper.area, shallower.area].map((area) => area / (kerf * 0.04))).toEqual([
+        expect.toSatisfy((share: number) => share < 0.01),
+        expect.toSatisfy((share: number) => share < 0.01),
+      ]);
+      const proved = piecesOf(reading.job.board, plan.cuts).filter(({ lies }) => lies !== 'held');
+      expect(machine.head.plate!.pieces.map(({ lies }) => lies).sort()).toEqual(proved.map(({ lies }) => lies).sort());
+      for (const piece of proved) expect(machine.head.plate!.pieces.some(({ area }) => Math.abs(area - piece.area) < 0.03 * piece.area)).toBe(true);
+    },
+  );
 });

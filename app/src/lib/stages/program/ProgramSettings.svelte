@@ -7,6 +7,7 @@
 
   let { session }: { session: JobSession } = $props();
   const settings = $derived(session.job.program);
+  const torch = $derived(session.job.process === 'torch');
   let why = $state<string | null>(null);
 
   /** Starts by how a controller behaves, never by whose it is. */
@@ -97,6 +98,17 @@
     ]}
     onchange={(v) => put('File names', { shortNames: v === 'short' || undefined })}
   />
+  {#if torch}
+    <Choice
+      label="Waits while the arc pierces"
+      value={settings.pierce ?? 'program'}
+      options={[
+        { value: 'program', label: 'the program' },
+        { value: 'machine', label: 'the machine, by its arc' },
+      ]}
+      onchange={(v) => put('Pierce delay', { pierce: v === 'machine' ? v : undefined })}
+    />
+  {/if}
   <Choice
     label="Comments"
     value={settings.comments}

@@ -21,7 +21,7 @@ export function simulatedBoard(job: Job, bed: { x: number; y: number }): Record<
     },
     // A table shows the slats the job reckons with; a router has none.
     ...(job.process === 'torch'
-      ? { ...(slats ? { slats: { ...slats, first: slats.first + (slats.along === 'y' ? bed.x : bed.y) } } : {}) }
+      ? { arcOk: job.program.pierce === 'machine', ...(slats ? { slats: { ...slats, first: slats.first + (slats.along === 'y' ? bed.x : bed.y) } } : {}) }
       : job.process === 'router'
         ? { vacuumHeld: holdDown === 'vacuum' }
         : {}),
