@@ -77,6 +77,26 @@ export const jobFindings = {
       'Have another one ready, or have it sharpened.',
     ],
   ),
+  nozzleWorn: define(
+    'nozzle-worn',
+    'warning',
+    (nozzle: string, pierces: number, life: number) => ({ data: { nozzle, pierces, life } }),
+    ({ nozzle, pierces, life }) => [
+      `${nozzle} has pierced ${pierces} times since it was new, and the shop gives it ${life}.`,
+      'A worn nozzle cuts wide and sloping, and blows when it is through.',
+      'Fit a new one and say so under Bits, or give it more pierces there.',
+    ],
+  ),
+  nozzleWearsOut: define(
+    'nozzle-wears-out',
+    'note',
+    (nozzle: string, pierces: number, life: number) => ({ data: { nozzle, pierces, life } }),
+    ({ nozzle, pierces, life }) => [
+      `${nozzle} has pierced ${pierces} of the ${life} times the shop gives it.`,
+      'Its kerf gets wider from here on.',
+      'Have another one ready.',
+    ],
+  ),
   colletChange: define(
     'collet-change',
     'note',

@@ -279,6 +279,12 @@ describe('against the shop', () => {
     expect(codes(4.7, 6)).toEqual([]);
     expect(codes(90, null)).toEqual([]);
     expect(wearFindings(job, {})).toEqual([]);
+    const pierced = (strikes: number, strikesLife: number | null) =>
+      wearFindings(job, { a1: { hours: 1, life: null, strikes, strikesLife } }).map(({ code, severity }) => [code, severity]);
+    expect(pierced(301, 300)).toEqual([['nozzle-worn', 'warning']]);
+    expect(pierced(240, 300)).toEqual([['nozzle-wears-out', 'note']]);
+    expect(pierced(239, 300)).toEqual([]);
+    expect(pierced(9000, null)).toEqual([]);
     const unused = makeJob({ ...bits('v60', { crib: 'a1' }), cuts: { out: base.cuts.out } as JobInput['cuts'], cutOrder: ['out'] });
     expect(wearFindings(unused, { a1: { hours: 9, life: 6 } })).toEqual([]);
     expect(wordsOf(wearFindings(job, { a1: { hours: 6.1, life: 0.5 } })[0], 'mm').what).toMatch(

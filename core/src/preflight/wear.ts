@@ -3,10 +3,12 @@ import { bitName } from '../bits/index.ts';
 import { finding, type Finding } from '../findings/index.ts';
 import type { Job } from '../job/index.ts';
 
-/** What the shop knows of a bit's edge: hours since it was sharp, and how many it gives it. */
+/** What the shop knows of a bit's edge: hours since it was sharp, and how many it gives it; of a nozzle, pierces too. */
 export interface Wear {
   hours: number;
   life: number | null;
+  strikes?: number;
+  strikesLife?: number | null;
 }
 /** From this share of its life on a bit is spoken of. */
 const IN_GOOD_TIME = 0.8;
@@ -17,9 +19,12 @@ export function wearFindings(job: Job, wear: Readonly<Record<string, Wear>>): Fi
   return Object.values(job.tools)
     .filter(({ id }) => used.has(id))
     .flatMap((bit) => {
-      const { hours = 0, life = null } = (bit.crib !== undefined && wear[bit.crib]) || {};
-      if (life === null || hours < IN_GOOD_TIME * life) return [];
+      const { hours = 0, life = null, strikes = 0, strikesLife = null } = (bit.crib !== undefined && wear[bit.crib]) || {};
       const name = bitName(bit, job.units);
-      return [hours > life ? finding.bitWorn(name, hours, life) : finding.bitWearsOut(name, hours, life)];
+      const found: Finding[] = [];
+      if (life !== null && hours >= IN_GOOD_TIME * life) found.push(hours > life ? finding.bitWorn(name, hours, life) : finding.bitWearsOut(name, hours, life));
+      if (strikesLife !== null && strikes >= IN_GOOD_TIME * strikesLife)
+        found.push(strikes > strikesLife ? finding.nozzleWorn(name, strikes, strikesLife) : finding.nozzleWearsOut(name, strikes, strikesLife));
+      return found;
     });
 }

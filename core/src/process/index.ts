@@ -42,8 +42,13 @@ export interface ProcessDef {
   resume: Reentry;
   /** What a person reads while a run is so, and what its record says; of a pause, one for a tool and one for its Start button. */
   stages: Record<RunStage | 'tool-change' | 'start', { now: string; record: string }>;
-  /** What wears by a run, in seconds for each tool. */
-  wears(run: { bitSeconds: Record<string, number> }): { tool: string; seconds: number }[];
+  /** What wears by a run, of each tool: its time, and where that counts the way it cut, m, and how often it was struck. */
+  wears(run: { bitSeconds: Record<string, number>; worked: Record<string, { metres: number; strikes: number }> }): {
+    tool: string;
+    seconds: number;
+    metres?: number;
+    strikes?: number;
+  }[];
 }
 
 const ANY = {
@@ -75,7 +80,7 @@ export const PROCESSES: Record<ProcessName, ProcessDef> = {
     attended: false,
     resume: 'running before it comes down',
     stages: { running: { now: 'Cutting', record: 'running' }, 'tool-change': { now: 'Change the bit', record: 'at a bit change' }, ...ANY },
-    wears: ({ bitSeconds }) => Object.entries(bitSeconds).map(([tool, seconds]) => ({ tool, seconds })),
+    wears: ({ bitSeconds, worked }) => Object.entries(bitSeconds).map(([tool, seconds]) => ({ tool, seconds, metres: worked[tool]?.metres })),
   },
   torch: {
     label: 'Plasma torch',
@@ -96,7 +101,7 @@ export const PROCESSES: Record<ProcessName, ProcessDef> = {
     attended: true,
     resume: 'pierce again',
     stages: { running: { now: 'Cutting', record: 'running' }, 'tool-change': { now: 'Change the nozzle', record: 'at a nozzle change' }, ...ANY },
-    wears: ({ bitSeconds }) => Object.entries(bitSeconds).map(([tool, seconds]) => ({ tool, seconds })),
+    wears: ({ bitSeconds, worked }) => Object.entries(bitSeconds).map(([tool, seconds]) => ({ tool, seconds, ...worked[tool] })),
   },
   laser: {
     label: 'Laser',

@@ -9,3 +9,4 @@ export { judgeProgram } from './judge.ts';
 export { statsOf, toPath, toPoweredPath, type ProgramFacts } from './facts.ts';
 export type { PowerWords } from './power.ts';
 export { firstBitFitted, pauseIn } from './pause.ts';
+export { workedBetween, type Worked } from './worked.ts';

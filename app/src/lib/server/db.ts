@@ -7,7 +7,7 @@ import type { Setup } from '@kerbe/core/link';
 import type { MachineProfile } from '@kerbe/core/machine';
 import type { DayOrder, Planning } from '@kerbe/core/day/planning';
 import type { Template } from '@kerbe/core/job/template';
-import type { ProgramSpan } from '@kerbe/core/program';
+import type { ProgramSpan, Worked } from '@kerbe/core/program';
 import type { ToldFinding } from '@kerbe/core/findings';
 import type { ShopSettings } from '$lib/shop/settings';
 import { env } from '$env/dynamic/private';
@@ -99,7 +99,7 @@ export interface Tables extends AuthTables {
     created_at: Generated<Date>;
   };
   /** Seconds of a bit of the crib in a run: kept beside it by the database itself. */
-  run_bit: { run_id: string; bit: string; seconds: number; started_at: Date };
+  run_bit: { run_id: string; bit: string; seconds: number; metres: Generated<number>; strikes: Generated<number>; started_at: Date };
   shop: { one: Generated<boolean>; doc: JSONColumnType<ShopSettings> };
   /** The order the day was put in: one row. */
   day: { one: Generated<boolean>; doc: JSONColumnType<DayOrder> };
@@ -142,6 +142,8 @@ export interface Tables extends AuthTables {
     setup: JSONColumnType<Partial<Setup>>;
     /** Seconds cut with each bit, by its id in the job. */
     bit_seconds: JSONColumnType<Record<string, number>>;
+    /** How far each bit cut and how often it was switched on, by its id in the job. */
+    worked: ColumnType<Record<string, Worked>, string | undefined, string>;
     /** What was being cut when it ended before its end. */
     cut_last: JSONColumnType<ProgramSpan> | null;
     /** The line it went on from, when it did not begin at the beginning. */
@@ -201,6 +203,8 @@ export interface Tables extends AuthTables {
     id: string;
     doc: JSONColumnType<Bit>;
     life: ColumnType<number | null, number | null | undefined, number | null>;
+    /** Pierces the shop gives a nozzle. */
+    strikes_life: ColumnType<number | null, number | null | undefined, number | null>;
     created_at: Generated<Date>;
     updated_at: Generated<Date>;
   };

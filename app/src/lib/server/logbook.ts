@@ -65,6 +65,7 @@ export const OF_RUN = [
   'run.ended_at',
   'run.setup',
   'run.bit_seconds',
+  'run.worked',
   'run.from_line',
   'run.defects',
 ] as const;

@@ -381,6 +381,29 @@ const migrations: Record<string, Migration> = {
       await sql`create index run_by_place on run (place, state, started_at)`.execute(db);
     },
   },
+  '015-worked': {
+    async up(db) {
+      // How far each tool of a run cut and how often it was switched on, by its id in the job; of runs before this nobody counted it.
+      await sql`alter table run add column worked jsonb not null default '{}'`.execute(db);
+      await sql`alter table run_bit add column metres double precision not null default 0, add column strikes integer not null default 0`.execute(db);
+      await sql`create or replace function bits_of_run() returns trigger language plpgsql as $$
+        begin
+          delete from run_bit where run_id = new.id;
+          insert into run_bit (run_id, bit, seconds, metres, strikes, started_at)
+            select new.id, crib.value, sum(counted.value::double precision),
+              sum(coalesce((new.worked->crib.key->>'metres')::double precision, 0)), sum(coalesce((new.worked->crib.key->>'strikes')::integer, 0)), new.started_at
+            from jsonb_each_text(new.crib) crib join jsonb_each_text(new.bit_seconds) counted on crib.key = counted.key group by crib.value;
+          return null;
+        end $$`.execute(db);
+      await sql`drop trigger bits_of_run on run`.execute(db);
+      await sql`create trigger bits_of_run after insert or update of crib, bit_seconds, worked, started_at on run for each row execute function bits_of_run()`.execute(
+        db,
+      );
+      await sql`drop index run_bit_by_bit`.execute(db);
+      await sql`create index run_bit_by_bit on run_bit (bit, started_at) include (seconds, metres, strikes)`.execute(db);
+      await sql`alter table crib_bit add column strikes_life integer`.execute(db);
+    },
+  },
 };
 
 /** Any number that no other program on this database takes. */

@@ -1,7 +1,9 @@
 /** The record of the runs in the database, kept from what the agents say: nothing is lost while either was away. */
 import type { RunFacts, RunState } from '@kerbe/core/link';
 import { isPractice } from '@kerbe/core/practice/exercises';
-import { spanAt, type ProgramSpan } from '@kerbe/core/program';
+import { powerWordsOf, type ProcessName } from '@kerbe/core/process';
+import { spanAt, workedBetween } from '@kerbe/core/program';
+import { sql } from 'kysely';
 import { env } from '$env/dynamic/private';
 import { db } from './db';
 import { trouble } from './log';
@@ -68,15 +70,8 @@ async function record(agent: string, run: RunState): Promise<void> {
     .where('id', '=', run.id)
     .execute();
   if (changed && run.endedAt) {
-    const row = await db().selectFrom('run').select(['job_id', 'release_id', 'program']).where('id', '=', run.id).executeTakeFirst();
-    if (row && run.state !== 'done') {
-      const { spans = [] } = ((await programOf(row.release_id, row.program)) ?? {}) as { spans?: ProgramSpan[] };
-      await db()
-        .updateTable('run')
-        .set({ cut_last: JSON.stringify(spanAt(spans, run.line + 1)) })
-        .where('id', '=', run.id)
-        .execute();
-    }
+    const row = await db().selectFrom('run').select(['job_id', 'release_id', 'program', 'from_line']).where('id', '=', run.id).executeTakeFirst();
+    if (row) await writeWork(run, row);
     if (run.state === 'done') await whenDone(run.id);
     if (row)
       await db()
@@ -88,6 +83,27 @@ async function record(agent: string, run: RunState): Promise<void> {
   recorded.delete(run.id);
   recorded.set(run.id, { mark, at: Date.now() });
   if (recorded.size > REMEMBERED) recorded.delete(recorded.keys().next().value!);
+}
+
+/** What an ended run made of its tools, and what it was cutting when it ended before its end: read out of its program. */
+async function writeWork(run: RunState, { release_id, program, from_line }: { release_id: string; program: string; from_line: number | null }): Promise<void> {
+  const found = await programOf(release_id, program);
+  if (found === null || typeof found === 'string') return;
+  const job = await db()
+    .selectFrom('release')
+    .innerJoin('job_revision', (join) => join.onRef('job_revision.job_id', '=', 'release.job_id').onRef('job_revision.revision', '=', 'release.revision'))
+    .select([sql<ProcessName | null>`doc->>'process'`.as('process'), sql<number | null>`(doc->'machine'->>'fullPower')::float`.as('full')])
+    .where('release.id', '=', release_id)
+    .executeTakeFirst();
+  const words = powerWordsOf({ process: job?.process ?? 'router', machine: { fullPower: job?.full ?? undefined } });
+  await db()
+    .updateTable('run')
+    .set({
+      worked: JSON.stringify(workedBetween(found.text, found.bits, words, from_line ?? 1, run.line)),
+      ...(run.state === 'done' ? {} : { cut_last: JSON.stringify(spanAt(found.spans ?? [], run.line + 1)) }),
+    })
+    .where('id', '=', run.id)
+    .execute();
 }
 
 /** Copies what the agent's journal has and the database has not. */

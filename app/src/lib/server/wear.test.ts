@@ -52,6 +52,20 @@ const edge = async () => ((await (await owner('/api/bits')).json()) as { bits: C
 
 describe('the edge of a bit', () => {
   it('a new one has no hours and no end', async () => expect(await edge()).toMatchObject({ hours: 0, since: 0, life: null, events: [] }));
+  it('its way and how often it was struck are counted beside its hours, and may have an end of their own', async () => {
+    await cut(0.5, 240);
+    await pool.query(`update run set worked = $2 where id = $1`, [
+      `edge-${runs}`,
+      JSON.stringify({ e: { metres: 12.5, strikes: 40 }, other: { metres: 99, strikes: 9 } }),
+    ]);
+    expect(await edge()).toMatchObject({ hours: 0.5, metres: 12.5, metresSince: 12.5, strikes: 40, strikesSince: 40, strikesLife: null });
+    expect((await say(operator, { strikesLife: 0 })).status).toBe(422);
+    expect((await say(operator, { strikesLife: 45 })).status).toBe(200);
+    expect(await edge()).toMatchObject({ strikesLife: 45, life: null });
+    expect((await say(operator, { strikesLife: null })).status).toBe(200);
+    await pool.query(`delete from run where id = $1`, [`edge-${runs}`]);
+    expect(await edge()).toMatchObject({ hours: 0, metres: 0, strikes: 0, strikesLife: null });
+  });
   it('counts what it cut; sharpened it counts anew, and remembers who and what it cost', async () => {
     await cut(2, 120);
     await cut(1.5, 60);

@@ -41,6 +41,8 @@ export interface RunView {
   machine: string;
   setup: Partial<Setup>;
   bit_seconds: Record<string, number>;
+  /** How far each bit cut, m, and how often it was switched on; of runs before it was counted, nothing. */
+  worked: Record<string, { metres: number; strikes: number }>;
   from_line: number | null;
   cut_last: ProgramSpan | null;
   defects: { kind: string; note: string; cause: string; by: string; at: string }[];

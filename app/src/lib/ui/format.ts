@@ -10,6 +10,10 @@ export function duration(seconds: number): string {
   return `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`;
 }
 
+/** A way that was cut. @example `4.2 m`, `38 m`, `125 ft` */
+export const way = (metres: number, unit: LengthUnit): string =>
+  unit === 'in' ? `${Math.round(metres / 0.3048)} ft` : `${metres < 10 ? metres.toFixed(1) : Math.round(metres)} m`;
+
 /** Inches as fractions of this, as the shop has it; 0 for decimals. */
 let fraction = 0;
 export const writeInchesBy = (denominator: number): void => void (fraction = denominator);

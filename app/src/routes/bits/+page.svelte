@@ -9,7 +9,7 @@
   import BitFields from '$lib/stages/cuts/BitFields.svelte';
   import Presets from '$lib/shop/Presets.svelte';
   import { saveFile } from '$lib/ui/files';
-  import { duration, len } from '$lib/ui/format';
+  import { duration, len, way } from '$lib/ui/format';
   import { ask } from '$lib/ui/post';
   import Segments from '$lib/ui/Segments.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
@@ -106,7 +106,8 @@
     />{/if}
   <div class={['gap-5.5 grid', view === 'presets' && 'hidden', opened !== null && 'grid-cols-[minmax(0,1fr)_27rem]']}>
     <ul class="gap-3 grid grid-cols-[repeat(auto-fill,minmax(11.5rem,1fr))] content-start">
-      {#each bits as { bit, hours, since, life } (bit.id)}
+      {#each bits as { bit, hours, since, life, strikesSince, strikesLife } (bit.id)}
+        {@const worn = Math.max(life === null ? 0 : since / life, strikesLife === null ? 0 : strikesSince / strikesLife)}
         <li>
           <button
             class={[
@@ -126,21 +127,16 @@
                 unit,
               )}</span
             >
-            <span
-              class={[
-                life !== null && since > life
-                  ? 'font-semibold text-error-600-400'
-                  : life !== null && since >= 0.8 * life
-                    ? 'text-warning-600-400'
-                    : 'text-surface-600-400',
-              ]}
+            <span class={[worn > 1 ? 'font-semibold text-error-600-400' : worn >= 0.8 ? 'text-warning-600-400' : 'text-surface-600-400']}
               >{hours === 0
                 ? 'not used yet'
-                : life !== null
-                  ? `${duration(3600 * since)} of ${duration(3600 * life)}${since > life ? ': dull' : ''}`
-                  : since < hours
-                    ? `${duration(3600 * since)} since it was sharp`
-                    : `${duration(3600 * hours)} at work`}</span
+                : bit.kind === 'nozzle'
+                  ? `${strikesSince}${strikesLife === null ? '' : ` of ${strikesLife}`} pierces${worn > 1 ? ': worn' : ''}`
+                  : life !== null
+                    ? `${duration(3600 * since)} of ${duration(3600 * life)}${since > life ? ': dull' : ''}`
+                    : since < hours
+                      ? `${duration(3600 * since)} since it was sharp`
+                      : `${duration(3600 * hours)} at work`}</span
             >
           </button>
         </li>
@@ -158,7 +154,10 @@
         {#key opened.bit.id}<BitFields bit={opened.bit} {unit} onchange={(bit) => void keep([bit])} />{/key}
         <h3 class="pt-3 font-semibold">Its edge</h3>
         <p class="text-sm">
-          {opened.hours === 0 ? 'Not used yet.' : `${duration(3600 * opened.since)} since it was sharp, ${duration(3600 * opened.hours)} in all.`}
+          {opened.hours === 0
+            ? 'Not used yet.'
+            : `${duration(3600 * opened.since)} and ${way(opened.metresSince, unit)} since it was ${opened.bit.kind === 'nozzle' ? 'new' : 'sharp'}, ${duration(3600 * opened.hours)} and ${way(opened.metres, unit)} in all.`}
+          {#if opened.bit.kind === 'nozzle' && opened.hours > 0}{opened.strikesSince} pierces since then, {opened.strikes} in all.{/if}
         </p>
         <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
           <label class="text-sm" for="life">Hours it is given</label>
@@ -171,6 +170,19 @@
             onchange={(event) => void giveLife(opened.bit.id, event.currentTarget.value)}
           />
         </div>
+        {#if opened.bit.kind === 'nozzle'}
+          <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
+            <label class="text-sm" for="pierces">Pierces it is given</label>
+            <input
+              id="pierces"
+              class="input"
+              inputmode="numeric"
+              placeholder="no end"
+              value={opened.strikesLife ?? ''}
+              onchange={(event) => void change('/api/bits', 'PATCH', { id: opened.bit.id, strikesLife: numberOf(event.currentTarget.value) }, '')}
+            />
+          </div>
+        {/if}
         <div class="flex flex-wrap items-end gap-2 py-1">
           <label class="text-sm">Cost, {data.currency}<input class="input w-24" inputmode="decimal" bind:value={cost} /></label>
           <button class="btn preset-outlined-surface-300-700" onclick={() => void sharp(opened.bit.id, 'sharpened')}>It was sharpened</button>

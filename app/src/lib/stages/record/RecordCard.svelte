@@ -10,7 +10,7 @@
   import type { RunView } from '../types';
   import { ask } from '$lib/ui/post';
   import type { LengthUnit } from '@kerbe/core/length';
-  import { duration } from '$lib/ui/format';
+  import { duration, way } from '$lib/ui/format';
   import { saidOf } from '$lib/stages/run/said';
   import { recordWord } from '$lib/ui/words';
 
@@ -148,9 +148,19 @@
             </dd>
           </div>
         {/if}
-        {#each process.wears({ bitSeconds: run.bit_seconds }) as { tool, seconds } (tool)}<div class="gap-4 flex justify-between">
+        {#each process.wears({ bitSeconds: run.bit_seconds, worked: run.worked }) as { tool, seconds, metres, strikes } (tool)}<div
+            class="gap-4 flex justify-between"
+          >
             <dt class="text-surface-600-400">{called(tool)}</dt>
-            <dd class="figure text-right">{duration(seconds)}</dd>
+            <dd class="figure text-right">
+              {[
+                duration(seconds),
+                metres === undefined ? '' : way(metres, unit),
+                strikes === undefined ? '' : `${strikes} ${strikes === 1 ? process.counts.one : process.counts.many}`,
+              ]
+                .filter(Boolean)
+                .join(', ')}
+            </dd>
           </div>{/each}
       </dl>
       <ul class="py-1.5">

@@ -21,9 +21,10 @@ export const POST: RequestHandler = async ({ request }) => {
   return json({ bits: await crib() });
 };
 
-/** How many hours a bit is given, or that it is sharp again. */
+/** How many hours or pierces a bit is given, or that it is sharp again. */
 const Edge = z.union([
   z.strictObject({ id: z.string().max(60), life: z.number('A life is a number of hours.').gt(0, 'More than no hour.').max(10_000).nullable() }),
+  z.strictObject({ id: z.string().max(60), strikesLife: z.int('A life is a whole number of pierces.').min(1).max(100_000).nullable() }),
   z.strictObject({
     id: z.string().max(60),
     kind: z.enum(['sharpened', 'replaced']),
@@ -34,8 +35,9 @@ const Edge = z.union([
 
 export const PATCH: RequestHandler = async ({ request, locals }) => {
   const edge = await tryJsonOf(request, Edge);
-  if (!edge.success) return json({ why: 'Hours are a number above nothing, a cost a number.' }, { status: 422 });
-  if ('life' in edge.data) await giveLife(edge.data.id, edge.data.life);
+  if (!edge.success) return json({ why: 'Hours and pierces are numbers above nothing, a cost a number.' }, { status: 422 });
+  if ('life' in edge.data) await giveLife(edge.data.id, { life: edge.data.life });
+  else if ('strikesLife' in edge.data) await giveLife(edge.data.id, { strikes_life: edge.data.strikesLife });
   else {
     const { id, ...event } = edge.data;
     if (!(await sharpAgain({ bit: id, ...event }, locals.user!.name))) return json({ why: 'This bit is not in the crib any more.' }, { status: 404 });
