@@ -90,7 +90,7 @@ test('the cut takes its figures from the chart, and says when they are anotherâ€
 
 test('the proof says what comes free, tips and falls', async () => {
   await stage(page, 'Proof');
-  const row = page.getByRole('row', { name: /^Parts come free/ });
+  const row = page.getByRole('row', { name: /^Parts lie on the slats/ });
   await expect(row).toBeVisible({ timeout: 60_000 });
   await expect(row.getByRole('cell').nth(1)).toHaveText('1');
   await expect(page.getByRole('img', { name: 'The plate after the cut, over its slats' })).toBeVisible();

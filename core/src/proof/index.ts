@@ -14,3 +14,4 @@ export { differenceOf, type Amount, type Difference } from './difference.ts';
 export { boardStl } from './stl.ts';
 export { thumbnail, workPicture } from './thumbnail.ts';
 export { heightBetween, measureAt, sectionAlong, type Measured } from './measure.ts';
+export { kerfsAlong, LEANS, type KerfCrossing } from './kerf-section.ts';

@@ -3,6 +3,7 @@
   import { isPointed, isStraight } from '@kerbe/core/bits';
   import { silhouette } from '@kerbe/core/bits/silhouette';
   import type { Job } from '@kerbe/core/job';
+  import type { KerfCrossing } from '@kerbe/core/proof';
   import { sectionAlong } from '@kerbe/core/proof/measure';
   import type { BoardMap, PlanView } from '$lib/job/planner';
   import { len } from '$lib/ui/format';
@@ -15,8 +16,21 @@
     map: BoardMap | null;
     line: Line | null;
     online: (line: Line) => void;
+    /** Where a line meets the kerfs of an arc. */
+    kerfs: (line: Line) => Promise<KerfCrossing[]>;
   }
-  let { job, plan, map, line: chosen, online }: Props = $props();
+  let { job, plan, map, line: chosen, online, kerfs }: Props = $props();
+  const torch = $derived(job.process === 'torch');
+  let walls = $state.raw<KerfCrossing[]>([]);
+  $effect(() => {
+    if (!torch || !plan) return void (walls = []);
+    const line = { from: [...cutLine.from] as [number, number], to: [...cutLine.to] as [number, number] };
+    // Asked of an older plan, or of another line: the next answer is on its way.
+    kerfs(line).then(
+      (found) => (walls = found),
+      () => (walls = []),
+    );
+  });
   let focus = $state<number | null>(null);
   let exaggerate = $state(true);
 
@@ -47,7 +61,7 @@
     if (at < 0) {
       let low = -1e-3;
       for (let i = 0; i < n; i++)
-        if (profile[i] < low && profile[i] > -job.board.thickness + 0.01) {
+        if (profile[i] < low && (torch || profile[i] > -job.board.thickness + 0.01)) {
           low = profile[i];
           at = i;
         }
@@ -61,6 +75,12 @@
     for (let i = from; i <= to; i++) if (profile[i] < profile[deepest]) deepest = i;
     return { from: (from - 0.5) * step, to: (to + 0.5) * step, at: deepest * step, depth: -profile[deepest] };
   });
+  /** The kerf that the close-up is of. */
+  const kerf = $derived(
+    groove && walls.find(({ square, leaning }) => Math.abs((square[0] + leaning[0]) / 2 - groove.at) < (groove.to - groove.from) / 2 + 0.5),
+  );
+  const wide = $derived(kerf ? Math.abs(kerf.square[0] - kerf.leaning[0]) : groove ? groove.to - groove.from : 0);
+  const solid = $derived(torch ? 'fill-surface-400-600' : 'fill-tertiary-200-800');
   const span = $derived(groove ? Math.max(40, (groove.to - groove.from) * 3) : length);
   const zoomed = $derived(exaggerate && groove !== null);
   const x0 = $derived(zoomed ? Math.max(0, Math.min(length - span, groove!.at - span / 2)) : 0);
@@ -143,10 +163,15 @@
           ><path class="stroke-surface-300-700" d="M0 5q6-3 13 0t13 0" fill="none" stroke-width="0.7" opacity="0.6" /></pattern
         >
       </defs>
-      {#if bitPath}<path class="fill-surface-600-400 stroke-surface-600-400" d={bitPath} fill-opacity="0.22" stroke-width="1.2" />{/if}
-      <path class="fill-tertiary-200-800" d="{surfaceLine}L{WIDTH} {surface + job.board.thickness * scale}L0 {surface + job.board.thickness * scale}Z" />
-      <path d="{surfaceLine}L{WIDTH} {surface + job.board.thickness * scale}L0 {surface + job.board.thickness * scale}Z" fill="url(#grain)" />
+      {#if bitPath && !torch}<path class="fill-surface-600-400 stroke-surface-600-400" d={bitPath} fill-opacity="0.22" stroke-width="1.2" />{/if}
+      <path class={solid} d="{surfaceLine}L{WIDTH} {surface + job.board.thickness * scale}L0 {surface + job.board.thickness * scale}Z" />
+      {#if !torch}<path d="{surfaceLine}L{WIDTH} {surface + job.board.thickness * scale}L0 {surface + job.board.thickness * scale}Z" fill="url(#grain)" />{/if}
       <path class="stroke-surface-950-50" d={surfaceLine} fill="none" stroke-width="1.8" />
+      {#each walls as { leaning }, k (k)}
+        {@const [top, under] = leaning.map((at) => (at - x0) * scale)}
+        <path class={solid} d="M{top} {surface}V{surface + job.board.thickness * scale}H{under}Z" />
+        <path class="stroke-surface-950-50" d="M{top} {surface}L{under} {surface + job.board.thickness * scale}" stroke-width="1.8" />
+      {/each}
       {#if groove}
         {@const a = (groove.from - x0) * scale}
         {@const b = (groove.to - x0) * scale}
@@ -162,7 +187,7 @@
           x={Math.min(b + 8, WIDTH - 150)}
           y={surface - 10}
           class="text-lg fill-surface-950-50 font-semibold tabular-nums [paint-order:stroke] stroke-surface-100-900 stroke-[4px]"
-          >{len(groove.to - groove.from, job.units)} wide</text
+          >{len(wide, job.units)} wide</text
         >
         <path class="stroke-primary-600-400" d="M{m} {surface}V{bottom}" stroke-width="1.2" stroke-dasharray="4 3" />
         <text
@@ -174,7 +199,11 @@
       {/if}
     </svg>
     <p class="px-4 pt-1.5 pb-3.5 text-sm">
-      {#if groove}{bit?.name || 'The bit'} standing in the groove {zoomed ? 'that is deepest on this line' : 'under the pointer'}. Wood below: {len(
+      {#if torch && kerf}
+        A kerf of {len(Math.abs(kerf.square[0] - kerf.leaning[0]), job.units)} at the top and {len(Math.abs(kerf.square[1] - kerf.leaning[1]), job.units)} underneath:
+        the wall of the part is square, the one in the scrap leans in. How far decide plate, height and nozzle; it is drawn as is usual.
+      {:else if torch}No kerf is on this line. Move it.
+      {:else if groove}{bit?.name || 'The bit'} standing in the groove {zoomed ? 'that is deepest on this line' : 'under the pointer'}. Wood below: {len(
           Math.max(0, job.board.thickness - groove.depth),
           job.units,
         )}.

@@ -57,7 +57,14 @@
   {:else if board === 'carved'}
     {#if process.burns}<BurnedStage {session} desk={proof} />{:else}<CarvedStage {session} desk={proof} />{/if}
   {:else}
-    <SectionBoard {job} plan={session.plan} map={proof.map} line={proof.line} online={(line) => (proof.line = line)} />
+    <SectionBoard
+      {job}
+      plan={session.plan}
+      map={proof.map}
+      line={proof.line}
+      online={(line) => (proof.line = line)}
+      kerfs={(line) => session.ask('kerfs', line)}
+    />
   {/if}
   <Segments
     class="absolute! top-3.5 left-9"

@@ -2,7 +2,7 @@
 import { Superseded } from '../workers/superseded.ts';
 import { Workroom } from '../workers/workroom.ts';
 import type { Figure } from '@kerbe/core/cuts';
-import type { Amount, AsCut, BurnFigures, Moment, Shown, Stretch } from '@kerbe/core/proof';
+import type { Amount, AsCut, BurnFigures, Moment, Shown, Stretch, KerfCrossing } from '@kerbe/core/proof';
 import { applyTiles } from '@kerbe/core/proof/tiles';
 import type { Showing, TimeReport } from '@kerbe/core/advise';
 import type { Bit, Job } from '@kerbe/core/job';
@@ -85,6 +85,8 @@ export interface Questions {
   burn: [{ cell: number; t: number | null }, BurnView];
   /** What a machine shows that it cut, against the proof. */
   asCut: [Shown, AsCut];
+  /** Where a line across the plate meets the kerfs of an arc. */
+  kerfs: [{ from: [number, number]; to: [number, number] }, KerfCrossing[]];
   speed: [{ parts: number }, { speeds: { at: number; speed: number; asked: number }[] }];
   stl: [Record<string, never>, { stl: Uint8Array }];
 }

@@ -18,6 +18,7 @@ import {
   differenceOf,
   HeightMap,
   asCut,
+  kerfsAlong,
   blankMap,
   LayeredBoard,
   momentAt,
@@ -144,6 +145,10 @@ const answers: Answers<Questions> = {
   asCut(shown) {
     const { job, board } = last();
     return asCut(board.map, shown, boardThickness(job.board), SAME);
+  },
+  kerfs({ from, to }) {
+    const { job, plan: planned } = last();
+    return kerfsAlong(planned.cuts, boardThickness(job.board), from, to);
   },
   finer({ cell }) {
     const now = last();

@@ -8,9 +8,9 @@
 
   let { job, pieces }: { job: Job; pieces: readonly PieceView[] } = $props();
   const LIES = [
-    { lies: 'free', says: 'come free and lie on the slats', tone: 'fill-tertiary-300-700' },
+    { lies: 'free', says: 'lie on the slats', tone: 'fill-tertiary-300-700' },
     { lies: 'held', says: 'stay held', tone: 'fill-surface-300-700' },
-    { lies: 'tips', says: 'tip up when they come free', tone: 'fill-warning-600-400' },
+    { lies: 'tips', says: 'tip up', tone: 'fill-warning-600-400' },
     { lies: 'falls', says: 'fall through the slats', tone: 'fill-surface-200-800' },
   ] as const;
   const parts = $derived(pieces.filter(({ part }) => part));
