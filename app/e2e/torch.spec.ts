@@ -1,4 +1,4 @@
-/** The torch, from New sign to a cut plate on the simulated table. Held, taken up and left alone it is tried in agent/src/torch.test.ts. */
+/** The torch, from New sign to a cut plate on the simulated table: refused without its work lead, held, taken up at its contour. Left alone it is tried in agent/src/torch.test.ts. */
 import { expect, test, type Page } from '@playwright/test';
 import { axe, comeIn, finished, makeJob, planned, press, release, saved, setUp, stage, startCutting } from './shop';
 
@@ -113,7 +113,42 @@ test('released, set up step by step, run to its end: the pieces are as they were
   );
   expect(await axe(page)).toEqual([]);
   await press(page, 'Go to the run');
+  // The work lead comes off between set-up and start: said where it is pressed, and nothing begins.
+  await hands({ ground: false });
+  await page.getByLabel('I am at the machine and it is clear').check();
+  await press(page, 'Start cutting');
+  await expect(page.getByText(/work lead/).first()).toBeVisible();
+  expect((await table()).arc.pierces).toBe(0);
+  await hands({ ground: true, rate: 1 });
+  await expect.poll(async () => (await table()).world.table.ground).toBe(true);
   await startCutting(page);
+  // Nobody may leave it: asked again in so long, counted anew by a press.
+  const left = page.getByText(/Asked again in/);
+  await expect(left).toBeVisible();
+  await expect.poll(() => left.innerText(), { timeout: 30_000 }).not.toMatch(/5 min 00 s/);
+  await press(page, 'I am here');
+  await expect(left).toContainText(/(5 min 00|4 min 5\d) s/);
+  await expect.poll(async () => (await table()).arc.burns, { timeout: 60_000 }).toBe(true);
+  await press(page, /^Hold/);
+  await expect(page.getByText('Held', { exact: true })).toBeVisible();
+  await expect(page.getByText(/The arc went out with it/)).toBeVisible();
+  expect((await table()).arc.burns).toBe(false);
+  await expect(page.getByRole('button', { name: 'Resume' })).toHaveCount(0);
+  await press(page, 'Stop, then choose the contour it goes on from');
+  await expect(page.getByText('Stopped', { exact: true })).toBeVisible();
+  await hands({ rate: 4 });
+  await page.getByLabel('I am at the machine and it is clear').check();
+  await press(page, 'Go on from where it stopped…');
+  const sheet = page.getByRole('dialog');
+  // Felt for again, down to where it is struck, and only then the arc.
+  const entry = await sheet.getByLabel('How it goes in').innerText();
+  const order = ['M5', '\nG0 X', 'G38.2', 'M3', 'G4 P'].map((word) => entry.indexOf(word));
+  expect(
+    order.every((at, i) => at >= 0 && (i === 0 || at > order[i - 1])),
+    entry,
+  ).toBe(true);
+  expect(await axe(page)).toEqual([]);
+  await sheet.getByRole('button', { name: /^Go on from line \d+$/ }).click();
   await finished(page);
   const { world, arc } = await table();
   expect(arc.burns).toBe(false);

@@ -8,7 +8,7 @@ import fc from 'fast-check';
 import { PROCESSES } from '../process/index.ts';
 import { often } from '../reference/chance.ts';
 import { DWELL, PathWriter, type ToolEvent, type Toolpath } from '../toolpath/index.ts';
-import { adaptProgram, OP, readProgram, resumeProgram, toPoweredPath, writeProgram, type PowerWords, type Reentry } from './index.ts';
+import { adaptProgram, OP, readProgram, resumePoints, resumeProgram, toPoweredPath, writeProgram, type PowerWords, type Reentry } from './index.ts';
 import { ProgramSettings } from './settings.ts';
 
 const rows = (text: string) => {
@@ -158,6 +158,23 @@ describe('taking it up again', () => {
       'G1 Z1.5 F2500',
     ]);
     expect(said[said.indexOf('G1 Z1.5 F2500') + 1]).toBe('G1 Y40 F3900');
+    // Before it is struck: not driven down to where the plate was the first time, but felt for again.
+    const early = resumeProgram(text, 9, 9, 'pierce again');
+    const goes = 'text' in early ? early.text.split('\n') : [];
+    expect(goes.slice(goes.indexOf('M5') + 1, goes.indexOf('M5') + 8)).toEqual([
+      'G0 X10 Y10',
+      'G0 Z15',
+      'G38.2 Z-20 F500',
+      'G10 L20 P0 Z-1.2',
+      'G0 Z-1.2',
+      'G0 Z3.8',
+      'S1 M3',
+    ]);
+    // Its place begins where it is felt for.
+    expect(resumePoints(text).map(({ line }) => line)).toEqual([7]);
+    const again = resumeProgram(text, 7, 9, 'pierce again');
+    expect('text' in again && again.text.match(/^G38.2/gm)).toHaveLength(1);
+    expect('text' in again && again.text).not.toMatch(/^G1 Z(?!1\.5)/m);
     // Between two contours nothing is struck on the way.
     const between = resumeProgram(text, 17, 9, 'pierce again');
     expect('text' in between && between.text).not.toMatch(/M3\b|G38/);

@@ -44,13 +44,17 @@ export function resumePoints(text: string): ResumePoint[] {
       label = said;
     }
     for (let i = 0; i < reader.count; i++) {
+      // Feeling for the plate is the first of a contour: it is felt for again when that is cut once more.
+      if (reader.kind[i] === OP.PROBE && !open && z >= travel - 1e-6)
+        open = { line: n + 1, minX: Infinity, maxX: -Infinity, minY: Infinity, maxY: -Infinity, deepest: Infinity };
+      if (reader.kind[i] === OP.SET_ZERO && !Number.isNaN(reader.z[i])) z = reader.z[i];
       if (reader.kind[i] > OP.FEED) continue;
       const to = reader.machine[i] ? Infinity : reader.z[i];
       if (!Number.isNaN(to)) {
         if (to >= travel - 1e-6) {
           end(n);
           open = null;
-        } else if (z >= travel - 1e-6) open = { line: n + 1, minX: Infinity, maxX: -Infinity, minY: Infinity, maxY: -Infinity, deepest: Infinity };
+        } else if (!open && z >= travel - 1e-6) open = { line: n + 1, minX: Infinity, maxX: -Infinity, minY: Infinity, maxY: -Infinity, deepest: Infinity };
         z = to;
       }
       if (open && !Number.isNaN(reader.x[i] + reader.y[i])) {
@@ -118,6 +122,8 @@ export function resumeProgram(text: string, line: number, seconds: number, reent
   // How an arc was struck: where it stood, how long it pierced, and how the plate was felt for.
   let [pierceZ, pierceSeconds] = [NaN, NaN];
   let touch: string[] = [];
+  /** Felt for since it was last at travel height. */
+  let felt = false;
   for (let n = 0; n < lines.length; n++) {
     if (n === line - 1) {
       before = reader.unit;
@@ -143,6 +149,7 @@ export function resumeProgram(text: string, line: number, seconds: number, reent
       else if (kind === OP.SET_ZERO && touch.length === 1) {
         touch.push(lines[n]);
         z = reader.z[i];
+        felt = true;
       }
       if (kind === OP.TOOL) tool = reader.value[i];
       else if (kind === OP.OFFSET) offset = reader.value[i];
@@ -150,6 +157,7 @@ export function resumeProgram(text: string, line: number, seconds: number, reent
         if (!Number.isNaN(reader.x[i])) x = reader.machine[i] ? NaN : reader.x[i];
         if (!Number.isNaN(reader.y[i])) y = reader.machine[i] ? NaN : reader.y[i];
         if (!Number.isNaN(reader.z[i])) z = reader.machine[i] ? NaN : reader.z[i];
+        if (!(z < travel - 1e-6)) felt = false;
       }
     }
   }
@@ -171,12 +179,16 @@ export function resumeProgram(text: string, line: number, seconds: number, reent
       if (touch.length === 2) out.push(...touch.map(bare));
       if (pierceZ < travel - 1e-6) out.push(`G0 Z${word(pierceZ / before)}`);
       out.push(...on, ...wait);
+    } else if (again && felt) {
+      // Not driven down to where the plate once was: felt for again.
+      out.push(...touch.map(bare), `G0 Z${word(z / before)}`);
     }
-    if (z < travel - 1e-6) out.push(`G1 Z${word(z / before)} F${word((Number.isFinite(plunge) ? plunge : feed / 2) / before)}`);
+    if (z < travel - 1e-6 && !(again && felt && spindle === 0))
+      out.push(`G1 Z${word(z / before)} F${word((Number.isFinite(plunge) ? plunge : feed / 2) / before)}`);
     if (reentry === 'on with the motion') out.push(...on);
     // The line may count on a motion word or a feed that stood before it.
     const moves = /[XYZ]/i.test(first.replace(/\([^)]*\)|;.*$/g, '')) && !/G53|G10/i.test(first);
-    const said = /(^|[^A-Z\d.])G0*[0-3](?![\d.])/i.test(first);
+    const said = /(^|[^A-Z\d.])G0*(?:[0-3]|38\.\d|8\d)(?![\d.])/i.test(first);
     if (moves && motion >= 0 && !said) first = first.replace(/^(N\d+ ?)?/i, `$1G${motion} `);
     if (moves && !/F/i.test(first) && !Number.isNaN(feed) && !/(^|[^A-Z\d.])G0*0(?![\d.])/i.test(first)) first += ` F${word(feed / before)}`;
   }
