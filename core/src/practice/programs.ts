@@ -96,7 +96,8 @@ function sheet(
 const PART = [rectangle('outline', 100, 90, 80, 60), ellipse('hole', 100, 90, 20)];
 const TAG = [rectangle('tag', 60, 40, 30, 18), ellipse('mark', 60, 40, 8)];
 const MARK = { kind: 'laser-fill', on: ['mark'] } as const;
-const OUT = { kind: 'laser-cut', on: ['tag'] } as const;
+/** Slower than is suggested: it must come free for certain. */
+const OUT = { kind: 'laser-cut', on: ['tag'], feed: 120 } as const;
 /** A picture of a slope from dark to light, 142 pixels wide. */
 const SLOPE: Grey = { width: 142, height: 71, data: Uint8Array.from({ length: 142 * 71 }, (_, k) => Math.round((255 * (k % 142)) / 141)) };
 /** As large as so many dots per inch make it. */
