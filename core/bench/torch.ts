@@ -36,7 +36,7 @@ export function benchTorch(time: (work: () => unknown, runs?: number) => number,
   row('torch: 2,000 / 500 contours', (large / small).toFixed(1), 'about 4 (linear)');
   const { path, ...torch } = planned(2000);
   row('torch: 2,000 contours - travel round what is free', s(time(() => roundFreed(path, torch.freeing, PLATE, TRAVEL.clearance))), '< 0.5 s');
-  const one = { cut, path, torch } as unknown as PlannedCut;
+  const one = { cut, path, torch, bit: nozzle } as unknown as PlannedCut;
   const board = Board.parse({ ...PLATE, material: 'mild steel', holdDown: 'slats', slats: {} });
   row('torch: 1,000 parts and 1,000 slugs - free, tips, falls', s(time(() => piecesOf(board, [one]))), '< 1 s');
   // The same ways again and again, until they are 100,000 moves.

@@ -129,6 +129,12 @@ export function offset(regions: readonly Region[], distance: number, join: Join 
 function apart(regions: readonly Region[], distance: number, join: Join): (readonly Region[])[] {
   if (regions.length < 2) return regions.length ? [regions] : [];
   if (distance < 0) return regions.map((region) => [region]);
+  // Corners drawn out to a point reach farther than round ones.
+  return groupsNear(regions, 2 * distance * (join === 'mitre' ? MITRE : 2));
+}
+
+/** Regions in groups whose boxes lie farther than this from those of any other group, mm: what is done to one is nothing to another. */
+export function groupsNear(regions: readonly Region[], reach: number): Region[][] {
   const tree = new RBush<Box & { at: number }>();
   const boxes = regions.map((region, at) => ({ ...regionsBox([region]), at }));
   tree.load(boxes);
@@ -142,8 +148,6 @@ function apart(regions: readonly Region[], distance: number, join: Join): (reado
     for (const at of queue) {
       members.push(regions[at]);
       const { minX, minY, maxX, maxY } = boxes[at];
-      // Corners drawn out to a point reach farther than round ones.
-      const reach = 2 * distance * (join === 'mitre' ? MITRE : 2);
       for (const other of tree.search({ minX: minX - reach, minY: minY - reach, maxX: maxX + reach, maxY: maxY + reach }))
         if (group[other.at] < 0) {
           group[other.at] = groups.length;
@@ -207,19 +211,37 @@ export function clipLines(lines: readonly Line[], inside: readonly Region[]): Li
   return open.filter((path) => path.length > 1).map((path) => fromGrid(path, true));
 }
 
+/** Rounds of a pen are drawn as finely as this unless somebody asks for less, mm. */
+const FINEST_PEN = 0.002;
+
 export type Cap = 'butt' | 'round' | 'square';
 
 /**
  * The region a pen of some width covers along lines.
  *
  * @param closed whether each line's end joins its start
+ * @param arcTolerance greatest deviation of its round joins and ends, and of the lines where it is coarser than usual, mm
  */
-export function strokeRegions(lines: readonly Contour[], width: number, closed: boolean, join: Join = 'round', cap: Cap = 'round', mitreLimit = 4): Region[] {
+export function strokeRegions(
+  lines: readonly Contour[],
+  width: number,
+  closed: boolean,
+  join: Join = 'round',
+  cap: Cap = 'round',
+  mitreLimit = 4,
+  arcTolerance = Math.min(FINEST_PEN, width / 2000),
+): Region[] {
   if (lines.length === 0) return [];
   const joinType = join === 'round' ? JoinType.Round : join === 'mitre' ? JoinType.Miter : JoinType.Bevel;
   const end = closed ? EndType.Joined : cap === 'butt' ? EndType.Butt : cap === 'round' ? EndType.Round : EndType.Square;
-  const clipper = new ClipperOffset(mitreLimit, Math.min(0.002, width / 2000) * GRID);
-  clipper.addPaths(lines.map(toGrid), joinType, end);
+  const clipper = new ClipperOffset(mitreLimit, arcTolerance * GRID);
+  // What is drawn no finer than its rounds is no worse for lines that are no finer either.
+  const thin = arcTolerance > FINEST_PEN ? (path: Path64) => simplifyPath(path, (arcTolerance / 2) * GRID, closed) : (path: Path64) => path;
+  clipper.addPaths(
+    lines.map((line) => thin(toGrid(line))),
+    joinType,
+    end,
+  );
   const tree = new PolyTree64();
   clipper.execute((width / 2) * GRID, tree);
   return fromTree(tree, false);

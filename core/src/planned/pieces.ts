@@ -11,14 +11,15 @@ import { weightOf } from '../board/gauge.ts';
 import {
   hullOf,
   insideRegion,
+  leftWithout,
   rectangle,
   regionArea,
   regionsBox,
   simplified,
   strokeRegions,
   subtract,
-  unite,
   contoursOf,
+  type Box,
   type Contour,
   type Region,
 } from '../geometry/index.ts';
@@ -54,18 +55,20 @@ export function arcWays({ x, y, power }: Toolpath): number[][] {
   return out;
 }
 
-/** What the arc takes out of the plate. */
-export function kerfRegions(cuts: readonly PlannedCut[]): Region[] {
-  const strokes = cuts.flatMap(({ torch, path }) => {
+/** How exactly the rounds of a kerf are drawn to judge what becomes of the plate, mm. */
+const ROUND = 0.01;
+
+/** What the arc takes out of the plate: of each way, as an area. */
+function kerfRegions(cuts: readonly PlannedCut[]): Region[] {
+  return cuts.flatMap(({ torch, path }) => {
     if (!torch) return [];
     const lines = arcWays(torch.arc ?? path).map((xy): Contour => ({
       xy: Float64Array.from(xy.length > 2 ? xy : [...xy, xy[0] + 1e-3, xy[1]]),
       smooth: new Uint8Array(Math.max(2, xy.length / 2)),
     }));
     // One by one: a way that crosses itself would else close upon itself.
-    return lines.flatMap((line) => strokeRegions([line], torch.kerf, false));
+    return lines.flatMap((line) => strokeRegions([line], torch.kerf, false, 'round', 'round', 4, ROUND));
   });
-  return unite(strokes.flatMap(contoursOf));
 }
 
 /** A piece no larger than this is a sliver of rounding, mm². */
@@ -80,18 +83,20 @@ export function piecesOf(board: Board, cuts: readonly PlannedCut[]): Piece[] {
   const plate = plateOf(board);
   const parts = cuts.flatMap(({ torch }) => torch?.parts ?? []);
   const inners = parts.map(innerPoint);
+  // Most parts are far from most pieces: their boxes say so first.
+  const boxes = parts.map((drawn) => regionsBox([drawn]));
   const thickness = boardThickness(board);
-  const rest = subtract(plate, kerfRegions(cuts)).filter((region) => regionArea(region) > SLIVER);
+  const rest = leftWithout(plate, kerfRegions(cuts)).filter((region) => regionArea(region) > SLIVER);
   const pieces = rest.map((region): Piece => {
     const area = regionArea(region);
     const centre = centreOf(region);
     const edge = region.outer.xy;
     const onEdge = touchesEdge(edge, board);
     const inner = innerPoint(region);
-    const part = parts.some((drawn) => insideRegion(drawn, ...inner));
+    const part = parts.some((drawn, k) => within(boxes[k], inner) && insideRegion(drawn, ...inner));
     return {
       part,
-      holds: part ? 0 : inners.filter((inside) => insideRegion(region, ...inside)).length,
+      holds: part ? 0 : heldIn(region, inners),
       lies: onEdge ? 'held' : liesOn(region, centre, board),
       area,
       weight: weightOf(area, thickness, board.material),
@@ -103,6 +108,20 @@ export function piecesOf(board: Board, cuts: readonly PlannedCut[]): Piece[] {
   const frames = pieces.filter(({ lies }) => lies === 'held').sort((a, b) => b.area - a.area);
   for (const piece of frames.slice(1)) piece.lies = liesOn(piece.region, piece.centre, board);
   return pieces.sort((a, b) => Number(b.lies === 'held') - Number(a.lies === 'held') || b.area - a.area);
+}
+
+const within = ({ minX, minY, maxX, maxY }: Box, [x, y]: readonly [number, number]) => x >= minX && x <= maxX && y >= minY && y <= maxY;
+
+/** How many of some places lie in an area. The frame of a full plate has thousands of openings: only those about a place are looked at. */
+function heldIn(region: Region, places: readonly (readonly [number, number])[]): number {
+  const box = regionsBox([region]);
+  const openings = region.holes.map((hole) => ({ hole, box: regionsBox([{ outer: hole, holes: [] }]) }));
+  return places.filter(
+    (at) =>
+      within(box, at) &&
+      insideRegion({ outer: region.outer, holes: [] }, ...at) &&
+      !openings.some((one) => within(one.box, at) && insideRegion({ outer: one.hole, holes: [] }, ...at)),
+  ).length;
 }
 
 /** A plate with what is cut out of it already. */
