@@ -5,6 +5,7 @@ import { Bit, readJob, type Job, type JobInput } from '../job/index.ts';
 import { planJob, sectionsOf, type Plan } from '../plan/index.ts';
 import { fontOf, makeJob } from '../reference/fixtures.ts';
 import { suggestBeam } from '../feeds/beam.ts';
+import { LASER_BENCH } from '../machine/index.ts';
 import { testCard } from './test-card.ts';
 import { candidatesFor, fasterWays, learnedFactor, presetFrom, suggestFeeds, trialBoard, tryBit, whereTimeGoes, willItShow } from './index.ts';
 
@@ -27,7 +28,7 @@ describe('where the time goes', () => {
     expect(report.parts.reduce((sum, { seconds }) => sum + seconds, 0)).toBeCloseTo(report.atMachine, 6);
     for (const [k, one] of report.cuts.entries()) {
       expect(one.total).toBeCloseTo(plan.cuts[k].seconds, 9);
-      expect(one.cutting + one.plunging + one.lifting + one.travel + one.waiting).toBeCloseTo(one.total, 6);
+      expect(one.cutting + one.plunging + one.lifting + one.travel + one.dark + one.waiting).toBeCloseTo(one.total, 6);
       expect(one.fastest).toBeLessThanOrEqual(one.asked + 1e-6);
       expect(one.mean).toBeGreaterThan(0);
       expect(one.mean).toBeLessThanOrEqual(one.fastest);
@@ -55,6 +56,33 @@ describe('where the time goes', () => {
     const top = Math.sqrt(a * 3 + (10 * 10) / 2);
     expect(one.plunging).toBeCloseTo((2 * top - 10) / a + 3 / 10 + 10 / (2 * a), 2);
     expect(one.lifting).toBeGreaterThan(0);
+  });
+  it('of rows burned both ways: lit at the feed, dark while it brakes and comes up again, as the closed forms say', async () => {
+    const [w, h, pitch, v, a] = [40, 20, 0.5, 50, 1000];
+    const laser = makeJob({
+      process: 'laser',
+      machine: { ...LASER_BENCH, acceleration: [a, a, 300] },
+      board: { width: 200, height: 100, thickness: 3, material: 'birch ply' },
+      items: { box: { kind: 'rectangle', id: 'box', x: 100, y: 50, width: w, height: h } },
+      itemOrder: ['box'],
+      outline: null,
+      tools: { head: { kind: 'head', id: 'head' } },
+      cuts: { f: { kind: 'laser-fill', id: 'f', on: 'art', tool: 'head', feed: 60 * v, power: 30, interval: pitch } },
+      cutOrder: ['f'],
+    });
+    const burned = await planJob(laser, { fonts: fontOf });
+    const [one] = whereTimeGoes(laser, burned.cuts).cuts;
+    const rows = burned.cuts[0].lifts;
+    expect(rows).toBe(h / pitch);
+    expect(one.cutting / (rows * (w / v))).toBeGreaterThan(0.98);
+    expect(one.cutting / (rows * (w / v))).toBeLessThan(1.02);
+    // v/a to rest and v/a up again between two rows; a step of the pitch beside it takes 2 sqrt(d/a) from rest to rest, and nothing at best.
+    const [least, step] = [(2 * v) / a, 2 * Math.sqrt(pitch / a)];
+    expect(one.dark + one.travel).toBeGreaterThan(0.98 * (rows - 1) * least);
+    // To the first row it comes from a corner of the sheet at most.
+    expect(one.dark + one.travel).toBeLessThan(1.02 * rows * (least + step) + 2);
+    // A router has no beam to be dark.
+    expect(whereTimeGoes(job, plan.cuts).cuts.every(({ dark }) => dark === 0)).toBe(true);
   });
   it('learns from past runs, not from fewer than three, and says how much they spread', () => {
     expect(learnedFactor([{ estimate: 100, actual: 130 }])).toBeNull();

@@ -14,6 +14,8 @@ export interface TimeParts {
   plunging: number;
   lifting: number;
   travel: number;
+  /** At its feed with the beam dark: beside the rows, up to speed and down again. */
+  dark: number;
   waiting: number;
   total: number;
 }
@@ -44,6 +46,7 @@ export function timeOf({ cut, path, bit }: PlannedCut, machine: Job['machine']):
     plunging: 0,
     lifting: 0,
     travel: 0,
+    dark: 0,
     waiting: 0,
     total: 0,
     mean: 0,
@@ -60,6 +63,7 @@ export function timeOf({ cut, path, bit }: PlannedCut, machine: Job['machine']):
     const along = Math.hypot(path.x[i] - path.x[i - 1], path.y[i] - path.y[i - 1]);
     if (path.kind[i] === DWELL) out.waiting += seconds;
     else if (path.kind[i] === RAPID) out[along > Math.abs(dz) ? 'travel' : dz > 0 ? 'lifting' : 'plunging'] += seconds;
+    else if (path.power?.[i] === 0) out.dark += seconds;
     else if (-dz > STEEP * along) out.plunging += seconds;
     else {
       out.cutting += seconds;
@@ -83,6 +87,7 @@ export function whereTimeGoes(job: Job, planned: readonly PlannedCut[]): TimeRep
       { what: 'coming down', seconds: sum('plunging') },
       { what: 'lifting', seconds: sum('lifting') },
       { what: 'travel', seconds: sum('travel') },
+      { what: 'dark beside the rows', seconds: sum('dark') },
       { what: 'waiting', seconds: sum('waiting') },
       { what: 'spindle', seconds: time.spinUp },
       { what: 'changing bits', seconds: time.changes },

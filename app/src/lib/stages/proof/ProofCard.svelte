@@ -98,6 +98,20 @@
         >{/if}
     </tbody>
   </table>
+  {#if process.burns}
+    <table class="table tabular-nums [&_:is(td,th):not(:first-child)]:text-right [&_:is(td,th):not(:first-child)]:whitespace-nowrap">
+      <thead><tr><th>Of each row or way</th><th>Lit</th><th>Dark</th><th>In all</th></tr></thead>
+      <tbody>
+        {#each plan.time.cuts as time (time.cut)}
+          {@const rows = plan.cuts.find(({ id }) => id === time.cut)?.lifts ?? 0}
+          {#if rows > 0}<tr
+              ><td>{nameOf(time.cut)}</td>{#each [time.cutting, time.dark + time.travel, time.total] as seconds, k (k)}<td>{(seconds / rows).toFixed(2)} s</td
+                >{/each}</tr
+            >{/if}
+        {/each}
+      </tbody>
+    </table>
+  {/if}
   {#if process.burns && desk.burn}<BurnFigures figures={desk.burn.figures} material={job.board.material} unit={job.units} />{/if}
   {#if plan.pieces.length > 0}<PlatePieces {job} pieces={plan.pieces} />{/if}
   <details class="py-2" ontoggle={(event) => (charts = event.currentTarget.open)}>
