@@ -158,6 +158,12 @@ export class Agent {
     return refused;
   }
 
+  /** What keeps a beam from shining for a frame: what a start asks for, and that it is a laser. */
+  beamRefused(): string | null {
+    if (!this.status?.beam) return 'This machine has no beam that could be seen to be off again. Frame with the pointer.';
+    return this.bitRefused(this.setup.state.bitFitted ?? undefined);
+  }
+
   /** What keeps the spindle from turning with this bit: what a person forgets. */
   private bitRefused(bit: string | undefined): string | null {
     const { world, spindle } = this.status!;

@@ -67,7 +67,12 @@ export async function carryOut(agent: Agent, command: Command, who: Who): Promis
     case 'go-to-zero':
       return agent.needFree() ?? setup.needZero() ?? setup.goToZero(command.clearance);
     case 'frame':
-      return agent.needNoRun() ?? setup.needZero() ?? setup.frame(command.way, command.height, command.sha256, command.holders, command.reach);
+      return (
+        agent.needNoRun() ??
+        setup.needZero() ??
+        (command.beam && agent.beamRefused()) ??
+        setup.frame(command.way, command.height, command.sha256, command.holders, command.reach, command.beam)
+      );
     case 'warm-up':
       return agent.warmUp(command.speed, command.seconds);
     case 'reading': {

@@ -1,6 +1,7 @@
 /** A laser and its agent as real processes: from power-on to a burn that begins by its own button; lid, hold, link and nobody there. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { orderOf, Shop } from './testing.ts';
+import { marksFrom } from '@kerbe/core/feeds/beam';
+import { orderOf, Shop, wait } from './testing.ts';
 
 const shop = new Shop(5, 'laser');
 beforeAll(() => shop.open(), 60_000);
@@ -69,6 +70,40 @@ describe('a laser', () => {
     await shop.must(order('second'));
     await pressStart();
     expect((await shop.until(({ run: one }) => one?.id === 'second' && one.endedAt, 90)).run).toMatchObject({ state: 'done' });
+  });
+  it('is framed with a beam too weak to mark: dark before and after, dark for who would open the lid; a strong one would have marked', async () => {
+    await ready();
+    const way: [number, number][] = [
+      [5, 5],
+      [65, 5],
+      [65, 40],
+      [5, 40],
+      [5, 5],
+    ];
+    const frame = (level?: number) => ({ do: 'frame', way, height: 5, sha256: 'frame', ...(level ? { beam: { level, feed: 6000 } } : {}) });
+    await shop.must({ do: 'bench', change: { lidOpen: true } });
+    await shop.until(({ status }) => status?.world?.lidOpen);
+    expect(await shop.command(frame(10))).toMatch(/lid is open/);
+    // With the pointer it may be open.
+    await shop.must(frame());
+    await shop.must({ do: 'bench', change: { lidOpen: false } });
+    await shop.until(({ status }) => status?.world?.lidOpen === false);
+    const weak = (1000 * marksFrom({ watts: 10, diameter: 0.12 }, 'birch ply')) / 100;
+    let shone = false;
+    let going = true;
+    const done = shop.command(frame(weak)).finally(() => (going = false));
+    while (going) {
+      shone ||= (await shop.state()).status!.beam!.power > 0;
+      await wait(10);
+    }
+    expect(await done).toBe(null);
+    expect(shone).toBe(true);
+    const { status, setup } = await shop.state();
+    expect(status!.beam).toMatchObject({ wanted: false, power: 0 });
+    expect(status!.world!.cabinet!.marked).toBe(false);
+    expect(setup.framed).toBe('frame');
+    await shop.must(frame(300));
+    await shop.until(({ status: now }) => now?.world?.cabinet?.marked);
   });
   it.each([
     ['the lid shut', { lidOpen: true }, { lidOpen: false }, /lid is open/],

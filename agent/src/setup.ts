@@ -342,8 +342,15 @@ export class SetUp {
     return this.hands.macro('going to zero', () => this.hands.gcode(['G21 G90', 'G53 G0 Z0', 'G0 X0 Y0', `G0 Z${num(Math.max(1, clearance))}`]));
   }
 
-  /** Drives round a program at a safe height, spindle off, when nothing stands in that way. */
-  frame(way: [number, number][], height: number, sha256: string, holders: Holder[], reach: number): Promise<string | null> {
+  /** Drives round a program at a safe height, spindle off, when nothing stands in that way; with a beam too weak to mark, where that is asked for. */
+  frame(
+    way: [number, number][],
+    height: number,
+    sha256: string,
+    holders: Holder[],
+    reach: number,
+    beam?: { level: number; feed: number },
+  ): Promise<string | null> {
     const level = Math.max(5, height);
     const hit = inTheWay(way, level, holders, reach);
     if (hit)
@@ -360,9 +367,13 @@ export class SetUp {
         'G53 G0 Z0',
         `G0 X${num(points[0][0])} Y${num(points[0][1])}`,
         `G0 Z${num(level)}`,
-        ...points.map(([x, y]) => `G1 X${num(x)} Y${num(y)} F6000`),
+        // By the speed: where it stands, nothing shines.
+        ...(beam ? [`M4 S${num(beam.level)}`] : []),
+        ...points.map(([x, y]) => `G1 X${num(x)} Y${num(y)} F${num(beam?.feed ?? 6000)}`),
+        ...(beam ? ['M5'] : []),
         'G53 G0 Z0',
       ]);
+      if (beam && refused) await this.hands.command('stop');
       if (!refused) this.remember({ framed: sha256 });
       return refused;
     });

@@ -96,5 +96,16 @@ export function throughShare(
   return gets / (responseOf(material).throughPerMm * thickness * CORE * Math.max(head.diameter, 0.05));
 }
 
+/** A frame is driven at this feed, mm/min. */
+export const FRAME_FEED = 6_000;
+/** Of the energy that a mark begins with, so much is still none: what is known of a material is from memory. */
+const SURELY_NONE = 0.5;
+
+/** Power in per cent from which on a line at the feed of a frame may leave a mark. (Derived: P/(v·d); how materials take it is from memory.) */
+export function marksFrom(head: { watts: number; diameter: number }, material: string): number {
+  const per = (60 * (head.watts / 100)) / FRAME_FEED / (CORE * Math.max(head.diameter, 0.05));
+  return (SURELY_NONE * responseOf(material).begins) / per;
+}
+
 /** As one would set it: two figures. */
 const neat = (feed: number): number => Number(feed.toPrecision(2));

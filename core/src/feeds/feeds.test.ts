@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { chipLoad } from '../bits/index.ts';
 import { Bit } from '../job/index.ts';
 import { makeJob } from '../reference/fixtures.ts';
-import { suggestBeam, throughShare } from './beam.ts';
+import { marksFrom, suggestBeam, throughShare } from './beam.ts';
 import { responseOf } from './energy.ts';
 import { workingDiameter } from './index.ts';
 import { materialOf, MATERIALS, suggestFeeds } from '../advise/index.ts';
@@ -108,4 +108,16 @@ describe('a beam', () => {
     expect(suggestBeam(known, 'birch ply', 3, { kind: 'laser-score', burns: 'lines' })!.why).toMatch(/from memory/);
   });
   it('a router bit has none', () => expect(suggestBeam(Bit.parse({ kind: 'end', id: 'e', diameter: 6 }), 'oak', 3, { kind: 'laser-cut' })).toBeUndefined());
+});
+
+describe('a frame with the beam', () => {
+  it('marks from a power on: P/(v·d) is then half of what a mark begins with', () => {
+    const head = { watts: 10, diameter: 0.12 };
+    const marks = marksFrom(head, 'birch ply');
+    // By hand: 10 W at that share, 100 mm/s, over four fifths of 0.12 mm.
+    expect((10 * marks) / 100 / 100 / (0.8 * 0.12)).toBeCloseTo(responseOf('birch ply').begins / 2, 9);
+    // A stronger tube marks sooner, slate later than wood.
+    expect(marksFrom({ ...head, watts: 40 }, 'birch ply')).toBeCloseTo(marks / 4, 9);
+    expect(marksFrom(head, 'slate')).toBeGreaterThan(marks);
+  });
 });

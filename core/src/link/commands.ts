@@ -85,6 +85,8 @@ export const Command = z.discriminatedUnion('do', [
     sha256: z.string(),
     holders: z.array(Holder).max(100).default([]),
     reach: z.number().min(0).max(100).default(0),
+    /** With the beam so bright, on its controller's own scale, at so many mm/min; left out, dark. */
+    beam: z.object({ level: z.number().gt(0).max(1e6), feed }).optional(),
   }),
   z.object({ do: z.literal('warm-up'), speed: z.number().min(500).max(100_000), seconds: z.number().gt(0).max(3600) }),
   z.object({ do: z.literal('reading'), thickness, at: z.object({ x: number, y: number, height: number }).optional() }),
@@ -148,6 +150,8 @@ export const Asked = z.discriminatedUnion('do', [
     program: z.string().max(200),
     shape: z.enum(['box', 'outline']),
     height: z.number().min(1).max(100),
+    /** With the beam instead of the pointer, per cent of full power: too little to mark. */
+    power: z.number().gt(0).max(20).optional(),
   }),
   /** A program of the exercises, on a simulated machine. */
   z.object({ do: z.literal('practice'), program: z.string().max(80), from: z.int().min(1).optional() }),

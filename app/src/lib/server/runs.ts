@@ -4,7 +4,8 @@ import { createHash, randomUUID } from 'node:crypto';
 import { isToday } from 'date-fns';
 import { cuttingWidth } from '@kerbe/core/bits';
 import { topHeight, readJob, shallowestOf, type Job } from '@kerbe/core/job';
-import { processOf } from '@kerbe/core/process';
+import { FRAME_FEED, marksFrom } from '@kerbe/core/feeds/beam';
+import { powerWordsOf, processOf } from '@kerbe/core/process';
 import { adaptProgram, bitsFrom, firstBitFitted, linesOf, OP, readProgram, resumeProgram, toPath } from '@kerbe/core/program';
 import { boxWay, holdersAtWork, nextStep, outlineWay, setupSteps, surfaceOf, type Step } from '@kerbe/core/setup';
 import { planMotion } from '@kerbe/core/motion';
@@ -190,7 +191,7 @@ export async function startRun(
 /** Drives round a released program: its box or its outline, over what holds the board. */
 export async function frameRun(
   machine: string,
-  asked: { release: string; program: string; shape: 'box' | 'outline'; height: number },
+  asked: { release: string; program: string; shape: 'box' | 'outline'; height: number; power?: number },
   person: Person,
   key: string,
 ): Promise<string | null> {
@@ -201,5 +202,12 @@ export async function frameRun(
   const first = job.tools[program.bits[0]];
   const up = job.datum.z === 'spoilboard' ? topHeight(job.board) : 0;
   const reach = first ? Math.max(cuttingWidth(first), first.shank) / 2 : 0;
-  return agentCommand(machine, { do: 'frame', way, height: asked.height + up, sha256: program.sha256, holders: holdersAtWork(job), reach }, person, key);
+  const frame = { do: 'frame' as const, way, height: asked.height + up, sha256: program.sha256, holders: holdersAtWork(job), reach };
+  if (asked.power === undefined) return agentCommand(machine, frame, person, key);
+  if (!processOf(job).burns || first?.kind !== 'head') return 'Only a laser frames with its beam.';
+  const marks = marksFrom(first, job.board.material);
+  if (asked.power > marks)
+    return `On ${job.board.material} that may leave a mark: from ${marks < 1 ? marks.toFixed(1) : Math.floor(marks)} % on at this head. Take less, or the pointer.`;
+  const level = (powerWordsOf(job).scale * asked.power) / 100;
+  return agentCommand(machine, { ...frame, beam: { level, feed: FRAME_FEED } }, person, key);
 }

@@ -12,6 +12,7 @@
   import type { MachineView } from '$lib/stages/types';
   import type { RunDesk } from '$lib/stages/run/desk.svelte';
   import BitInGroove from '$lib/board/BitInGroove.svelte';
+  import { marksFrom } from '@kerbe/core/feeds/beam';
   import NumberField from '$lib/ui/NumberField.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import { len } from '$lib/ui/format';
@@ -69,6 +70,8 @@
   });
   const alive = $derived(now.busy !== null || now.stopWanted !== null || (status !== null && isAlive(status)));
   let frameHeight = $state(15);
+  /** A laser frames with its pointer, or with its beam at so many per cent. */
+  let glow = $state<number | null>(null);
   let shape = $state<'box' | 'outline'>('box');
   let warmFrom = $state<number | null>(null);
   let sure = $state(false);
@@ -426,12 +429,37 @@
                 <button class="btn preset-outlined-surface-300-700" aria-pressed={shape === 'box'} onclick={() => (shape = 'box')}>the box</button>
                 <button class="btn preset-outlined-surface-300-700" aria-pressed={shape === 'outline'} onclick={() => (shape = 'outline')}>the outline</button>
               </div>
+              {#if laser && firstBit?.kind === 'head'}
+                {@const marks = marksFrom(firstBit, job.board.material)}
+                <div class="gap-1.5 flex flex-wrap" role="group" aria-label="What shows the way">
+                  <button class="btn preset-outlined-surface-300-700" aria-pressed={glow === null} onclick={() => (glow = null)}>the pointer</button>
+                  <button class="btn preset-outlined-surface-300-700" aria-pressed={glow !== null} onclick={() => (glow ??= Math.min(1, marks))}
+                    >the beam, very weak</button
+                  >
+                </div>
+                {#if glow !== null}
+                  <NumberField label="Its power" unit="% of full" value={glow} min={0.1} max={20} step={0.1} onchange={(v) => (glow = v)} />
+                  <p class:caution={glow > marks}>
+                    {glow > marks
+                      ? `This may leave a mark on ${job.board.material}: from ${marks.toFixed(1)} % on. It is not done.`
+                      : `Too weak to mark ${job.board.material}, where that begins at ${marks.toFixed(1)} %. Lid shut or eyewear all the same.`}
+                  </p>
+                {/if}
+              {/if}
               <LengthField label="Height above the {lies}" value={frameHeight} {unit} min={5} onchange={(mm) => (frameHeight = mm)} />
               <button
                 class="btn preset-filled-brand px-4 py-2.5 font-semibold"
                 disabled={act.busy !== null}
-                onclick={() => desk.releaseId && act.send({ do: 'frame', release: desk.releaseId, program: program.name, shape, height: frameHeight })}
-                >{act.busy === 'frame' ? 'Going round…' : 'Go round the job'}</button
+                onclick={() =>
+                  desk.releaseId &&
+                  act.send({
+                    do: 'frame',
+                    release: desk.releaseId,
+                    program: program.name,
+                    shape,
+                    height: frameHeight,
+                    power: laser ? (glow ?? undefined) : undefined,
+                  })}>{act.busy === 'frame' ? 'Going round…' : 'Go round the job'}</button
               >
             {:else if step.id === 'spindle'}
               <p class="caution">Clip and hands away first.</p>
