@@ -17,6 +17,7 @@
   let { act, shop, crib, unit, files }: { act: Act; shop: MachineView; crib: Bit[]; unit: LengthUnit; files: readonly PracticeFile[] } = $props();
   const kind = $derived(shop.profile.kind);
   const { one: lies } = $derived(HANDS[kind].lies);
+  const { finds } = $derived(HANDS[kind]);
   const now = $derived(act.machine.now);
   const status = $derived(now.status);
   let face = $state<'top' | 'spoilboard'>('top');
@@ -130,17 +131,13 @@
       >
     </div>
     {#key face}<ZeroZ {job} jobId={null} machine={shop} {act} />{/key}
-  {:else}
+  {:else if finds}
     <p class="caution">It moves down by itself where it stands, until it feels the {lies}. Hands away.</p>
     <button
       class="btn preset-outlined-surface-300-700"
       disabled={act.busy !== null}
-      onclick={() => act.send({ do: 'zero-z', method: kind === 'torch' ? 'torch' : 'focus', thickness: 0, datum: 'top' })}
-      >{act.busy === 'zero-z'
-        ? 'Looking for it…'
-        : kind === 'torch'
-          ? 'Touch the plate where the torch stands'
-          : 'Find the focus where the head stands'}</button
+      onclick={() => act.send({ do: 'zero-z', method: finds.method, thickness: 0, datum: 'top' })}
+      >{act.busy === 'zero-z' ? 'Looking for it…' : finds.says}</button
     >
   {/if}
 </details>

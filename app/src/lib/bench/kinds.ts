@@ -12,6 +12,8 @@ interface Switch {
 }
 interface HandsOn {
   lies: { one: string; at: { x: number; y: number; width: number; height: number; thickness: number } };
+  /** How it finds the surface by itself, where nothing need be laid under its tool. */
+  finds?: { method: 'torch' | 'focus'; says: string };
   /** Of what a sheet can be, where the machine cares. */
   materials?: readonly string[];
   switches(status: MachineStatus, world: SimulatedWorld, unit: LengthUnit): Switch[];
@@ -48,6 +50,7 @@ export const HANDS: Record<ProcessName, HandsOn> = {
   },
   torch: {
     lies: { one: 'plate', at: { x: 200, y: 150, width: 300, height: 200, thickness: 3 } },
+    finds: { method: 'torch', says: 'Touch the plate where the torch stands' },
     switches: (_, { table }, unit) =>
       table
         ? [
@@ -65,6 +68,7 @@ export const HANDS: Record<ProcessName, HandsOn> = {
   },
   laser: {
     lies: { one: 'sheet', at: { x: 100, y: 100, width: 120, height: 80, thickness: 3 } },
+    finds: { method: 'focus', says: 'Find the focus where the head stands' },
     materials: ['birch ply', 'MDF', 'clear acrylic', 'slate', 'PVC foam'],
     switches: ({ beam }, { lidOpen, cabinet }) =>
       cabinet
