@@ -96,14 +96,14 @@ const TORCH: Record<string, Done> = {
       await one.bench({ ground: true });
       await one.act({ do: 'clear' });
       await one.until(({ run }) => run?.endedAt);
-      await one.bench({ rate: 50 });
+      await one.bench({ rate: 25 });
       await one.done('part.nc', places[1].line);
     },
     wrong: async (one) => {
       await one.bench({ rate: 5 });
       await one.run('part.nc');
       await one.until(({ status }) => status?.world?.crash);
-      await one.bench({ rate: 50 });
+      await one.bench({ rate: 25 });
       await one.act({ do: 'stop' });
       await one.bench({ ground: true });
       await one.act({ do: 'clear' });
@@ -191,7 +191,7 @@ describe.each([
   ['torch', TORCH],
   ['laser', LASER],
 ] as const)('%s', (kind, known) => {
-  const shop = new Shop(50, kind);
+  const shop = new Shop(25, kind);
   beforeAll(() => shop.open(), 60_000);
   afterAll(() => shop.close());
   const exercises = EXERCISES.filter(({ process }) => process === kind);

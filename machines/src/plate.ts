@@ -115,28 +115,35 @@ export class Plate {
   /** What has come free by what was burned since this was last asked. */
   freed(): FreePiece[] {
     const { columns, rows } = this.map;
-    const seen = new Set<number>();
+    /** Cells that were looked at, by the number of the search that came upon them; and of each search, whether its metal is held. */
+    const seen = new Int32Array(this.is.length);
+    const holds = [false];
     const before = this.pieces.length;
     for (const burned of this.fresh)
       for (const step of [1, -1, columns, -columns]) {
         const from = burned + step;
-        if (this.is[from] !== METAL || seen.has(from)) continue;
-        const cells: number[] = [];
+        if (this.is[from] !== METAL || seen[from] !== 0) continue;
+        const search = holds.length;
+        const cells = [from];
         let held = false;
+        seen[from] = search;
+        // Metal that reaches the plate's edge is held, and so is what hangs together with it: there is no need to see all of it.
         const open = [from];
-        seen.add(from);
-        while (open.length > 0) {
+        while (open.length > 0 && !held) {
           const k = open.pop()!;
-          cells.push(k);
           const i = k % columns;
           const j = (k - i) / columns;
           if (i === 0 || j === 0 || i === columns - 1 || j === rows - 1) held = true;
-          for (const next of [i > 0 ? k - 1 : -1, i < columns - 1 ? k + 1 : -1, k - columns, k + columns])
-            if (next >= 0 && next < this.is.length && this.is[next] === METAL && !seen.has(next)) {
-              seen.add(next);
+          for (const next of [i > 0 ? k - 1 : -1, i < columns - 1 ? k + 1 : -1, k - columns, k + columns]) {
+            if (next < 0 || next >= this.is.length || this.is[next] !== METAL) continue;
+            if (seen[next] === 0) {
+              seen[next] = search;
+              cells.push(next);
               open.push(next);
-            }
+            } else if (holds[seen[next]]) held = true;
+          }
         }
+        holds.push(held);
         if (!held) this.free(cells);
       }
     this.fresh = [];

@@ -20,7 +20,7 @@ const TIDY = {
   kerf: 0,
   clamps: [],
   slats: { along: 'y', pitch: 100, first: 50, thick: 4 },
-  cell: 0.25,
+  cell: 0.5,
   board: PLATE,
   bit: { shape: PRACTICE_NOZZLE, stickOut: 60, worn: 0 },
 };
