@@ -12,6 +12,16 @@ export const laserFindings = {
       'Take another material, or cut this one on the router. What the maker of the sheet says decides.',
     ],
   ),
+  pictureUnsized: define(
+    'laser-picture-unsized',
+    'warning',
+    (picture: string, width: number, item: string) => ({ data: { picture, width }, item }),
+    ({ picture, width }, { len }) => [
+      `${picture} states no size: ${len(width)} wide is only what was proposed.`,
+      'Burned at another size than is meant, a sheet is spoiled.',
+      'Type the width it is to have, or its dots per inch. If it is right as it is, tick this when the job is released.',
+    ],
+  ),
   finerThanSpot: define(
     'laser-finer-than-spot',
     'warning',

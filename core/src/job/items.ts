@@ -119,7 +119,15 @@ export const PathItem = z.strictObject({
 });
 
 /** A picture kept with the job, x, y in its middle. Nothing is cut from it; it is there to trace, and for a laser. */
-export const PictureItem = z.strictObject({ ...placed, kind: z.literal('picture'), asset: id, width: positive, height: positive });
+export const PictureItem = z.strictObject({
+  ...placed,
+  kind: z.literal('picture'),
+  asset: id,
+  width: positive,
+  height: positive,
+  /** Width that was proposed for a picture whose file states no size, mm: as long as it has that, nobody has said how large it is. */
+  proposedWidth: positive.optional(),
+});
 
 export const Item = z.discriminatedUnion('kind', [
   TextItem,

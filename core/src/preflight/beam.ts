@@ -1,5 +1,6 @@
 /** What the sheet and the field say against what a laser is to do. */
 import { boardThickness } from '../board/index.ts';
+import { kindOf } from '../cuts/index.ts';
 import { throughShare } from '../feeds/beam.ts';
 import { finding, type Finding } from '../findings/index.ts';
 import type { Job } from '../job/index.ts';
@@ -25,6 +26,11 @@ export function beamFindings(job: Job, cuts: readonly PlannedCut[]): Finding[] {
   if (never) found.push(finding.forbiddenSheet(job.board.material, never[1]));
   const { usable } = job.machine;
   const thickness = boardThickness(job.board);
+  for (const item of Object.values(job.items)) {
+    if (item.kind !== 'picture' || item.guide || item.hidden || item.proposedWidth === undefined || Math.abs(item.width - item.proposedWidth) > 1e-6) continue;
+    if (beams.some(({ cut }) => kindOf(cut).takesPictures && (!Array.isArray(cut.on) || cut.on.includes(item.id))))
+      found.push(finding.pictureUnsized(item.name ? `“${item.name}”` : 'A picture', item.width, item.id));
+  }
   for (const { cut, bit, beam, facts, path } of beams) {
     if (facts.moves === 0) continue;
     if (beam!.depth > 0 && bit.kind === 'head' && 'power' in cut && 'passes' in cut) {

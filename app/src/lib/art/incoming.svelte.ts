@@ -40,6 +40,8 @@ export class Incoming {
   trace = $state<TraceSettings>({ ...TRACE });
   /** The settings of the trace are a person's own: they follow the size of the picture no more. */
   tuned = false;
+  /** Somebody said how large the picture is. */
+  private sized = false;
   keepPicture = $state(false);
   /** Width of the picture on the board, mm. */
   pictureWidth = $state(0);
@@ -77,6 +79,7 @@ export class Incoming {
       this.picture = { width, height, dpi, url: URL.createObjectURL(new Blob([this.bytes as Uint8Array<ArrayBuffer>])) };
       this.pictureWidth = dpi ? (width * 25.4) / dpi : Math.min(0.6 * job.board.width, (0.6 * job.board.height * width) / height);
       await this.sizeTo(this.pictureWidth);
+      this.sized = false;
     });
   }
 
@@ -88,6 +91,7 @@ export class Incoming {
   /** Sets the width of the picture on the board, mm; what suits the machine is so many pixels of another size then. */
   async sizeTo(width: number): Promise<void> {
     this.pictureWidth = width;
+    this.sized = true;
     if (!this.tuned)
       this.trace = { ...traceFor(this.editor.job, this.pixel), threshold: this.trace.threshold, invert: this.trace.invert, along: this.trace.along };
     await this.retrace();
@@ -164,6 +168,7 @@ export class Incoming {
           x: job.board.width / 2,
           y: job.board.height / 2,
           asset: this.kept.id,
+          ...(this.picture.dpi === null && !this.sized ? { proposedWidth: this.pictureWidth } : {}),
           width: this.pictureWidth,
           height: (this.pictureWidth * this.picture.height) / this.picture.width,
           locked: true,

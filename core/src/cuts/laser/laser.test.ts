@@ -360,6 +360,21 @@ describe('findings', () => {
     });
     expect(await codes(fast)).toContain('laser-overscan-off-field');
   });
+  it('a picture that states no size is told as long as it has the width that was proposed; one that was given a width, that is no part of it or that says its size is not', async () => {
+    const photo = { kind: 'picture', id: 'p', x: 40, y: 30, asset: 'a', width: 20, height: 10, proposedWidth: 20 };
+    const box = { kind: 'rectangle', id: 'r', x: 40, y: 30, width: 10, height: 10 };
+    const of = async (picture: object, on: string[] = ['p']) =>
+      (
+        await planJob(job([{ kind: on[0] === 'p' ? 'laser-picture' : 'laser-fill', on }], [picture, box]), {
+          ...nothing,
+          pictures: async () => pixels(20, 10, () => 90),
+        })
+      ).findings.filter(({ code }) => code === 'laser-picture-unsized');
+    expect(await of(photo)).toMatchObject([{ severity: 'warning', item: 'p', data: { width: 20 } }]);
+    expect(await of({ ...photo, width: 20.5 })).toEqual([]);
+    expect(await of({ ...photo, proposedWidth: undefined })).toEqual([]);
+    expect(await of(photo, ['r'])).toEqual([]);
+  });
   it('a picture whose pixels are not at hand forbids, and so does none', async () => {
     const photo = { kind: 'picture', id: 'p', x: 40, y: 30, asset: 'a', width: 20, height: 10 };
     expect(await codes(job([{ kind: 'laser-picture' }], [photo]))).toContain('laser-no-pixels');
