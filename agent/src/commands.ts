@@ -44,7 +44,7 @@ export async function carryOut(agent: Agent, command: Command, who: Who): Promis
         method === 'torch' || method === 'focus'
           ? setup.zeroZByFeeling(method, command.job)
           : method === 'gauge'
-            ? setup.zeroZByGauge(command.job)
+            ? setup.zeroZByGauge(thick, command.job)
             : method === 'plate'
               ? setup.zeroZByPlate(thick, datum, on ?? datum, wood, command.job)
               : setup.zeroZByPaper(thick, datum, on ?? datum, wood, command.job);

@@ -71,6 +71,27 @@ describe('a laser', () => {
     await pressStart();
     expect((await shop.until(({ run: one }) => one?.id === 'second' && one.endedAt, 90)).run).toMatchObject({ state: 'done' });
   });
+  it('its focus is set by sensor, by gauge or by what was measured: the surface is in focus at Z0 each time', async () => {
+    await ready();
+    const inFocus = async () => {
+      await shop.must({ do: 'go-to-zero', clearance: 1 });
+      await shop.rest();
+      return (await shop.state()).status!.beam!.out! - 1;
+    };
+    expect(await inFocus()).toBeCloseTo(0, 1);
+    // It stands so high above the focus as the machine itself shows: measured, and typed.
+    await shop.must({ do: 'jog', x: 10, y: 10, z: 12, feed: 3000 });
+    await shop.rest();
+    const { out } = (await shop.state()).status!.beam!;
+    await shop.must({ do: 'zero-z', method: 'gauge', thickness: out, datum: 'top' });
+    expect((await shop.state()).setup.zeroZ).toMatchObject({ method: 'focus typed', with: 'gauge' });
+    expect(await inFocus()).toBeCloseTo(0, 1);
+    await shop.must({ do: 'jog', x: 10, y: 10, z: -1, feed: 3000 });
+    await shop.rest();
+    await shop.must({ do: 'zero-z', method: 'gauge', thickness: 0, datum: 'top' });
+    expect((await shop.state()).setup.zeroZ).toMatchObject({ method: 'focus gauge' });
+    expect(await inFocus()).toBeCloseTo(0, 1);
+  });
   it('is framed with a beam too weak to mark: dark before and after, dark for who would open the lid; a strong one would have marked', async () => {
     await ready();
     const way: [number, number][] = [

@@ -197,9 +197,11 @@ export class SetUp {
     });
   }
 
-  /** Sets Z0 here: the focus gauge just fits between head and sheet. */
-  zeroZByGauge(job: string | null): Promise<string | null> {
-    return this.hands.macro('setting the focus', () => this.setZ(this.status.machine[2], 'top', 'focus gauge', 'gauge', job, 5));
+  /** Sets Z0 where the surface is in focus: here, as the focus gauge just fits, or so much lower as was measured and typed. */
+  zeroZByGauge(above: number, job: string | null): Promise<string | null> {
+    return this.hands.macro('setting the focus', () =>
+      this.setZ(zeroUnder(this.status.machine[2], above), 'top', above > 0 ? 'focus typed' : 'focus gauge', 'gauge', job, 5),
+    );
   }
 
   /** Sets Z0 with the bit just gripping a paper. */

@@ -70,6 +70,9 @@
   });
   const alive = $derived(now.busy !== null || now.stopWanted !== null || (status !== null && isAlive(status)));
   let frameHeight = $state(15);
+  /** How high the head of a laser stands, and should stand, over the sheet, mm. */
+  let gap = $state(20);
+  let focal = $state(5);
   /** A laser frames with its pointer, or with its beam at so many per cent. */
   let glow = $state<number | null>(null);
   let shape = $state<'box' | 'outline'>('box');
@@ -310,6 +313,20 @@
                   >The focus gauge just fits under it: set it here</button
                 >
               </div>
+              <details class="py-1">
+                <summary class="cursor-pointer">By a measured height</summary>
+                <LengthField label="From the head to the sheet now" value={gap} {unit} min={0} max={100} onchange={(mm) => (gap = mm)} />
+                <LengthField label="In focus at, as its lens says" value={focal} {unit} min={0} max={100} onchange={(mm) => (focal = mm)} />
+                {#if gap < focal}<p class="caution">It stands lower than its focus already. Raise it, and measure again.</p>
+                {:else}
+                  <button
+                    class="btn preset-outlined-surface-300-700"
+                    disabled={act.busy !== null}
+                    onclick={() => act.send({ do: 'zero-z', method: 'gauge', thickness: gap - focal, datum: 'top', job: session.id })}
+                    >Z0 is {len(gap - focal, unit)} below here: set it</button
+                  >
+                {/if}
+              </details>
             {:else if step.id === 'z' && job.process === 'torch'}
               <p>{step.holds}</p>
               {@render keep(step.stale)}
