@@ -11,7 +11,14 @@ export default defineConfig({
       {
         resolve,
         plugins: [svelte()],
-        test: { name: 'browser', include: ['src/**/*.test.ts'], exclude: ['src/lib/server/**'], setupFiles: ['../core/src/reference/chance.setup.ts'] },
+        test: {
+          name: 'browser',
+          include: ['src/**/*.test.ts'],
+          exclude: ['src/lib/server/**'],
+          setupFiles: ['../core/src/reference/chance.setup.ts'],
+          // A guard against what hangs: a busy computer is no fault of a test.
+          testTimeout: 120_000,
+        },
       },
       // The server as it ships, on a throw-away database: see src/lib/server/stack.setup.ts.
       {
