@@ -14,15 +14,15 @@ const cut = TorchCut.parse({ kind: 'torch', id: 'c', on: 'art', tool: 'n' });
 const TRAVEL = { clearance: 15, feed: 4000, plunge: 2500 };
 const PLATE = { width: 2500, height: 1250, thickness: 3 };
 
-/** Squares, each with a round hole: two contours a piece. */
-const squares = (contours: number): Region[] =>
+/** Squares, each with a round hole: two contours a piece. All alike, or each smaller by so much than the one before it, mm. */
+const squares = (contours: number, less = 0): Region[] =>
   Array.from({ length: contours / 2 }, (_, k): Region => {
     const [x, y] = [12 + 36 * (k % 68), 12 + 36 * Math.floor(k / 68)];
-    const hole = Array.from(circle(x + 13, y + 13, 7).xy);
+    const hole = Array.from(circle(x + 13, y + 13, 7 - k * less).xy);
     const back = Array.from({ length: hole.length / 2 }, (_, i) => hole.slice(hole.length - 2 * i - 2, hole.length - 2 * i)).flat();
-    return { outer: rectangle(x, y, 26, 26), holes: [contourOf(back)] };
+    return { outer: rectangle(x, y, 26 - k * less, 26), holes: [contourOf(back)] };
   });
-const planned = (contours: number) => planTorch(squares(contours), [], cut, nozzle, TRAVEL, { plate: PLATE });
+const planned = (contours: number, less = 0) => planTorch(squares(contours, less), [], cut, nozzle, TRAVEL, { plate: PLATE });
 const ell = (size: number): Region => ({
   outer: contourOf([0, 0, size, 0, size, size / 4, size / 4, size / 4, size / 4, size, 0, size]),
   holes: [],
@@ -39,6 +39,9 @@ export function benchTorch(time: (work: () => unknown, runs?: number) => number,
   const one = { cut, path, torch, bit: nozzle } as unknown as PlannedCut;
   const board = Board.parse({ ...PLATE, material: 'mild steel', holdDown: 'slats', slats: {} });
   row('torch: 1,000 parts and 1,000 slugs - free, tips, falls', s(time(() => piecesOf(board, [one]))), '< 1 s');
+  const { path: apart, ...different } = planned(2000, 0.002);
+  const other = { cut, path: apart, torch: different, bit: nozzle } as unknown as PlannedCut;
+  row('torch: the same, no two of them alike', s(time(() => piecesOf(board, [other]))), '');
   // The same ways again and again, until they are 100,000 moves.
   const { path: way, shape } = removalOf(one);
   const times = Math.ceil(100_000 / way.kind.length);

@@ -197,6 +197,9 @@ export function simplified(regions: readonly Region[], tolerance: number): Regio
     .filter(({ outer }) => outer.smooth.length > 2);
 }
 
+/** An open line with fewer points: none of those left out lies farther than the tolerance from it. */
+export const thinned = (line: Line, tolerance: number): Line => fromGrid(simplifyPath(toGrid(line), tolerance * GRID, false), false);
+
 /** The parts of open lines that lie inside regions. */
 export function clipLines(lines: readonly Line[], inside: readonly Region[]): Line[] {
   if (lines.length === 0 || inside.length === 0) return [];
@@ -220,7 +223,7 @@ export type Cap = 'butt' | 'round' | 'square';
  * The region a pen of some width covers along lines.
  *
  * @param closed whether each line's end joins its start
- * @param arcTolerance greatest deviation of its round joins and ends, and of the lines where it is coarser than usual, mm
+ * @param arcTolerance greatest deviation of its round joins and ends, mm
  */
 export function strokeRegions(
   lines: readonly Contour[],
@@ -235,13 +238,7 @@ export function strokeRegions(
   const joinType = join === 'round' ? JoinType.Round : join === 'mitre' ? JoinType.Miter : JoinType.Bevel;
   const end = closed ? EndType.Joined : cap === 'butt' ? EndType.Butt : cap === 'round' ? EndType.Round : EndType.Square;
   const clipper = new ClipperOffset(mitreLimit, arcTolerance * GRID);
-  // What is drawn no finer than its rounds is no worse for lines that are no finer either.
-  const thin = arcTolerance > FINEST_PEN ? (path: Path64) => simplifyPath(path, (arcTolerance / 2) * GRID, closed) : (path: Path64) => path;
-  clipper.addPaths(
-    lines.map((line) => thin(toGrid(line))),
-    joinType,
-    end,
-  );
+  clipper.addPaths(lines.map(toGrid), joinType, end);
   const tree = new PolyTree64();
   clipper.execute((width / 2) * GRID, tree);
   return fromTree(tree, false);

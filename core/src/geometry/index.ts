@@ -12,5 +12,6 @@ export * from './clip.ts';
 export * from './shapes.ts';
 export { leftWithout } from './left.ts';
 export { Pen } from './pen.ts';
+export { penOutline } from './stroke.ts';
 export { carvedAxis, medialAxis, traceRegion, type AxisOptions, type MedialAxis, type RawAxis } from './medial/index.ts';
 export { arcByMiddle, type ArcByMiddle } from './arc.ts';

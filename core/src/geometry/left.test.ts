@@ -2,14 +2,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { even, often } from '../reference/chance.ts';
-import { circle, contoursOf, intersect, leftWithout, rectangle, regionArea, strokeRegions, subtract, unite, type Region } from './index.ts';
+import { circle, intersect, leftWithout, penOutline, rectangle, regionArea, subtract, unite, type Contour, type Region } from './index.ts';
 
 const SHEET: Region[] = [{ outer: rectangle(0, 0, 300, 200), holes: [] }];
 const area = (regions: readonly Region[]) => regions.reduce((sum, region) => sum + regionArea(region), 0);
-const ring = (x: number, y: number, r: number): Region[] => strokeRegions([circle(x, y, r)], 1.5, true);
+const ring = (x: number, y: number, r: number): Contour[] => {
+  const { xy } = circle(x, y, r);
+  return [penOutline([...xy, xy[0], xy[1]], 1.5, 0.002)];
+};
 /** The same pieces, by area, wherever they stand in the list. */
-function same(sheet: readonly Region[], taken: readonly Region[]) {
-  const asked = subtract(sheet, unite(taken.flatMap(contoursOf)));
+function same(sheet: readonly Region[], taken: readonly Contour[]) {
+  const asked = subtract(sheet, unite(taken));
   const found = leftWithout(sheet, taken);
   const sizes = (regions: readonly Region[]) => regions.map((region) => regionArea(region)).filter((one) => one > 0.01).sort((a, b) => a - b); // prettier-ignore
   const [a, b] = [sizes(asked), sizes(found)];
@@ -32,11 +35,7 @@ describe('what is left of a sheet', () => {
   });
   it('over its edge, along it, right through it, and with openings that are in it already', () => {
     same(SHEET, [...ring(0, 100, 30), ...ring(60, 60, 10)]);
-    same(SHEET, [
-      ...strokeRegions([{ xy: Float64Array.from([150, -10, 150, 210]), smooth: new Uint8Array(2) }], 1.5, false),
-      ...ring(75, 100, 20),
-      ...ring(225, 100, 20),
-    ]);
+    same(SHEET, [penOutline([150, -10, 150, 210], 1.5, 0.002), ...ring(75, 100, 20), ...ring(225, 100, 20)]);
     const open = subtract(SHEET, [{ outer: rectangle(40, 40, 60, 60), holes: [] }]);
     same(open, [...ring(40, 70, 15), ...ring(200, 100, 30), ...ring(70, 70, 10)]);
     same(subtract(SHEET, [{ outer: rectangle(140, -1, 20, 202), holes: [] }]), [...ring(60, 100, 30), ...ring(150, 100, 20), ...ring(240, 100, 30)]);

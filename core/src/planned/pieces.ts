@@ -12,12 +12,13 @@ import {
   hullOf,
   insideRegion,
   leftWithout,
+  penOutline,
   rectangle,
   regionArea,
   regionsBox,
   simplified,
-  strokeRegions,
   subtract,
+  thinned,
   contoursOf,
   type Box,
   type Contour,
@@ -58,16 +59,13 @@ export function arcWays({ x, y, power }: Toolpath): number[][] {
 /** How exactly the rounds of a kerf are drawn to judge what becomes of the plate, mm. */
 const ROUND = 0.01;
 
-/** What the arc takes out of the plate: of each way, as an area. */
-function kerfRegions(cuts: readonly PlannedCut[]): Region[] {
+/** What the arc takes out of the plate: the outline of each way's kerf, not united. */
+function kerfOutlines(cuts: readonly PlannedCut[]): Contour[] {
   return cuts.flatMap(({ torch, path }) => {
     if (!torch) return [];
-    const lines = arcWays(torch.arc ?? path).map((xy): Contour => ({
-      xy: Float64Array.from(xy.length > 2 ? xy : [...xy, xy[0] + 1e-3, xy[1]]),
-      smooth: new Uint8Array(Math.max(2, xy.length / 2)),
-    }));
-    // One by one: a way that crosses itself would else close upon itself.
-    return lines.flatMap((line) => strokeRegions([line], torch.kerf, false, 'round', 'round', 4, ROUND));
+    const lineOf = (xy: number[]): Contour => ({ xy: Float64Array.from(xy), smooth: new Uint8Array(xy.length / 2) });
+    // What is drawn no finer than its rounds is no worse for lines that are no finer either.
+    return arcWays(torch.arc ?? path).map((way) => penOutline(way.length > 2 ? thinned(lineOf(way), ROUND / 2).xy : way, torch.kerf, ROUND));
   });
 }
 
@@ -86,7 +84,7 @@ export function piecesOf(board: Board, cuts: readonly PlannedCut[]): Piece[] {
   // Most parts are far from most pieces: their boxes say so first.
   const boxes = parts.map((drawn) => regionsBox([drawn]));
   const thickness = boardThickness(board);
-  const rest = leftWithout(plate, kerfRegions(cuts)).filter((region) => regionArea(region) > SLIVER);
+  const rest = leftWithout(plate, kerfOutlines(cuts)).filter((region) => regionArea(region) > SLIVER);
   const pieces = rest.map((region): Piece => {
     const area = regionArea(region);
     const centre = centreOf(region);

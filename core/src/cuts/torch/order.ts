@@ -49,6 +49,7 @@ export function cuttingOrder(contours: readonly { at: Point; ring: ClosedLine }[
       if (done[k] || waits[k] > 0) continue;
       const [x, y] = contours[k].at;
       const away = (x - here[0]) ** 2 + (y - here[1]) ** 2;
+      if (cool && away >= nearest) continue;
       const isCool = hot.every(([hx, hy]) => (x - hx) ** 2 + (y - hy) ** 2 >= APART * APART);
       if ((isCool && !cool) || (isCool === cool && away < nearest)) [best, nearest, cool] = [k, away, isCool];
     }

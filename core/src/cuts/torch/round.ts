@@ -10,8 +10,8 @@ import { RAPID, type Toolpath } from '../../toolpath/index.ts';
 type Point = readonly [number, number];
 
 interface Obstacle extends Box {
-  /** Convex, counter-clockwise. */
-  hull: Point[];
+  /** Convex, counter-clockwise; most are never in the way of anything, and are not asked. */
+  hull(): Point[];
 }
 
 /** So far off a piece the torch goes round it, mm: half of its own width, or less where there is no room for that. */
@@ -32,9 +32,9 @@ const LOOKS = 150;
  * @param freeing lines that set free what is inside them, vertex for vertex as the path goes along them
  */
 export function roundFreed(path: Toolpath, freeing: readonly ArrayLike<number>[], plate: { width: number; height: number }, clearance: number): Toolpath {
-  const at = new Map<string, number>();
+  const at = new Map<number, number>();
   freeing.forEach((xy, k) => {
-    for (let i = 0; i < xy.length; i += 2) at.set(`${xy[i]},${xy[i + 1]}`, k);
+    for (let i = 0; i < xy.length; i += 2) at.set(placeOf(xy[i], xy[i + 1]), k);
   });
   const tree = new RBush<Obstacle>();
   const cut = new Set<number>();
@@ -44,7 +44,7 @@ export function roundFreed(path: Toolpath, freeing: readonly ArrayLike<number>[]
   const { x, y, z, kind, power } = path;
   for (let i = 1; i < kind.length; i++) {
     if (power && !Number.isNaN(power[i])) {
-      const ring = at.get(`${x[i]},${y[i]}`);
+      const ring = at.get(placeOf(x[i], y[i]));
       if (ring !== undefined && !cut.has(ring)) fresh.add(ring);
       continue;
     }
@@ -61,9 +61,15 @@ export function roundFreed(path: Toolpath, freeing: readonly ArrayLike<number>[]
   return detours.size === 0 ? path : withDetours(path, detours, clearance);
 }
 
+/** A place as one number: to the thousandth of a millimetre, on tables of up to 67 m. */
+const placeOf = (x: number, y: number): number => Math.round(x * 1e3) * 2 ** 26 + Math.round(y * 1e3);
+
 function obstacleOf(xy: ArrayLike<number>): Obstacle {
-  const hull = hullOf(Array.from({ length: xy.length / 2 }, (_, k): Point => [xy[2 * k], xy[2 * k + 1]]));
-  return { ...growBox(emptyBox(), hull.flat()), hull };
+  let hull: Point[] | null = null;
+  return {
+    ...growBox(emptyBox(), xy),
+    hull: () => (hull ??= hullOf(Array.from({ length: xy.length / 2 }, (_, k): Point => [xy[2 * k], xy[2 * k + 1]]))),
+  };
 }
 
 /** Looks for pieces in the way, and how often it may still look for one crossing. */
@@ -81,7 +87,7 @@ function around(a: Point, b: Point, search: Search, depth: number): Point[] | nu
   if (depth === 0) return null;
   const { width, height } = search.plate;
   for (const off of CLEAR) {
-    const sides = sidesOf(a, b, first.hull, off).filter((side) => side.every(([x, y]) => x >= 0 && y >= 0 && x <= width && y <= height));
+    const sides = sidesOf(a, b, first.hull(), off).filter((side) => side.every(([x, y]) => x >= 0 && y >= 0 && x <= width && y <= height));
     // The shorter way round, if it is open.
     for (const side of sides.sort((p, q) => lengthOf(a, p, b) - lengthOf(a, q, b))) {
       const way = alongOf(a, side, b, search, depth - 1);
@@ -108,8 +114,8 @@ function alongOf(a: Point, side: readonly Point[], b: Point, search: Search, dep
 function firstMet(a: Point, b: Point, tree: RBush<Obstacle>): Obstacle | null {
   let [first, at]: [Obstacle | null, number] = [null, Infinity];
   for (const one of tree.search({ minX: Math.min(a[0], b[0]), minY: Math.min(a[1], b[1]), maxX: Math.max(a[0], b[0]), maxY: Math.max(a[1], b[1]) })) {
-    const way = wayOver(a, b, one.hull);
-    if (!way || way.length <= GRAZES || way.from >= at || isIn(a, one.hull) || isIn(b, one.hull)) continue;
+    const way = wayOver(a, b, one.hull());
+    if (!way || way.length <= GRAZES || way.from >= at || isIn(a, one.hull()) || isIn(b, one.hull())) continue;
     [first, at] = [one, way.from];
   }
   return first;
