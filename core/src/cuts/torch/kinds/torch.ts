@@ -47,7 +47,7 @@ export const torch: CutKind<TorchCut, typeof TorchCut> = {
   looksAtThings: ({ startsAt }) => startsAt.map(({ item }) => item),
   variant: ({ side }) => ` ${side}`,
   described: ({ cut, torch: facts }, show) =>
-    `, kerf ${show(cut.kerf)} ${cut.kerfBy === 'program' ? 'offset by this program: none at the machine' : 'to be offset BY THE MACHINE'}, pierce ${show(cut.pierceHeight)} high for ${cut.pierceDelay} s, cut ${show(cut.cutHeight)} high, ${cut.volts} V, ${facts?.pierces ?? 0} pierces`,
+    `, kerf ${show(cut.kerf)} ${cut.kerfBy === 'program' ? 'offset by this program: none at the machine' : 'to be offset BY THE MACHINE'}, pierce ${show(cut.pierceHeight)} high for ${cut.pierceDelay} s, cut ${show(cut.cutHeight)} high, ${cut.volts} V, ${facts?.pierces ?? 0} ${facts?.pierces === 1 ? 'pierce' : 'pierces'}`,
   figures: ({ torch: facts }) => [
     { label: 'Pierces', value: facts?.pierces ?? 0, as: 'count' },
     { label: 'Kerf', value: facts?.kerf ?? 0, as: 'length' },
