@@ -23,7 +23,7 @@ export function pictureAddressOf(file: string): string {
 export async function pixelsOf(address: string): Promise<Grey> {
   const { decodePicture } = await import('@kerbe/files/picture');
   const { raster } = await decodePicture(Buffer.from(address.slice(address.indexOf(',') + 1), 'base64'));
-  return { width: raster.width, height: raster.height, data: raster.grey };
+  return { width: raster.width, height: raster.height, data: raster.grey, opacity: raster.opacity };
 }
 
 /** What the planner asks for pictures. */

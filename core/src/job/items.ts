@@ -119,6 +119,8 @@ export const PathItem = z.strictObject({
 });
 
 /** A picture kept with the job, x, y in its middle. Nothing is cut from it; it is there to trace, and for a laser. */
+const share = z.number().min(0).max(0.999);
+
 export const PictureItem = z.strictObject({
   ...placed,
   kind: z.literal('picture'),
@@ -127,6 +129,11 @@ export const PictureItem = z.strictObject({
   height: positive,
   /** Width that was proposed for a picture whose file states no size, mm: as long as it has that, nobody has said how large it is. */
   proposedWidth: positive.optional(),
+  /** Shares of the whole picture that are cut off at its own sides: width and height are those of what is left. */
+  trim: z
+    .strictObject({ left: share, right: share, top: share, bottom: share })
+    .refine(({ left, right, top, bottom }) => left + right < 1 && top + bottom < 1, 'Something of the picture must be left.')
+    .optional(),
 });
 
 export const Item = z.discriminatedUnion('kind', [

@@ -59,7 +59,18 @@ function picturesAmong(things: readonly PlannedItem[]): { pictures: PlacedPictur
   const missing: string[] = [];
   for (const { item, pixels } of things) {
     if (item.kind !== 'picture') continue;
-    if (pixels) pictures.push({ id: item.id, x: item.x, y: item.y, width: item.width, height: item.height, angle: item.angle, mirror: item.mirror, pixels });
+    if (pixels)
+      pictures.push({
+        id: item.id,
+        x: item.x,
+        y: item.y,
+        width: item.width,
+        height: item.height,
+        angle: item.angle,
+        mirror: item.mirror,
+        pixels,
+        trim: item.trim,
+      });
     else missing.push(item.id);
   }
   return { pictures, missing };

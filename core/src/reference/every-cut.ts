@@ -249,6 +249,7 @@ export const CHANGES: Record<CutKind, Record<string, Change>> = {
     contrast: { to: { contrast: 2 } },
     gamma: { to: { gamma: 2 } },
     drop: { to: { drop: 0.4 } },
+    clear: { with: { on: ['glass'], invert: true }, to: { clear: 'white' } },
   },
   torch: {
     ...FEEDS,
@@ -298,17 +299,20 @@ export const CHANGES: Record<CutKind, Record<string, Change>> = {
 };
 
 const TEE = 'M-20 -20 H20 V0 H8 V20 H-8 V0 H-20 Z';
-/** A job with that one cut. */
 /** A picture for tests: dark to light from left to right, lighter downwards. */
 const PIXELS: Grey = { width: 24, height: 16, data: Uint8Array.from({ length: 24 * 16 }, (_, k) => (k % 24) * 8 + Math.floor(k / 24) * 4) };
-export const pixelsOf = (): Promise<Grey> => Promise.resolve(PIXELS);
+/** The same, see-through on its left half. */
+const GLASS: Grey = { ...PIXELS, opacity: Uint8Array.from(PIXELS.data, (_, k) => (k % 24 < 12 ? 0 : 255)) };
+export const pixelsOf = (asset: string): Promise<Grey> => Promise.resolve(asset === 'glass' ? GLASS : PIXELS);
 
+/** A job with that one cut. */
 export function jobOf(kind: CutKind, cut: object): Job {
   const base = mixedJob({ cuts: {}, cutOrder: [] });
   const photos: JobInput['items'] = kindNamed(kind).takesPictures
     ? {
         photo: { kind: 'picture', id: 'photo', x: 60, y: 40, asset: 'p', width: 12, height: 8 },
         other: { kind: 'picture', id: 'other', x: 90, y: 40, asset: 'p', width: 6, height: 4 },
+        glass: { kind: 'picture', id: 'glass', x: 90, y: 60, asset: 'glass', width: 6, height: 4 },
       }
     : {};
   return mixedJob({

@@ -80,7 +80,12 @@
         context.rotate((item.angle * Math.PI) / 180);
         context.scale(item.mirror ? -1 : 1, -1);
         context.globalAlpha = 0.6;
-        if (image) context.drawImage(image, -item.width / 2, -item.height / 2, item.width, item.height);
+        if (image) {
+          const { left, right, top, bottom } = item.trim ?? { left: 0, right: 0, top: 0, bottom: 0 };
+          const [w, h] = [image.naturalWidth, image.naturalHeight];
+          const [halfWidth, halfHeight] = [item.width / 2, item.height / 2];
+          context.drawImage(image, left * w, top * h, (1 - left - right) * w, (1 - top - bottom) * h, -halfWidth, -halfHeight, item.width, item.height);
+        }
         context.globalAlpha = 1;
         context.lineWidth = px;
         context.strokeStyle = editor.selection.has(id) ? c.accent : c.quiet;

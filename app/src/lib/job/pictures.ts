@@ -20,5 +20,7 @@ async function fetched(asset: string): Promise<Grey | null> {
   if (!answer.ok) throw new Error('A picture of this job could not be fetched. It is planned when the server answers again.');
   const bytes = new Uint8Array(await answer.arrayBuffer());
   const size = new DataView(bytes.buffer);
-  return { width: size.getUint32(0), height: size.getUint32(4), data: bytes.subarray(8) };
+  const [width, height] = [size.getUint32(0), size.getUint32(4)];
+  const end = 8 + width * height;
+  return { width, height, data: bytes.subarray(8, end), ...(bytes.length > end ? { opacity: bytes.subarray(end) } : {}) };
 }

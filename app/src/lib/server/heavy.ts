@@ -50,7 +50,7 @@ const fontsWith =
 /** A picture as grey pixels; what is clear is bare. */
 export async function grey({ bytes }: { bytes: Uint8Array }): Promise<Grey> {
   const { raster } = await decodePicture(bytes);
-  return { width: raster.width, height: raster.height, data: raster.grey };
+  return { width: raster.width, height: raster.height, data: raster.grey, opacity: raster.opacity };
 }
 
 const sourcesOf = (own: OwnFiles) => ({

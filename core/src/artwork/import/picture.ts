@@ -16,6 +16,8 @@ export interface Raster {
   width: number;
   height: number;
   grey: Uint8Array;
+  /** How far each pixel hides what is behind it, 0 to 255; left out when all of them do. */
+  opacity?: Uint8Array;
 }
 
 /** What is larger is refused before it is decoded. */
@@ -24,12 +26,14 @@ export const MAX_PIXELS = 40_000_000;
 /** Grey of RGBA pixels over white: luminance by ITU-R BT.601 (published). */
 export function greyOf(rgba: ArrayLike<number>, width: number, height: number): Raster {
   const grey = new Uint8Array(width * height);
+  let opacity: Uint8Array | undefined;
   for (let i = 0, k = 0; i < grey.length; i++, k += 4) {
     const a = rgba[k + 3];
     const light = (299 * rgba[k] + 587 * rgba[k + 1] + 114 * rgba[k + 2]) / 1000;
     grey[i] = Math.round((light * a + 255 * (255 - a)) / 255);
+    if (a < 255) (opacity ??= new Uint8Array(grey.length).fill(255))[i] = a;
   }
-  return { width, height, grey };
+  return { width, height, grey, ...(opacity ? { opacity } : {}) };
 }
 
 /**

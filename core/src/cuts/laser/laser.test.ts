@@ -155,6 +155,16 @@ describe('a picture', () => {
     expect([turned.columns, turned.rows]).toEqual([6, 8]);
     expect(mean(turned.dark)).toBeCloseTo(mean(upright.dark), 6);
   });
+  it('see-through places stay bare whatever the tones are made to, or count as white; half see-through marks half as much', () => {
+    // A black, a white and a clear column, and a black one half see-through: as a reader gives them, over white.
+    const pixels = { width: 4, height: 1, data: Uint8Array.from([0, 255, 255, 127]), opacity: Uint8Array.from([255, 255, 0, 128]) };
+    const tones = (more: object) =>
+      Array.from(dotsOf({ id: 'p', x: 2, y: 0.5, width: 4, height: 1, angle: 0, mirror: false, pixels }, LaserPicture.parse({ kind: 'laser-picture', id: 'c', on: 'art', tool: 'h', linesPerMm: 1, ...more })).dark, (dark) => Math.round(dark * 100) / 100); // prettier-ignore
+    expect(tones({})).toEqual([1, 0, 0, 0.5]);
+    expect(tones({ invert: true })).toEqual([0, 1, 0, 0]);
+    expect(tones({ clear: 'white' })).toEqual([1, 0, 0, 0.5]);
+    expect(tones({ clear: 'white', invert: true })).toEqual([0, 1, 1, 0.5]);
+  });
   it('of many pixels under a dot the mean is taken', () => {
     const dots = dotsOf(
       placed(100, 100, (x) => (x % 2 ? 255 : 0), [10, 10]),

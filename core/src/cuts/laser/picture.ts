@@ -24,6 +24,8 @@ export const LaserPicture = z.strictObject({
   gamma: z.number().min(0.1).max(10).default(1),
   /** What is lighter than this share of full darkness is left bare. */
   drop: z.number().min(0).max(1).default(0),
+  /** What becomes of see-through places: the bare sheet, whatever the tones are made to; or white, like any other. */
+  clear: z.enum(['bare', 'white']).default('bare'),
 });
 export type LaserPicture = z.infer<typeof LaserPicture>;
 
@@ -37,13 +39,18 @@ export interface PlacedPicture {
   angle: number;
   mirror: boolean;
   pixels: Grey;
+  /** Shares that are cut off at the picture's own sides. */
+  trim?: { left: number; right: number; top: number; bottom: number };
 }
 
 /**
  * Dots of a picture for rows at an angle: so many to the mm, a whole number of them from edge to edge, so that the size is
  * kept. Of several pixels under a dot the mean is taken; a picture with fewer pixels than dots is not smoothed.
  */
-export function dotsOf({ width, height, mirror, pixels }: PlacedPicture, cut: LaserPicture): Dots & { pitchU: number; pitchV: number; u0: number; v0: number } {
+export function dotsOf(
+  { width, height, mirror, pixels, trim = WHOLE }: PlacedPicture,
+  cut: LaserPicture,
+): Dots & { pitchU: number; pitchV: number; u0: number; v0: number } {
   const a = (cut.angle * Math.PI) / 180;
   const [cos, sin] = [Math.cos(a), Math.sin(a)];
   // What the rows must cover: the box of the turned picture.
@@ -54,21 +61,25 @@ export function dotsOf({ width, height, mirror, pixels }: PlacedPicture, cut: La
   const dark = new Float32Array(columns * rows);
   const square = Math.abs(Math.sin(2 * a)) < 1e-9;
   const tones = Float32Array.from({ length: 256 }, (_, grey) => adjusted(grey / 255, cut));
-  const { width: w, height: h, data } = pixels;
+  const { width: pixelsAcross, height: pixelsDown } = pixels;
+  const toneOf = tonesOf(pixels, tones, cut.clear);
+  // What is left of it when it is trimmed, in pixels: from where, and how many.
+  const [left, top] = [trim.left * pixelsAcross, trim.top * pixelsDown];
+  const [w, h] = [(1 - trim.left - trim.right) * pixelsAcross, (1 - trim.top - trim.bottom) * pixelsDown];
   // Half the size of a dot in pixels, for the mean.
   const turned = square && Math.abs(sin) > 0.5;
   const [reachX, reachY] = square ? [((turned ? pitchV : pitchU) / width) * (w / 2), ((turned ? pitchU : pitchV) / height) * (h / 2)] : [0, 0];
   if (square) {
     // Rows along an edge of the picture: which pixels lie under a dot is one question for its column and one for its row.
-    const [along, across] = turned ? [h, w] : [w, h];
+    const [along, across] = turned ? [pixelsDown, pixelsAcross] : [pixelsAcross, pixelsDown];
     const place = (k: number, pitch: number, span: number) => (k + 0.5) * pitch - span / 2;
     const columnsUnder = under(columns, along, turned ? reachY : reachX, (i) => {
       const u = place(i, pitchU, spanU);
-      return turned ? (0.5 - (sin * u) / height) * h : ((mirror ? -cos * u : cos * u) / width + 0.5) * w;
+      return turned ? top + (0.5 - (sin * u) / height) * h : left + ((mirror ? -cos * u : cos * u) / width + 0.5) * w;
     });
     const rowsUnder = under(rows, across, turned ? reachX : reachY, (j) => {
       const v = -place(j, pitchV, spanV);
-      return turned ? ((mirror ? sin * v : -sin * v) / width + 0.5) * w : (0.5 - (cos * v) / height) * h;
+      return turned ? left + ((mirror ? sin * v : -sin * v) / width + 0.5) * w : top + (0.5 - (cos * v) / height) * h;
     });
     const [xs, ys] = turned ? [rowsUnder, columnsUnder] : [columnsUnder, rowsUnder];
     for (let j = 0, k = 0; j < rows; j++)
@@ -76,11 +87,11 @@ export function dotsOf({ width, height, mirror, pixels }: PlacedPicture, cut: La
         const [x, y] = turned ? [j, i] : [i, j];
         if (xs.first[x] < 0 || ys.first[y] < 0) continue;
         if (xs.single[x] && ys.single[y]) {
-          dark[k] = tones[data[ys.nearest[y] * w + xs.nearest[x]]];
+          dark[k] = toneOf(ys.nearest[y] * pixelsAcross + xs.nearest[x]);
           continue;
         }
         let sum = 0;
-        for (let py = ys.first[y]; py <= ys.last[y]; py++) for (let px = xs.first[x]; px <= xs.last[x]; px++) sum += tones[data[py * w + px]];
+        for (let py = ys.first[y]; py <= ys.last[y]; py++) for (let px = xs.first[x]; px <= xs.last[x]; px++) sum += toneOf(py * pixelsAcross + px);
         dark[k] = sum / ((xs.last[x] - xs.first[x] + 1) * (ys.last[y] - ys.first[y] + 1));
       }
     return { columns, rows, dark, pitchU, pitchV, u0: -spanU / 2, v0: spanV / 2 };
@@ -93,10 +104,19 @@ export function dotsOf({ width, height, mirror, pixels }: PlacedPicture, cut: La
       const [x, y] = [cos * u - sin * v, sin * u + cos * v];
       const px = ((mirror ? -x : x) / width + 0.5) * w;
       const py = (0.5 - y / height) * h;
-      if (px >= 0 && py >= 0 && px < w && py < h) dark[j * columns + i] = tones[data[Math.floor(py) * w + Math.floor(px)]];
+      if (px >= 0 && py >= 0 && px < w && py < h) dark[j * columns + i] = toneOf(Math.floor(top + py) * pixelsAcross + Math.floor(left + px));
     }
   }
   return { columns, rows, dark, pitchU, pitchV, u0: -spanU / 2, v0: spanV / 2 };
+}
+
+const WHOLE = { left: 0, right: 0, top: 0, bottom: 0 };
+
+/** Darkness of each pixel, see-through ones as they are asked for. @param tones darkness of each grey */
+function tonesOf({ data, opacity }: Grey, tones: Float32Array, clear: LaserPicture['clear']): (k: number) => number {
+  if (!opacity || clear === 'white') return (k) => tones[data[k]];
+  // The tone it has by itself, without the white behind it; what is half see-through marks half as much.
+  return (k) => (opacity[k] === 0 ? 0 : (tones[Math.max(0, Math.round(255 - ((255 - data[k]) * 255) / opacity[k]))] * opacity[k]) / 255);
 }
 
 /** Pixels of one side of a picture under each of a row of dots; `first` is -1 where there are none. */

@@ -8,6 +8,8 @@ export interface Grey {
   width: number;
   height: number;
   data: Uint8Array | Uint8ClampedArray;
+  /** How far each pixel hides what is behind it, 0 to 255; left out when all of them do. The tones are those over white. */
+  opacity?: Uint8Array;
 }
 
 /** Darkness of dots. */

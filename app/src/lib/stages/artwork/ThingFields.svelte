@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The figures of one drawn thing: where it is, how it is turned, and what its kind asks for. */
   import { cutOutSign } from '@kerbe/core/artwork/begin-cut';
+  import { SIDES, trimmed, trimmedOff, type Side } from '@kerbe/core/artwork/trim';
   import type { Item } from '@kerbe/core/job';
   import { usualOrder } from '@kerbe/core/plan/order';
   import type { ArtEditor } from '$lib/art/editor.svelte';
@@ -34,6 +35,13 @@
     circle: { kind: 'circle', count: 6, across: 60 },
     corners: { kind: 'corners', width: 200, height: 100, inset: 10 },
   } as const;
+  const AT: Record<Side, string> = { left: 'on the left', right: 'on the right', top: 'at the top', bottom: 'at the bottom' };
+  const trim = (side: Side, off: number) =>
+    editor.set<Extract<Item, { kind: 'picture' }>>('Trim', item.id, (d) => {
+      const left = trimmed(d, side, off);
+      delete d.trim;
+      Object.assign(d, left);
+    });
   const isLine = $derived(item.kind === 'line');
 
   /** It becomes the outline; where no cut goes along that yet, one does now. */
@@ -100,6 +108,11 @@
     <label class="flex items-center gap-2 py-1.5 text-sm"
       ><input class="checkbox" type="checkbox" bind:checked={all} /> Change all {twins.length + 1} of this size together</label
     >
+  {/if}
+  {#if item.kind === 'picture'}
+    {#each SIDES as side (side)}
+      <LengthField label="Trimmed off {AT[side]}" value={trimmedOff(item, side)} {unit} min={0} onchange={(v) => trim(side, v)} />
+    {/each}
   {/if}
   {#if item.kind === 'holes'}
     <Choice

@@ -161,7 +161,7 @@ export const laserPicture: CutKind<LaserPicture, typeof LaserPicture> = {
   title: 'Picture',
   help: 'Burns a picture row by row, as dots or as shades of power. It keeps its size, whatever the lines per mm.',
   format:
-    '`power` (per cent of full, for the darkest), `linesPerMm`, `dither` (`floyd-steinberg`, `ordered`, `threshold`, `lines`, `grey`), `angle`, `bothWays`, `overscan`, `lag` (ms), `invert`, `brightness`, `contrast`, `gamma`, `drop` (lighter than this is left bare), `focus` (mm below the surface), `air`',
+    '`power` (per cent of full, for the darkest), `linesPerMm`, `dither` (`floyd-steinberg`, `ordered`, `threshold`, `lines`, `grey`), `angle`, `bothWays`, `overscan`, `lag` (ms), `invert`, `brightness`, `contrast`, `gamma`, `drop` (lighter than this is left bare), `clear` (see-through places: `bare`, or `white` like any other white), `focus` (mm below the surface), `air`',
   schema: LaserPicture,
   usualTarget: 'art',
   takesPictures: true,
@@ -193,6 +193,16 @@ export const laserPicture: CutKind<LaserPicture, typeof LaserPicture> = {
     { key: 'contrast', label: 'Contrast', as: 'number', unit: '', min: 0, max: 10, step: 0.1, under: 'Picture' },
     { key: 'gamma', label: 'Gamma', as: 'number', unit: '', min: 0.1, max: 10, step: 0.1, under: 'Picture' },
     { key: 'drop', label: 'Left bare below a darkness of', as: 'number', unit: '', min: 0, max: 1, step: 0.05, under: 'Picture' },
+    {
+      key: 'clear',
+      label: 'See-through places',
+      as: 'choice',
+      options: [
+        { value: 'bare', label: 'stay bare' },
+        { value: 'white', label: 'count as white' },
+      ],
+      under: 'Picture',
+    },
     FOCUS as Field<LaserPicture>,
     AIR as Field<LaserPicture>,
   ],
