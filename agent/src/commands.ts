@@ -71,7 +71,7 @@ export async function carryOut(agent: Agent, command: Command, who: Who): Promis
         agent.needNoRun() ??
         setup.needZero() ??
         (command.beam && agent.beamRefused()) ??
-        setup.frame(command.way, command.height, command.sha256, command.holders, command.reach, command.beam)
+        setup.frame(command.way, command.height, command.sha256, command.holders, command.reach, command.beam, command.pointer)
       );
     case 'warm-up':
       return agent.warmUp(command.speed, command.seconds);

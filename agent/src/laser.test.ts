@@ -126,6 +126,34 @@ describe('a laser', () => {
     await shop.must(frame(300));
     await shop.until(({ status: now }) => now?.world?.cabinet?.marked);
   });
+  it('a pointer beside the beam is led round the job: the head goes beside it, also of a sheet that lies crooked', async () => {
+    await ready();
+    const { status, setup } = await shop.state();
+    const [x, y] = [status!.offset[0], status!.offset[1]];
+    const goes = async (pointer?: [number, number]) => {
+      const way = [[5, 5], [65, 5], [65, 40], [5, 40], [5, 5]]; // prettier-ignore
+      const seen = { minX: Infinity, minY: Infinity, maxX: -Infinity, maxY: -Infinity };
+      let going = true;
+      const done = shop.command({ do: 'frame', way, height: 5, sha256: 'frame', pointer }).finally(() => (going = false));
+      while (going) {
+        const { machine, work } = (await shop.state()).status!;
+        // On its way there it is higher.
+        if (work[2] < 5.5) {
+          [seen.minX, seen.minY] = [Math.min(seen.minX, machine[0]), Math.min(seen.minY, machine[1])];
+          [seen.maxX, seen.maxY] = [Math.max(seen.maxX, machine[0]), Math.max(seen.maxY, machine[1])];
+        }
+        await wait(5);
+      }
+      expect(await done).toBe(null);
+      return [seen.minX - x, seen.minY - y, seen.maxX - x, seen.maxY - y];
+    };
+    const near = (found: number[], asked: number[]) => found.forEach((v, k) => expect(Math.abs(v - asked[k]), `${found.join(' ')}`).toBeLessThan(1.5));
+    near(await goes(), [5, 5, 65, 40]);
+    near(await goes([-18, 6]), [23, -1, 83, 34]);
+    // A quarter turn: the way is turned, the pointer is where it is on the machine.
+    await shop.must({ do: 'zero-xy', corner: setup.zeroXY!.corner, by: 'marks', at: { x: x + 100, y }, angle: Math.PI / 2, job: null });
+    near(await goes([-18, 6]), [100 - 40 + 18, -1, 100 - 5 + 18, 59]);
+  });
   it.each([
     ['the lid shut', { lidOpen: true }, { lidOpen: false }, /lid is open/],
     ['its key', { key: false }, { key: true }, /key/],

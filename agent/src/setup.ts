@@ -352,14 +352,18 @@ export class SetUp {
     holders: Holder[],
     reach: number,
     beam?: { level: number; feed: number },
+    pointer: readonly [number, number] = [0, 0],
   ): Promise<string | null> {
     const level = Math.max(5, height);
+    const angle = this.state.zeroXY?.angle ?? 0;
+    // The pointer goes round the job; the head beside it, by as much on the machine's axes however the board lies.
+    const [aside, across] = turned(pointer, -angle);
+    way = way.map(([x, y]) => [x - aside, y - across]);
     const hit = inTheWay(way, level, holders, reach);
     if (hit)
       return Promise.resolve(
         `A ${hit.kind} stands in the way of the frame: it is ${hit.height.toFixed(0)} mm high there and the bit would pass at ${level.toFixed(0)} mm. Move it, or frame higher.`,
       );
-    const angle = this.state.zeroXY?.angle ?? 0;
     const points = way.map((point) => turned(point, angle));
     const beyond = this.beyond(points, level);
     if (beyond) return Promise.resolve(beyond);

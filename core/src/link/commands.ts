@@ -87,6 +87,8 @@ export const Command = z.discriminatedUnion('do', [
     reach: z.number().min(0).max(100).default(0),
     /** With the beam so bright, on its controller's own scale, at so many mm/min; left out, dark. */
     beam: z.object({ level: z.number().gt(0).max(1e6), feed }).optional(),
+    /** Where what shows the way is, seen from the tool, mm: a pointer beside its beam. */
+    pointer: point.optional(),
   }),
   z.object({ do: z.literal('warm-up'), speed: z.number().min(500).max(100_000), seconds: z.number().gt(0).max(3600) }),
   z.object({ do: z.literal('reading'), thickness, at: z.object({ x: number, y: number, height: number }).optional() }),

@@ -169,6 +169,8 @@ export const MachineProfile = z.strictObject({
     .array(z.strictObject({ name, thickness: positive, lip: positive }))
     .max(20)
     .default([{ name: 'Corner block', thickness: 20, lip: 12 }]),
+  /** Where a laser's pointer shines, seen from its beam, mm; left out where it shines along it. */
+  pointer: z.strictObject({ x: length, y: length }).optional(),
   /** Work offsets it keeps: 1 is G54 alone. */
   offsets: z.int().min(1).max(9).default(6),
   /** What holds boards here, with sizes. */

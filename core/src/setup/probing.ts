@@ -56,27 +56,40 @@ export function crossingOf(a: Point, b: Point, c: Point, d: Point): [number, num
 export interface Placement {
   origin: [number, number];
   angle: number;
-  /** Distance of the marks found less that drawn, mm: what cannot be right shows here. */
-  stretch: number;
+  /** How far the worst mark was found from where this places it, mm: what cannot be right shows here. */
+  off: number;
 }
 
+const meanOf = (points: readonly Point[]): Point => [
+  points.reduce((sum, [x]) => sum + x, 0) / points.length,
+  points.reduce((sum, [, y]) => sum + y, 0) / points.length,
+];
+
+/** Marks nearer to their middle than this give no direction, mm. */
+const TOO_NEAR = 5;
+
 /**
- * Places a job by two marks: where each is drawn (work coordinates) and where the bit found it
- * (machine coordinates). The first mark is met exactly, the second gives the direction. Null when
- * the marks are too near each other to give one.
+ * Places a job by two marks or more: where each is drawn (work coordinates) and where it was found (machine
+ * coordinates), so that the squares of what is left add up to least. Null when the marks are too near each other to give
+ * a direction. (Published: the rigid fit of Kabsch 1976, in the plane; from memory.)
  */
-export function placeByTwo(drawn: readonly [Point, Point], found: readonly [Point, Point]): Placement | null {
-  const [dx, dy] = [drawn[1][0] - drawn[0][0], drawn[1][1] - drawn[0][1]];
-  const [fx, fy] = [found[1][0] - found[0][0], found[1][1] - found[0][1]];
-  if (Math.hypot(dx, dy) < 10 || Math.hypot(fx, fy) < 10) return null;
-  const angle = Math.atan2(dx * fy - dy * fx, dx * fx + dy * fy);
+export function placeByMarks(drawn: readonly Point[], found: readonly Point[]): Placement | null {
+  const [from, to] = [meanOf(drawn), meanOf(found)];
+  let [dot, cross, wide] = [0, 0, Infinity];
+  drawn.forEach(([x, y], k) => {
+    const [dx, dy, fx, fy] = [x - from[0], y - from[1], found[k][0] - to[0], found[k][1] - to[1]];
+    dot += dx * fx + dy * fy;
+    cross += dx * fy - dy * fx;
+  });
+  for (const [points, middle] of [[drawn, from], [found, to]] as const) wide = Math.min(wide, Math.max(...points.map(([x, y]) => Math.hypot(x - middle[0], y - middle[1])))); // prettier-ignore
+  if (!(wide >= TOO_NEAR)) return null;
+  const angle = Math.atan2(cross, dot);
   const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
-  const [x, y] = drawn[0];
-  return {
-    origin: [found[0][0] - (cos * x - sin * y), found[0][1] - (sin * x + cos * y)],
-    angle,
-    stretch: Math.hypot(fx, fy) - Math.hypot(dx, dy),
-  };
+  const at = ([x, y]: Point): [number, number] => [cos * x - sin * y, sin * x + cos * y];
+  const [mx, my] = at(from);
+  const origin: [number, number] = [to[0] - mx, to[1] - my];
+  const off = Math.max(...drawn.map((p, k) => Math.hypot(at(p)[0] + origin[0] - found[k][0], at(p)[1] + origin[1] - found[k][1])));
+  return { origin, angle, off };
 }
 
 /** Z offset after a bit change: it moves by the difference of the two readings of the tool sensor. */

@@ -16,7 +16,7 @@ import {
   middleOf,
   nextStep,
   outlineWay,
-  placeByTwo,
+  placeByMarks,
   probeGrid,
   setupSteps,
   snapToSlots,
@@ -65,60 +65,44 @@ describe('probing arithmetic (common practice)', () => {
             [310, 60],
           ] as const;
           const found = drawn.map((p) => turned(p, angle).map((v, k) => v + [ox, oy][k]) as [number, number]);
-          const placed = placeByTwo(drawn, [found[0], found[1]])!;
+          const placed = placeByMarks(drawn, found)!;
           expect(placed.origin[0]).toBeCloseTo(ox, 6);
           expect(placed.origin[1]).toBeCloseTo(oy, 6);
           expect(Math.cos(placed.angle - angle)).toBeCloseTo(1, 9);
-          expect(placed.stretch).toBeCloseTo(0, 6);
+          expect(placed.off).toBeCloseTo(0, 6);
         },
       ),
     );
   });
-  it('is the least-squares placing of two marks that are not quite where they were drawn (rigid, as Kabsch has it; 1976, from memory)', () => {
+  it('is the least-squares placing of marks that are not quite where they were drawn: no other has a smaller sum of squares', () => {
     const near = fc.double({ min: -2, max: 2, noNaN: true });
+    const nudge = fc.tuple(near, near, fc.double({ min: -0.05, max: 0.05, noNaN: true }));
+    const marks: [number, number][] = [[10, 20], [310, 60], [290, 260], [0, 240]]; // prettier-ignore
+    const noises = fc.array(fc.tuple(near, near), { minLength: 2, maxLength: 4 });
     fc.assert(
-      fc.property(fc.double({ min: -3, max: 3, noNaN: true }), fc.tuple(near, near, near, near), (angle, noise) => {
-        const drawn: [number, number][] = [
-          [10, 20],
-          [310, 60],
-        ];
-        const found = drawn.map((p, k) => turned(p, angle).map((v, axis) => v + 50 + noise[2 * k + axis]) as [number, number]);
-        const mean = (points: [number, number][]) => [0, 1].map((axis) => (points[0][axis] + points[1][axis]) / 2);
-        const [md, mf] = [mean(drawn), mean(found)];
-        let [dot, cross] = [0, 0];
-        for (const [k, [x, y]] of drawn.entries()) {
-          const [dx, dy, fx, fy] = [x - md[0], y - md[1], found[k][0] - mf[0], found[k][1] - mf[1]];
-          dot += dx * fx + dy * fy;
-          cross += dx * fy - dy * fx;
-        }
-        const best = Math.atan2(cross, dot);
-        const placed = placeByTwo(drawn as never, [found[0], found[1]])!;
-        expect(Math.cos(placed.angle - best)).toBeCloseTo(1, 9);
-        // Both marks are off by as much, one way and the other: no placing has a smaller sum of squares.
-        const off = (origin: readonly number[], turn: number) =>
-          drawn.reduce((sum, p, k) => sum + turned(p, turn).reduce((all, v, axis) => all + (v + origin[axis] - found[k][axis]) ** 2, 0), 0);
-        const [ox, oy] = turned(md as [number, number], best);
-        expect(off(placed.origin, placed.angle)).toBeLessThanOrEqual(off([mf[0] - ox, mf[1] - oy], best) * (1 + 1e-9) + placed.stretch ** 2);
+      fc.property(fc.double({ min: -3, max: 3, noNaN: true }), noises, fc.array(nudge, { minLength: 20, maxLength: 20 }), (angle, noise, nudges) => {
+        const drawn = marks.slice(0, noise.length);
+        const found = drawn.map((p, k) => turned(p, angle).map((v, axis) => v + 50 + noise[k][axis]) as [number, number]);
+        const placed = placeByMarks(drawn, found)!;
+        const misses = (origin: readonly number[], turn: number) =>
+          drawn.map((p, k) => Math.hypot(...turned(p, turn).map((v, axis) => v + origin[axis] - found[k][axis])));
+        const sum = (origin: readonly number[], turn: number) => misses(origin, turn).reduce((all, miss) => all + miss ** 2, 0);
+        const least = sum(placed.origin, placed.angle);
+        for (const [dx, dy, turn] of nudges)
+          expect(sum([placed.origin[0] + dx, placed.origin[1] + dy], placed.angle + turn)).toBeGreaterThanOrEqual(least - 1e-9);
+        expect(placed.off).toBeCloseTo(Math.max(...misses(placed.origin, placed.angle)), 9);
       }),
     );
   });
   it('says how much the marks are off, and refuses marks too near each other', () => {
-    const drawn = [
-      [0, 0],
-      [300, 0],
-    ] as const;
-    expect(
-      placeByTwo(drawn, [
-        [100, 100],
-        [402, 100],
-      ])!.stretch,
-    ).toBeCloseTo(2, 9);
-    expect(
-      placeByTwo(drawn, [
-        [100, 100],
-        [103, 100],
-      ]),
-    ).toBeNull();
+    const drawn = [[0, 0], [300, 0]] as const; // prettier-ignore
+    // Two millimetres farther apart than drawn: each is one off.
+    expect(placeByMarks(drawn, [[100, 100], [402, 100]])!.off).toBeCloseTo(1, 9); // prettier-ignore
+    // Three corners of a sheet that is 4 mm longer than drawn.
+    const three = placeByMarks([...drawn, [300, 200]], [[100, 100], [404, 100], [404, 300]])!; // prettier-ignore
+    expect(three.off).toBeGreaterThan(1);
+    expect(placeByMarks(drawn, [[100, 100], [103, 100]])).toBeNull(); // prettier-ignore
+    expect(placeByMarks([[0, 0], [3, 0]], [[100, 100], [400, 100]])).toBeNull(); // prettier-ignore
   });
 });
 

@@ -159,6 +159,21 @@
     {:else}<button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.sensor = { x: 40, y: 40, radius: 10, height: 50 })}
         >It has a tool sensor</button
       >{/if}
+    {#if draft.kind === 'laser'}
+      {#if draft.pointer}
+        {#each ['x', 'y'] as const as key (key)}
+          <LengthField
+            label="Pointer from the beam, {key.toUpperCase()}"
+            value={draft.pointer[key]}
+            {unit}
+            onchange={(v) => draft.pointer && (draft.pointer[key] = v)}
+          />
+        {/each}
+        <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.pointer = undefined)}>It shines along the beam</button>
+      {:else}<button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.pointer = { x: 0, y: 0 })}
+          >Its pointer shines beside the beam</button
+        >{/if}
+    {/if}
     {#each draft.plates as plate, k (k)}
       <LengthField label="{plate.name}: thickness" value={plate.thickness} {unit} min={0.1} onchange={(v) => (draft.plates[k].thickness = v)} />
     {/each}

@@ -33,6 +33,7 @@ const SIMULATED: Partial<Record<ProcessName, (name: string) => object>> = {
     plates: [],
     blocks: [],
     devices: [{ name: 'Weight', kind: 'clamp', width: 30, depth: 30, height: 15 }],
+    pointer: { x: -18, y: 6 },
     slots: null,
     has: { vacuum: false, dust: false, pins: false, lid: true },
   }),

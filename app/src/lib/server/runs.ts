@@ -197,13 +197,16 @@ export async function frameRun(
 ): Promise<string | null> {
   const found = await released(machine, asked.release, asked.program);
   if (typeof found === 'string') return found;
-  const { program, job } = found;
+  const { program, job, shop } = found;
   const way = asked.shape === 'box' ? boxWay(program.extents.min, program.extents.max) : outlineWay(toPath(readProgram(program.text)));
   const first = job.tools[program.bits[0]];
   const up = job.datum.z === 'spoilboard' ? topHeight(job.board) : 0;
   const reach = first ? Math.max(cuttingWidth(first), first.shank) / 2 : 0;
   const frame = { do: 'frame' as const, way, height: asked.height + up, sha256: program.sha256, holders: holdersAtWork(job), reach };
-  if (asked.power === undefined) return agentCommand(machine, frame, person, key);
+  if (asked.power === undefined) {
+    const { pointer } = shop.profile;
+    return agentCommand(machine, { ...frame, ...(pointer ? { pointer: [pointer.x, pointer.y] as [number, number] } : {}) }, person, key);
+  }
   if (!processOf(job).burns || first?.kind !== 'head') return 'Only a laser frames with its beam.';
   const marks = marksFrom(first, job.board.material);
   if (asked.power > marks)

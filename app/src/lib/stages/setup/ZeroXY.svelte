@@ -1,7 +1,7 @@
 <script lang="ts">
   /** The ways to find X and Y zero: what the bit stands over or touches, and the sum Kerbe does with it. */
   import { topHeight, datumPoint, type Job } from '@kerbe/core/job';
-  import { crossingOf, edgeFrom, INWARDS, middleOf, placeByTwo, touchRadius, type Corner, type Point } from '@kerbe/core/setup/probing';
+  import { crossingOf, edgeFrom, INWARDS, middleOf, placeByMarks, touchRadius, type Corner, type Point } from '@kerbe/core/setup/probing';
   import { CORNER_NAME } from '@kerbe/core/setup/steps';
   import { cuttingWidth } from '@kerbe/core/bits';
   import LengthField from '$lib/ui/LengthField.svelte';
@@ -15,7 +15,7 @@
   const unit = $derived(job.units);
   const now = $derived(act.machine.now);
   const corner = $derived(job.datum.corner);
-  type Way = 'here' | 'block' | 'edges' | 'pin' | 'corners' | 'diagonals' | 'marks' | 'place';
+  type Way = 'here' | 'block' | 'edges' | 'pin' | 'corners' | 'diagonals' | 'marks' | 'three' | 'place';
   const ways = $derived(
     (
       [
@@ -31,7 +31,8 @@
         ...(corner === 'centre'
           ? [{ value: 'corners', label: 'Middle of two corners' } as const, { value: 'diagonals', label: 'Crossing of the diagonals' } as const]
           : []),
-        { value: 'marks', label: 'Two marks, board lies crooked' },
+        { value: 'marks', label: 'Two corners, board lies crooked' },
+        { value: 'three', label: 'Three corners, which prove each other' },
         { value: 'place', label: 'A saved place' },
       ] as const
     ).map((way): { value: Way; label: string } => way),
@@ -39,7 +40,13 @@
   let way = $state<Way>('here');
   let points = $state<Point[]>([]);
   let edges = $state<{ x?: number; y?: number }>({});
-  const at = $derived<Point | null>(now.status ? [now.status.machine[0], now.status.machine[1]] : null);
+  /** A laser's pointer, where it shines beside the beam. */
+  const pointer = $derived(job.process === 'laser' ? shop.profile.pointer : undefined);
+  let by = $state<'pointer' | 'beam'>('pointer');
+  const aside = $derived<Point>(pointer && by === 'pointer' ? [pointer.x, pointer.y] : [0, 0]);
+  const tip = $derived(job.process === 'router' ? 'tip' : job.process === 'torch' ? 'torch' : pointer && by === 'beam' ? 'beam' : 'pointer');
+  /** What stands over a mark now is there. */
+  const at = $derived<Point | null>(now.status ? [now.status.machine[0] + aside[0], now.status.machine[1] + aside[1]] : null);
   /** Where the datum of the simulated board really is: what a person would see. */
   const there = $derived.by((): Point | null => {
     const b = now.status?.world?.board;
@@ -50,19 +57,17 @@
   let pinDiameter = $state(6);
   const radius = $derived(way === 'pin' ? pinDiameter / 2 : bit ? cuttingWidth(bit) / 2 : 0);
   const touches = $derived(way === 'pin' ? 'pin' : 'bit');
-  const wanted = $derived(way === 'corners' ? 2 : way === 'diagonals' ? 4 : 2);
+  const wanted = $derived(way === 'diagonals' ? 4 : way === 'three' ? 3 : 2);
   const ROUND = ['front left corner', 'front right corner', 'back right corner', 'back left corner'];
   const OPPOSITE = ['front left corner', 'back right corner'];
-  const called = $derived(way === 'diagonals' ? ROUND : way === 'marks' ? ROUND.slice(0, 2) : OPPOSITE);
+  const called = $derived(way === 'corners' ? OPPOSITE : ROUND.slice(0, wanted));
   const set = (by: string, place: { x?: number; y?: number } = {}, angle = 0) => act.send({ do: 'zero-xy', corner, by, at: place, angle, job: jobId });
 
-  /** The two front corners of the board, from the datum. */
-  const drawn = $derived.by((): [Point, Point] => {
+  /** The corners of the board in the order they are asked for, from the datum. */
+  const drawn = $derived.by((): Point[] => {
     const [dx, dy] = datumPoint(job);
-    return [
-      [-dx, -dy],
-      [job.board.width - dx, -dy],
-    ];
+    const { width, height } = job.board;
+    return [[-dx, -dy], [width - dx, -dy], [width - dx, height - dy]]; // prettier-ignore
   });
   const found = $derived.by(() => {
     if (way === 'corners' && points.length === 2) return { at: middleOf(points[0], points[1]), angle: 0, note: '' };
@@ -70,14 +75,13 @@
       const crossing = crossingOf(points[0], points[1], points[2], points[3]);
       return crossing ? { at: crossing, angle: 0, note: '' } : { why: 'These four do not go round a board: take them again, corner after corner.' };
     }
-    if (way === 'marks' && points.length === 2) {
-      const placed = placeByTwo(drawn, [points[0], points[1]]);
-      if (!placed) return { why: 'The two marks are too near each other.' };
-      const off = Math.abs(placed.stretch);
+    if ((way === 'marks' || way === 'three') && points.length === wanted) {
+      const placed = placeByMarks(drawn.slice(0, wanted), points);
+      if (!placed) return { why: 'The corners are too near each other.' };
       return {
         at: placed.origin,
         angle: placed.angle,
-        note: `The board lies ${((placed.angle * 180) / Math.PI).toFixed(2)}° turned; the program is turned with it. The marks are ${len(off, unit)} ${placed.stretch > 0 ? 'farther apart' : 'nearer'} than drawn${off > 1 ? ' - are they the right ones?' : ''}.`,
+        note: `The board lies ${((placed.angle * 180) / Math.PI).toFixed(2)}° turned; the program is turned with it. No corner is farther than ${len(placed.off, unit)} from where the drawing has it${placed.off > 1 ? ' - are they the right ones, and is the board as large as on Board?' : ''}.`,
       };
     }
     return null;
@@ -112,16 +116,39 @@
     edges = {};
   }}
 />
+{#if pointer && way !== 'place'}
+  <Choice
+    label="Brought over it"
+    value={by}
+    options={[
+      { value: 'pointer', label: 'its pointer' },
+      { value: 'beam', label: 'the beam itself' },
+    ]}
+    onchange={(next) => {
+      by = next;
+      points = [];
+    }}
+  />
+  {#if by === 'pointer'}<p class="text-surface-600-400">
+      It shines {len(Math.abs(pointer.x), unit)}
+      {pointer.x < 0 ? 'left' : 'right'} of the beam and {len(Math.abs(pointer.y), unit)}
+      {pointer.y < 0 ? 'in front of' : 'behind'} it: that is reckoned in.
+    </p>{/if}
+{/if}
 {#if way === 'here'}
-  <p>Bring the tip over the {CORNER_NAME[corner]}.</p>
+  <p>Bring the {tip} over the {CORNER_NAME[corner]}.</p>
   {#if shop.profile.shows && there}
-    <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => act.send({ do: 'move-over', x: there[0], y: there[1] })}
-      >Do it for me (simulated machine)</button
+    <button
+      class="btn preset-outlined-surface-300-700"
+      disabled={act.busy !== null}
+      onclick={() => act.send({ do: 'move-over', x: there[0] - aside[0], y: there[1] - aside[1] })}>Do it for me (simulated machine)</button
     >
   {/if}
   <JogPad machine={act.machine} {unit} />
-  <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => set('jogged to the corner by eye')}
-    >X and Y are zero here</button
+  <button
+    class="btn preset-filled-brand px-4 py-2.5 font-semibold"
+    disabled={act.busy !== null}
+    onclick={() => at && set('jogged to the corner by eye', pointer ? { x: at[0], y: at[1] } : {})}>X and Y are zero here</button
   >
 {:else if way === 'block' && corner !== 'centre'}
   <LengthField label="Lip over the edge" value={blockNow.lip} {unit} min={0} onchange={(mm) => (lip = mm)} />
@@ -202,15 +229,17 @@
 {:else}
   <p>
     {way === 'marks'
-      ? 'Bring the tip over the two front corners of the board, wherever it lies.'
-      : way === 'corners'
-        ? 'Bring the tip over two opposite corners.'
-        : 'Bring the tip over the four corners, one after the other round the board.'}
+      ? `Bring the ${tip} over the two front corners of the board, wherever it lies.`
+      : way === 'three'
+        ? `Bring the ${tip} over both front corners and the back right one: what does not fit shows at once.`
+        : way === 'corners'
+          ? `Bring the ${tip} over two opposite corners.`
+          : `Bring the ${tip} over the four corners, one after the other round the board.`}
   </p>
   <JogPad machine={act.machine} {unit} />
   <div class="gap-1.5 flex flex-wrap items-center">
     <button class="btn preset-outlined-surface-300-700" disabled={!at || points.length >= wanted} onclick={() => (points = [...points, at!])}
-      >{points.length < wanted ? `The tip is over the ${called[points.length]}` : 'All are taken'}</button
+      >{points.length < wanted ? `The ${tip} is over the ${called[points.length]}` : 'All are taken'}</button
     >
     {#if points.length > 0}<button class="btn preset-outlined-surface-300-700" onclick={() => (points = points.slice(0, -1))}>Take back the last</button>{/if}
   </div>
