@@ -82,6 +82,16 @@ export const laserFindings = {
       'Move the hole away from the edge, or make the strip wider.',
     ],
   ),
+  hotCorners: define(
+    'laser-hot-corners',
+    'note',
+    (cut: string, count: number, times: number, at: [number, number]) => ({ data: { count, times }, cut, at }),
+    ({ count, times }) => [
+      `${count === 1 ? 'A corner takes' : `${count} corners take`} up to ${times.toFixed(1)} times the energy of ${count === 1 ? 'its' : 'their'} line: the carriage slows down there, and the power is constant.`,
+      'Corners char, and thin sheets burn away there.',
+      'Go slower with less power, or round the corners.',
+    ],
+  ),
   looseParts: define(
     'laser-loose-parts',
     'note',

@@ -3,6 +3,7 @@ import { boardThickness } from '../board/index.ts';
 import { kindOf } from '../cuts/index.ts';
 import { throughShare } from '../feeds/beam.ts';
 import { finding, type Finding } from '../findings/index.ts';
+import { hotCorners } from './hot-corners.ts';
 import type { Job } from '../job/index.ts';
 import type { PlannedCut } from '../planned/cut.ts';
 
@@ -17,6 +18,9 @@ const NEVER: [RegExp, string][] = [
   [/\bchrome[- ]tanned\b/i, 'it gives off chromium compounds'],
   [/\bunknown\b/i, 'nobody knows what it gives off'],
 ];
+
+/** A corner that takes so many times the energy of its line is told. */
+const TWICE = 2;
 
 export function beamFindings(job: Job, cuts: readonly PlannedCut[]): Finding[] {
   const beams = cuts.filter(({ beam }) => beam !== undefined);
@@ -36,6 +40,11 @@ export function beamFindings(job: Job, cuts: readonly PlannedCut[]): Finding[] {
     if (beam!.depth > 0 && bit.kind === 'head' && 'power' in cut && 'passes' in cut) {
       const share = throughShare(cut, bit, job.board.material, thickness);
       if (share < 1) found.push(finding.beamNotThrough(cut.id, share, job.board.material, thickness));
+    }
+    const hot = hotCorners(path, job.machine, TWICE);
+    if (hot.length > 0) {
+      const worst = hot.reduce((a, b) => (b.times > a.times ? b : a));
+      found.push(finding.hotCorners(cut.id, hot.length, worst.times, worst.at));
     }
     // Beside what burns a row runs on, dark: all of that must find room in the field, wherever the sheet lies.
     const beyond = Math.max(facts.box.maxX - facts.box.minX - usable.width, facts.box.maxY - facts.box.minY - usable.height);

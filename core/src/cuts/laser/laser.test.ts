@@ -5,6 +5,7 @@ import BufferOp from 'jsts/org/locationtech/jts/operation/buffer/BufferOp.js';
 import DistanceOp from 'jsts/org/locationtech/jts/operation/distance/DistanceOp.js';
 import GeometryFactory from 'jsts/org/locationtech/jts/geom/GeometryFactory.js';
 import Coordinate from 'jsts/org/locationtech/jts/geom/Coordinate.js';
+import { fractionAt, moveAt, planMotion } from '../../motion/index.ts';
 import { readProgram, toPath } from '../../program/index.ts';
 import { powerOf } from '../../program/power.ts';
 import { planJob, releasePrograms } from '../../plan/index.ts';
@@ -349,6 +350,33 @@ describe('findings', () => {
     // The part ends at 20: two millimetres are left, and then four.
     expect(await codes(tag(25))).toContain('laser-thin-web');
     expect(await codes(tag(27))).not.toContain('laser-thin-web');
+  });
+  it('corners that constant power heats are told, by as much as a walk through time finds; slow cuts, round shapes and dynamic power are not', async () => {
+    const at = (kind: string, feed: number, shape = 'rectangle') => job([{ kind, feed, power: 85 }], [{ kind: shape as 'rectangle', id: 'p', x: 40, y: 30, width: 40, height: 20 }]); // prettier-ignore
+    const { cuts, findings } = await planJob(at('laser-cut', 6000), nothing);
+    const told = findings.find(({ code }) => code === 'laser-hot-corners')!;
+    expect(told.data.count).toBe(4);
+    // A walk through time: how long it is within half a millimetre of a corner, against a millimetre at the feed.
+    const { path } = cuts[0];
+    const timing = planMotion(path, at('laser-cut', 6000).machine);
+    const step = 1e-5;
+    const along = timing.length.reduce<number[]>((sums, length) => [...sums, (sums.at(-1) ?? 0) + length], []);
+    const corner = along[path.x.findIndex((x, i) => x === told.at![0] && path.y[i] === told.at![1])];
+    let spent = 0;
+    for (let t = 0; t < timing.total; t += step) {
+      const i = moveAt(timing, t);
+      const s = along[i] - (1 - fractionAt(timing, i, t)) * timing.length[i];
+      if (path.power![i] > 0 && Math.abs(s - corner) <= 0.5) spent += step;
+    }
+    // As much of the line as burns there: a corner where it begins has it on one side only.
+    const burned = along.reduce(
+      (sum, end, i) => sum + (path.power![i] > 0 ? Math.max(0, Math.min(end, corner + 0.5) - Math.max(end - timing.length[i], corner - 0.5)) : 0),
+      0,
+    );
+    expect(told.data.times).toBeCloseTo(spent / (burned / 100), 2);
+    expect(told.data.times).toBeGreaterThan(2);
+    for (const calm of [at('laser-cut', 1200), at('laser-cut', 6000, 'ellipse'), at('laser-score', 6000)])
+      expect(await codes(calm)).not.toContain('laser-hot-corners');
   });
   it('a part so small that it is blown away is told, and not one that gaps hold, nor a larger one', async () => {
     const part = (size: number, over: object = {}) =>
