@@ -24,6 +24,8 @@ export function hotCorners(path: Toolpath, limits: Limits, times: number): HotCo
   for (let i = 1; i + 1 < x.length; i++) {
     since += length[i];
     if (!burns(i) || !burns(i + 1) || v0[i + 1] * times > feed[i] / 60) continue;
+    // Slowest here: where it only comes up to speed there is no corner.
+    if (v0[i + 1] > v0[i] || v0[i + 1] > v0[i + 2]) continue;
     const [before, back] = spent(timing, i, -1, burns);
     const [after, on] = spent(timing, i + 1, 1, burns);
     const ratio = (before + after) / ((60 * (back + on)) / feed[i]);
