@@ -57,4 +57,12 @@ export async function benchLaser(
   row('laser: the same, planned and checked', s(planned), '');
   row(`laser: the same, written (${(bytes / 1e6).toFixed(1)} MB)`, s(written), '< 0.7 s with the moves, < 30 MB');
   row('laser: energy of it on 0.1 mm', s(time(() => burnMap(job, plan.cuts, 0.1), 1)), '< 2 s');
+  const large = jobOf(400, 400);
+  const many = picture(4000, 4000);
+  const start = performance.now();
+  const whole = await planJob(large, { fonts: () => undefined, pictures: () => Promise.resolve(many) });
+  const peak = Math.round(process.resourceUsage().maxRSS / 1024);
+  row('laser: 4,000 x 4,000 px, planned and checked', s((performance.now() - start) / 1000), '');
+  row(`laser: the same, ${(whole.cuts[0].facts.moves / 1e6).toFixed(1)} M moves: peak of this process`, `${peak} MB`, 'bounded: 12 M moves');
+  row('laser: energy of it on 0.1 mm', s(time(() => burnMap(large, whole.cuts, 0.1), 1)), '< 2 s');
 }

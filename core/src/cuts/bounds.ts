@@ -10,8 +10,8 @@ export const MOST = {
   points: 5_000_000,
   /** Passes one below the other, or pecks of a hole. */
   passes: 2_000,
-  /** Moves of one cut, and of all cuts of a job. A move is 40 bytes in memory and some 30 in a program. */
-  moves: 4_000_000,
+  /** Moves of one cut, and of all cuts of a job: a picture of 4,000 by 4,000 dots. A move is 41 bytes in memory and 11 to 30 in a program. */
+  moves: 12_000_000,
   /** Hours under power of one cut: two weeks. */
   hours: 336,
 };

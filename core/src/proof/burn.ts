@@ -121,19 +121,32 @@ function lay(
 function blur(map: Float32Array, columns: number, rows: number, radius: number): void {
   const reach = Math.round(radius);
   if (reach < 1) return;
-  const line = new Float32Array(Math.max(columns, rows));
-  const pass = (start: number, count: number, stride: number) => {
-    for (let k = 0; k < count; k++) line[k] = map[start + k * stride];
+  const width = 2 * reach + 1;
+  const line = new Float32Array(columns);
+  for (let j = 0; j < rows; j++) {
+    const start = j * columns;
+    line.set(map.subarray(start, start + columns));
     let sum = 0;
-    for (let k = 0; k < Math.min(reach, count); k++) sum += line[k];
-    for (let k = 0; k < count; k++) {
-      if (k + reach < count) sum += line[k + reach];
-      if (k - reach - 1 >= 0) sum -= line[k - reach - 1];
-      map[start + k * stride] = sum / (2 * reach + 1);
+    for (let i = 0; i < Math.min(reach, columns); i++) sum += line[i];
+    for (let i = 0; i < columns; i++) {
+      if (i + reach < columns) sum += line[i + reach];
+      if (i - reach - 1 >= 0) sum -= line[i - reach - 1];
+      map[start + i] = sum / width;
     }
-  };
-  for (let j = 0; j < rows; j++) pass(j * columns, columns, 1);
-  for (let i = 0; i < columns; i++) pass(i, rows, columns);
+  }
+  // Across: the sums of all columns go from row to row together, so that memory is read in the order it lies.
+  const sums = new Float64Array(columns);
+  const before = Array.from({ length: reach + 1 }, () => new Float32Array(columns));
+  for (let j = -reach; j < rows; j++) {
+    const ahead = j + reach;
+    if (ahead < rows) for (let i = 0, k = ahead * columns; i < columns; i++, k++) sums[i] += map[k];
+    if (j < 0) continue;
+    const kept = before[j % (reach + 1)];
+    if (j > reach) for (let i = 0; i < columns; i++) sums[i] -= kept[i];
+    const start = j * columns;
+    kept.set(map.subarray(start, start + columns));
+    for (let i = 0, k = start; i < columns; i++, k++) map[k] = sums[i] / width;
+  }
 }
 
 /** Width of a beam out of focus. (Published: Gaussian beam optics, w(z) = w0·sqrt(1 + (z/zR)²).) @param off mm from the focus; @param rayleigh its Rayleigh range, mm */

@@ -1,6 +1,9 @@
 /** Builds the path of a beam: dark moves and burning ones at one height, with a power for each. It never lifts: nothing stands in a beam's way but what the cut must know of itself. */
 import { FEED, RAPID, type Span, type ToolEvent, type Toolpath } from '../../toolpath/index.ts';
 
+/** Arrays that are filled to this share are kept as they are. */
+const SPARE = 0.9;
+
 export class BeamWriter {
   // Arrays that grow together: pictures have millions of moves.
   private count = 0;
@@ -21,6 +24,11 @@ export class BeamWriter {
   /** @param feed mm/min */
   constructor(feed: number) {
     this.feed = feed;
+  }
+
+  /** Room for so many more moves: what is known ahead need not grow, and is not copied in the end. */
+  reserve(moves: number): void {
+    if (this.count + moves > this.kind.length) this.grow(this.count + moves);
   }
 
   begin(cut: string, label: string, pass?: number): void {
@@ -58,13 +66,16 @@ export class BeamWriter {
       if (air) this.events.push({ at: moves, assist: 'none' });
     }
     this.close();
+    // Where little is to spare nothing is copied.
+    const cut = <A extends { slice(from: number, to: number): A; subarray(from: number, to: number): A }>(array: A): A =>
+      moves > SPARE * this.kind.length ? array.subarray(0, moves) : array.slice(0, moves);
     return {
-      kind: this.kind.slice(0, moves),
-      x: this.xs.slice(0, moves),
-      y: this.ys.slice(0, moves),
-      z: this.zs.slice(0, moves),
-      feed: this.feeds.slice(0, moves),
-      ...(moves > 0 ? { power: this.powers.slice(0, moves), events: this.events } : {}),
+      kind: cut(this.kind),
+      x: cut(this.xs),
+      y: cut(this.ys),
+      z: cut(this.zs),
+      feed: cut(this.feeds),
+      ...(moves > 0 ? { power: cut(this.powers), events: this.events } : {}),
       spans: this.spans,
     };
   }
@@ -77,7 +88,7 @@ export class BeamWriter {
 
   private put(kind: number, x: number, y: number, power: number): void {
     const i = this.count++;
-    if (i === this.kind.length) this.grow();
+    if (i === this.kind.length) this.grow(2 * i);
     this.kind[i] = kind;
     this.xs[i] = x;
     this.ys[i] = y;
@@ -88,8 +99,7 @@ export class BeamWriter {
     this.y = y;
   }
 
-  private grow(): void {
-    const size = 2 * this.kind.length;
+  private grow(size: number): void {
     const kind = new Uint8Array(size);
     kind.set(this.kind);
     this.kind = kind;

@@ -139,6 +139,20 @@ function under(count: number, pixels: number, reach: number, at: (k: number) => 
   return { first, last, nearest, single };
 }
 
+/** Moves that dots will be, about: two for each stretch of one power, and those that begin and end a row. */
+function movesFor(burned: Float32Array, columns: number, rows: number): number {
+  let stretches = 0;
+  for (let j = 0, k = 0; j < rows; j++) {
+    let last = 0;
+    for (let i = 0; i < columns; i++, k++) {
+      const power = burned[k];
+      if (power > 0) stretches += power === last ? 0 : last > 0 ? 1 : 2;
+      last = power;
+    }
+  }
+  return stretches + 2 * rows;
+}
+
 /** @param acceleration mm/s² */
 export function planPictures(pictures: readonly PlacedPicture[], cut: LaserPicture, feed: number, acceleration: number): { path: Toolpath; rows: number } {
   const writer = new BeamWriter(feed);
@@ -151,6 +165,7 @@ export function planPictures(pictures: readonly PlacedPicture[], cut: LaserPictu
     writer.begin(cut.id, 'picture');
     const dots = dotsOf(picture, cut);
     const burned = dithered(dots, cut.dither);
+    writer.reserve(movesFor(burned, dots.columns, dots.rows));
     const a = ((cut.angle + picture.angle) * Math.PI) / 180;
     const [cos, sin] = [Math.cos(a), Math.sin(a)];
     // From the bottom row up: smoke is drawn away over what is still bare.
