@@ -2,7 +2,7 @@
  * What would make a job faster, each change really planned: the seconds it saves are the difference
  * of two plans, and one that is slower, or brings up a finding that was not there, is never offered.
  */
-import { schedule } from '../schedule/index.ts';
+import { scheduleOf } from '../planned/tiles.ts';
 import { cutName, kindOf } from '../cuts/index.ts';
 import { isPointed, isStraight, bitName } from '../bits/index.ts';
 import { drawItem, isHidden, type FontSource } from '../artwork/index.ts';
@@ -12,7 +12,7 @@ import { feedNumber, formatChip, formatFeed, formatLength } from '../length/inde
 import type { Bit, Cut, Job } from '../job/index.ts';
 import { workingJob } from '../job/working.ts';
 import { preflight, type Finding } from '../preflight/index.ts';
-import { orderFindings, planCut, sectionsOf, usualOrder, type Plan, type PlannedCut, type PlannedItem } from '../plan/index.ts';
+import { orderFindings, planCut, usualOrder, type Plan, type PlannedCut, type PlannedItem } from '../plan/index.ts';
 import { candidatesFor, inJob } from './candidates.ts';
 import { cutWith } from './finder.ts';
 import { suggestFeeds } from '../feeds/index.ts';
@@ -67,7 +67,7 @@ export async function fasterWays(job: Job, plan: Plan, options: FasterOptions = 
       const same = plan.cuts.find(({ cut }) => cut.id === id && next.cuts[id] === job.cuts[id]);
       return same && !idea.change.program && !idea.change.items ? same : planCut(next, next.cuts[id], items);
     });
-    const saved = plan.time.atMachine - schedule(next, sectionsOf(cuts)).atMachine;
+    const saved = plan.time.atMachine - scheduleOf(next, cuts).atMachine;
     if (saved < LEAST || saved < SHARE * plan.time.atMachine) continue;
     const findings = [...preflight(next, items, cuts), ...orderFindings(next)];
     if (findings.some((found) => found.severity !== 'note' && !known.has(mark(found)))) continue;

@@ -1,6 +1,6 @@
 /** Where the time of a job goes: cutting, coming down, lifting, travelling, the spindle, changing bits - by cut, and in all. */
-import { sectionsOf } from '../planned/sections.ts';
-import { schedule, type Schedule } from '../schedule/index.ts';
+import { scheduleOf, tiledSections } from '../planned/tiles.ts';
+import type { Schedule } from '../schedule/index.ts';
 import type { Job } from '../job/index.ts';
 import { planMotion } from '../motion/index.ts';
 import type { PlannedCut } from '../plan/index.ts';
@@ -77,8 +77,9 @@ export function timeOf({ cut, path, bit }: PlannedCut, machine: Job['machine']):
 
 export function whereTimeGoes(job: Job, planned: readonly PlannedCut[]): TimeReport {
   const cuts = planned.map((one) => timeOf(one, job.machine));
-  const time = schedule(job, sectionsOf(planned));
-  const sum = (part: keyof TimeParts) => cuts.reduce((all, one) => all + one[part], 0);
+  const time = scheduleOf(job, planned);
+  const done = tiledSections(job, planned).flatMap(({ sections }) => sections.flatMap((section) => section.cuts.map((one) => timeOf(one, job.machine))));
+  const sum = (part: keyof TimeParts) => done.reduce((all, one) => all + one[part], 0);
   return {
     ...time,
     cuts,

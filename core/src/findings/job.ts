@@ -20,11 +20,13 @@ export const jobFindings = {
   boardOutsideBed: define(
     'board-too-large',
     'warning',
-    (width: number, height: number, usableWidth: number, usableHeight: number) => ({ data: { width, height, usableWidth, usableHeight } }),
-    ({ width, height, usableWidth, usableHeight }, { len }) => [
+    (width: number, height: number, usableWidth: number, usableHeight: number, tiles: boolean) => ({
+      data: { width, height, usableWidth, usableHeight, tiles },
+    }),
+    ({ width, height, usableWidth, usableHeight, tiles }, { len }) => [
       `The board (${len(width)} × ${len(height)}) is larger than the usable bed (${len(usableWidth)} × ${len(usableHeight)}).`,
       'It can only be cut where the bit reaches.',
-      'Check how it lies before zeroing.',
+      tiles ? 'Burn it in tiles: Board, Larger than the field.' : 'Check how it lies before zeroing.',
     ],
   ),
   throughHolder: define(

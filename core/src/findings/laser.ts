@@ -124,6 +124,42 @@ export const laserFindings = {
     (cut: string) => ({ data: {}, cut }),
     () => ['This cut burns pictures, and works on none.', 'The program would do nothing here.', 'Bring a picture in, or fill what is drawn instead.'],
   ),
+  tilesDatum: define(
+    'tiles-datum',
+    'error',
+    () => ({ data: {} }),
+    () => [
+      'Tiles are counted from the front left corner, and the datum is at another.',
+      'The sheet could not be pushed on to where the next one is burned.',
+      'Set the datum at the front left corner of the sheet.',
+    ],
+  ),
+  tilesElsewhere: define(
+    'tiles-not-here',
+    'error',
+    (machine: string) => ({ data: { machine } }),
+    ({ machine }) => [`Tiles are for a laser, and this job is for a ${machine}.`, 'They are not looked at here.', 'Take the tiles away on Board.'],
+  ),
+  tilesLeftOut: define(
+    'tiles-left-out',
+    'note',
+    (left: number[], count: number) => ({ data: { left: left.map((one) => one + 1), count } }),
+    ({ left, count }) => [
+      `${left.length === 1 ? 'Tile' : 'Tiles'} ${left.join(', ')} of ${count} ${left.length === 1 ? 'is' : 'are'} left out.`,
+      `What lies there is in no program.`,
+      'Burn it too on Board when it is wanted.',
+    ],
+  ),
+  tilesMarked: define(
+    'tiles-marks',
+    'note',
+    (seams: number) => ({ data: { seams } }),
+    ({ seams }) => [
+      `Two small crosses are burned on ${seams === 1 ? 'the seam' : 'each seam'}: the next tile is laid by them.`,
+      'They stay on the sheet, near its edges.',
+      'Where nothing may be seen push the sheet along a stop instead.',
+    ],
+  ),
   overscanOff: define(
     'laser-overscan-off-field',
     'error',

@@ -14,6 +14,7 @@ import { Machine } from '../machine/index.ts';
 import { PROCESS_NAMES, PROCESSES } from '../process/index.ts';
 import { ProgramSettings } from '../program/settings.ts';
 import { Item, Layer } from './items.ts';
+import { Tiles } from './tiles.ts';
 import { JOB_VERSION, upToDate } from './versions.ts';
 
 export { Bit, FeedPreset } from '../bits/schema.ts';
@@ -89,6 +90,8 @@ export const Job = z.strictObject({
         .regex(/^data:image\/(png|jpeg|webp|bmp);base64,/, 'A picture is a data address.'),
     )
     .optional(),
+  /** How a sheet larger than the field is burned. */
+  tiles: Tiles.optional(),
   /** Set on a trial board. */
   trial: Trial.optional(),
   notes: z.string().max(20_000).default(''),
@@ -148,6 +151,11 @@ export function readJob(data: unknown): JobReading {
     if (item.layer && !layers.has(item.layer)) why.push(`Drawn thing “${item.id}” lies on layer “${item.layer}”, which is not in the job.`);
     if (item.kind === 'text' && item.baseline.kind === 'path' && !job.items[item.baseline.item])
       why.push(`Words “${item.id}” stand on “${item.baseline.item}”, which is not drawn.`);
+  }
+  if (job.tiles) {
+    const size = job.tiles.axis === 'x' ? job.board.width : job.board.height;
+    if (job.tiles.seams.some((seam, k, all) => seam >= size || (k > 0 && seam <= all[k - 1])))
+      why.push('The seams do not go up across the board one after the other.');
   }
   if (job.outline !== null && !job.items[job.outline]) why.push(`The outline “${job.outline}” is not drawn.`);
   return why.length ? { ok: false, why } : { ok: true, job };

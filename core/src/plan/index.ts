@@ -14,7 +14,7 @@ import { beyondBounds, MOST } from '../cuts/bounds.ts';
 import { CutCache, type PlannedCut } from '../planned/cut.ts';
 import { withBridges, type PlannedItem } from '../planned/items.ts';
 import { nameOf, orderFindings } from './order.ts';
-import { sectionsOf } from '../planned/sections.ts';
+import { scheduleOf } from '../planned/tiles.ts';
 import type { Grey } from '../cuts/laser/tone.ts';
 import { schedule, type Schedule } from '../schedule/index.ts';
 import { memoryFindings, ownLineFindings } from './programs.ts';
@@ -26,6 +26,7 @@ export { pieceSeconds } from '../planned/part-time.ts';
 export { piecesOf, remnantOf, type Piece } from '../planned/pieces.ts';
 export { orderFindings, usualOrder } from './order.ts';
 export { sectionsOf } from '../planned/sections.ts';
+export { leastSeams, tiledSections } from '../planned/tiles.ts';
 export { levelSaid, releasePrograms, writePrograms, type ProgramFile } from './programs.ts';
 
 export interface Plan {
@@ -88,7 +89,7 @@ export async function planJob(whole: Job, options: PlanOptions): Promise<Plan> {
     }
   }
   await step('Checking', 0.95);
-  const plan: Plan = { items, cuts, findings: [], time: schedule(job, sectionsOf(cuts)) };
+  const plan: Plan = { items, cuts, findings: [], time: scheduleOf(job, cuts) };
   plan.findings.push(...preflight(job, items, cuts), ...orderFindings(job), ...ownLineFindings(job), ...memoryFindings(job, plan), ...art);
   const off = whole.cutOrder.filter((id) => whole.cuts[id].off);
   if (off.length > 0)

@@ -2,12 +2,14 @@
 import { bitSlug } from '../bits/index.ts';
 import { kindOf } from '../cuts/index.ts';
 import { boardThickness, datumPoint, topHeight, type Job } from '../job/index.ts';
+import { tileMove, type Tile } from '../job/tiles.ts';
 import { formatFeed, formatNumber } from '../length/index.ts';
 import { finding, type Finding } from '../findings/index.ts';
 import { gateFindings, pauseIn, readProgram, writeProgram, type ProgramSpan } from '../program/index.ts';
 import { powerWordsOf, processOf } from '../process/index.ts';
 import type { PlannedCut } from '../planned/cut.ts';
-import { sectionsOf, type PlannedSection } from '../planned/sections.ts';
+import type { PlannedSection } from '../planned/sections.ts';
+import { tiledSections, type TiledSections } from '../planned/tiles.ts';
 import { schedule, type Schedule } from '../schedule/index.ts';
 import { factsOf, joined } from '../toolpath/index.ts';
 
@@ -64,6 +66,15 @@ export interface ProgramFile {
   /** What the program itself takes, and a person for the changes of bit in it. */
   seconds: number;
   changes: number;
+  /** The tile of a sheet it burns, when the sheet is larger than the field. */
+  tile?: Tile;
+}
+
+/** What goes into one program each: everything, or what has one tool, of the whole sheet or of a tile. */
+function programParts(job: Job, cuts: readonly PlannedCut[], split: Job['program']['split']): TiledSections[] {
+  return tiledSections(job, cuts).flatMap(({ tile, sections }) =>
+    split === 'tool' ? sections.map((section) => ({ tile, sections: [section] })) : sections.length > 0 ? [{ tile, sections }] : [],
+  );
 }
 
 /** Eight letters and three, as an old file system has them. @param number of the program, or ALL. @example Heron Walk, 1 -> HERONW01.NC */
@@ -83,19 +94,20 @@ function shortName({ name, program }: Job, number: string): string {
  * @param split one file per bit, or one with pauses; the job's own setting when left out
  */
 export function writePrograms(job: Job, plan: { cuts: readonly PlannedCut[] }, date: string, split = job.program.split): ProgramFile[] {
-  const sections = sectionsOf(plan.cuts);
-  const files = split === 'tool' ? sections.map((section) => [section]) : sections.length ? [sections] : [];
-  return files.map((part, index) => {
-    const number = files.length > 1 || sections.length === 1 ? String(index + 1) : 'ALL';
-    const stem = split === 'tool' ? `program-${index + 1}-${bitSlug(part[0].cuts[0].bit)}` : `program-1-${part.map((s) => bitSlug(s.cuts[0].bit)).join('+')}`;
+  const parts = programParts(job, plan.cuts, split);
+  return parts.map(({ tile, sections: part }, index) => {
+    const number = parts.length > 1 || part.length === 1 ? String(index + 1) : 'ALL';
+    const slugs = part.map((section) => bitSlug(section.cuts[0].bit)).join('+');
+    const stem = `program-${index + 1}${tile ? `-tile-${tile.index + 1}-of-${tile.count}` : ''}-${slugs}`;
     const time = schedule(job, part);
     return {
       name: job.program.shortNames ? shortName(job, number) : `${stem.slice(0, 80)}.${job.program.extension}`,
       bits: part.map((section) => section.cuts[0].bit.id),
       seconds: time.running,
       changes: time.changes,
+      ...(tile ? { tile } : {}),
       ...writeProgram({
-        header: headerOf(job, part, date, index + 1, files.length, time),
+        header: headerOf(job, part, date, index + 1, parts.length, time, tile),
         sections: part,
         settings: job.program,
         words: powerWordsOf(job),
@@ -121,7 +133,7 @@ export function releasePrograms(
   date: string,
   split = job.program.split,
 ): { files: ProgramFile[]; findings: Finding[] } {
-  const sections = sectionsOf(plan.cuts);
+  const parts = programParts(job, plan.cuts, split);
   const files = writePrograms(job, plan, date, split);
   const unit = job.program.units === 'in' ? 25.4 : 1;
   const digit = unit * 10 ** -(job.program.decimals + (job.program.units === 'in' ? 1 : 0));
@@ -140,11 +152,11 @@ export function releasePrograms(
   };
   return {
     files,
-    findings: files.flatMap(({ name, text }, k) => gateFindings(name, text, { ...planned, sections: split === 'tool' ? [sections[k]] : sections })),
+    findings: files.flatMap(({ name, text }, k) => gateFindings(name, text, { ...planned, sections: parts[k].sections })),
   };
 }
 
-function headerOf(job: Job, sections: readonly PlannedSection[], date: string, number: number, count: number, time: Schedule): string[] {
+function headerOf(job: Job, sections: readonly PlannedSection[], date: string, number: number, count: number, time: Schedule, tile: Tile | null): string[] {
   const unit = { unit: job.program.units };
   const show = (mm: number) => `${formatNumber(mm, unit)} ${unit.unit}`;
   const { board } = job;
@@ -155,6 +167,12 @@ function headerOf(job: Job, sections: readonly PlannedSection[], date: string, n
     `Job: ${job.name}`,
     `Program ${number} of ${count}, written by Kerbe, ${date}`,
     `${header.lies}: ${board.material}, ${show(board.width)} x ${show(board.height)} x ${show(boardThickness(board))}${board.carrier ? ` on a carrier of ${show(board.carrier.thickness)}` : ''}, held by ${board.holdDown}`,
+    ...(tile
+      ? [
+          `Tile ${tile.index + 1} of ${tile.count}: ${show(tile.from)} to ${show(tile.to)} of the sheet, across ${tile.axis.toUpperCase()}`,
+          `FIRST: ${tileMove(tile, show)}`,
+        ]
+      : []),
     `Datum: ${job.datum.corner}, Z0 on ${job.datum.z === 'top' ? 'top of board' : 'spoilboard'}`,
     `Extents from datum: X ${show(facts.box.minX - dx)} to ${show(facts.box.maxX - dx)}, Y ${show(facts.box.minY - dy)} to ${show(facts.box.maxY - dy)}`,
     `${header.depths ? `Deepest: ${show(facts.deepest)} below top of board. ` : ''}Clearance: ${show(job.program.clearance)}`,

@@ -6,6 +6,8 @@ import { finding, type Finding } from '../findings/index.ts';
 import { hotCorners } from './hot-corners.ts';
 import type { Job } from '../job/index.ts';
 import type { PlannedCut } from '../planned/cut.ts';
+import { darkBeside, factsInPrograms } from '../planned/tiles.ts';
+import { processOf } from '../process/index.ts';
 
 /** Materials a laser must never meet, by a word of their name, and what they give off. (Common practice; the sheet's maker and local rules decide.) */
 const NEVER: [RegExp, string][] = [
@@ -47,15 +49,25 @@ export function beamFindings(job: Job, cuts: readonly PlannedCut[]): Finding[] {
       found.push(finding.hotCorners(cut.id, hot.length, worst.times, worst.at));
     }
     // Beside what burns a row runs on, dark: all of that must find room in the field, wherever the sheet lies.
-    const beyond = Math.max(facts.box.maxX - facts.box.minX - usable.width, facts.box.maxY - facts.box.minY - usable.height);
+    const beyond = Math.max(
+      ...factsInPrograms(job, cuts, cut.id).map(({ box }) => Math.max(box.maxX - box.minX - usable.width, box.maxY - box.minY - usable.height)),
+    );
     if (beyond > 0) found.push(finding.overscanOff(cut.id, darkBeside(path), beyond));
   }
   return found;
 }
 
-/** How far dark moves at the feed reach beyond what burns, mm. */
-function darkBeside({ x, y, power = new Float64Array(0) }: PlannedCut['path']): number {
-  let far = 0;
-  for (let i = 1; i < x.length; i++) if (power[i] === 0 && power[i - 1] > 0) far = Math.max(far, Math.hypot(x[i] - x[i - 1], y[i] - y[i - 1]));
-  return far;
+/** What can be wrong with tiles themselves. */
+export function tileFindings(job: Job): Finding[] {
+  const { tiles } = job;
+  if (!tiles) return [];
+  const { burns, label } = processOf(job);
+  if (!burns) return [finding.tilesElsewhere(label.toLowerCase())];
+  const found: Finding[] = [];
+  const count = tiles.seams.length + 1;
+  if (job.datum.corner !== 'lower-left') found.push(finding.tilesDatum());
+  const left = tiles.leftOut.filter((one) => one < count);
+  if (left.length > 0) found.push(finding.tilesLeftOut(left, count));
+  if (tiles.by === 'marks') found.push(finding.tilesMarked(tiles.seams.length));
+  return found;
 }

@@ -10,7 +10,8 @@ import { boardThickness, type Job } from '../job/index.ts';
 import { contextOf, type PlannedCut } from '../planned/cut.ts';
 import type { PlannedItem } from '../planned/items.ts';
 import { uncutThings } from '../planned/uncut.ts';
-import { beamFindings } from './beam.ts';
+import { processOf } from '../process/index.ts';
+import { beamFindings, tileFindings } from './beam.ts';
 import { holderFindings } from './holders.ts';
 import { plateFindings } from './plate.ts';
 import { woodFindings } from './wood.ts';
@@ -39,8 +40,11 @@ export function preflight(job: Job, items: readonly PlannedItem[], cuts: readonl
   if (job.program.end === 'stay') found.push(finding.noPark());
   if (job.program.clearance <= job.board.holdDownHeight) found.push(finding.clearanceLow(job.program.clearance, job.board.holdDownHeight));
   const { usable } = job.machine;
-  if (job.board.width > usable.width || job.board.height > usable.height)
-    found.push(finding.boardOutsideBed(job.board.width, job.board.height, usable.width, usable.height));
+  // In tiles it is pushed on under the field, one way.
+  const [width, height] = [job.tiles?.axis === 'x' ? 0 : job.board.width, job.tiles?.axis === 'y' ? 0 : job.board.height];
+  if (width > usable.width || height > usable.height)
+    found.push(finding.boardOutsideBed(job.board.width, job.board.height, usable.width, usable.height, processOf(job).burns === true));
+  found.push(...tileFindings(job));
   return found;
 }
 
@@ -125,7 +129,7 @@ function checkCut(job: Job, planned: PlannedCut, items: readonly PlannedItem[]):
 
   const { box } = facts;
   const { usable } = machine;
-  if (box.maxX - box.minX > usable.width || box.maxY - box.minY > usable.height)
+  if (!job.tiles && (box.maxX - box.minX > usable.width || box.maxY - box.minY > usable.height))
     found.push(finding.outsideMachine(cut.id, 'This cut is larger than the usable part of the bed.'));
   if (deepest + job.program.clearance > machine.travel[2]) found.push(finding.outsideMachine(cut.id, 'This cut needs more height than Z can travel.'));
   return found;

@@ -16,7 +16,7 @@ import { readJob, type Job } from '@kerbe/core/job';
 import { layouts, type JobNestSettings } from '@kerbe/core/nest/job';
 import { cleanText, decodeText } from '@kerbe/core/text';
 import { z } from 'zod';
-import { drawJob, planJob, releasePrograms, remnantOf, sectionsOf } from '@kerbe/core/plan';
+import { drawJob, planJob, releasePrograms, remnantOf, tiledSections } from '@kerbe/core/plan';
 import { workPicture } from '@kerbe/core/proof';
 import { readProgram, statsOf } from '@kerbe/core/program';
 import { decodePicture, pictureAddress, quotePdf, setUpSheetPdf, templatePdf, type QuoteFacts, type SheetFacts } from '@kerbe/files';
@@ -170,10 +170,14 @@ export async function figures({ doc, own }: { doc: string; own: OwnFiles }): Pro
   const calls: number[] = [];
   const bits: JobFigures['bits'] = [];
   let at = 0;
-  for (const { speed, cuts } of sectionsOf(planned.cuts)) {
+  const programs = tiledSections(job, planned.cuts).map(({ sections }) => sections);
+  for (const [k, { speed, cuts }] of programs.flat().entries()) {
     const { bit } = cuts[0];
     const key = bit.crib ?? bitLabel(bit, 'mm');
-    if (bits.length > 0) {
+    // Between tiles somebody pushes the sheet on.
+    const tile = k > 0 && programs.some(([first]) => first.cuts === cuts);
+    if (tile) calls.push(at);
+    else if (bits.length > 0) {
       if (bits.at(-1)!.key !== key) calls.push(at);
       at += job.machine.bitChangeSeconds;
     }
