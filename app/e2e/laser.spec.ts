@@ -197,3 +197,47 @@ test('the bench of the laser: begun with the lid shut, by its own Start; opened 
   await page.getByRole('tab', { name: 'Hands on the machine' }).click();
   await press(page, '25×');
 });
+
+test('a sheet larger than the field: seams where they cross least, one program a tile, pushed on in between and laid by its marks', async () => {
+  await page.goto('/');
+  await page.getByRole('article', { name: 'Tide tile', exact: true }).getByRole('button', { name: 'Copy' }).click();
+  await expect(page.getByRole('heading', { name: 'Tide tile (copy)' })).toBeVisible();
+  await planned(page);
+  await stage(page, 'Board');
+  await press(page, 'No tiles');
+  await planned(page);
+  await page.getByRole('button', { name: /problem/ }).click();
+  await expect(page.getByText(/Burn it in tiles: Board/)).toBeVisible();
+  await stage(page, 'Board');
+  await press(page, 'Burn it in tiles');
+  // Between the words, where only the water line is crossed.
+  const seam = Number(await page.getByLabel('Seam 1, from the left').inputValue());
+  expect(seam).toBeGreaterThan(320);
+  expect(seam).toBeLessThan(500);
+  await page.getByLabel('A tile finds the one before it').selectOption({ label: 'by two crosses on the seam' });
+  expect(await axe(page)).toEqual([]);
+  await saved(page);
+  await release(page);
+  await press(page, 'Go to the machine');
+  await hands({ rate: 100 });
+  const run = async () => {
+    await press(page, 'Go to the run');
+    await page.getByLabel('I am at the machine and it is clear').check();
+    await press(page, 'Send it to the laser');
+    await press(page, 'Press Start on the simulated laser');
+    await finished(page);
+  };
+  expect(await setUp(page)).toContain('Lay the sheet on its supports');
+  await run();
+  await stage(page, 'Set up');
+  await press(page, /^2 · tile 2/);
+  const asked = await setUp(page);
+  expect(asked.join()).toMatch(/Push the sheet about .* to the left/);
+  expect(asked).toContain('Set X and Y by the two marks on the seam');
+  await run();
+  // The first one again wants its own zero back, and the sheet where it lay.
+  await stage(page, 'Set up');
+  await press(page, /^1 · tile 1/);
+  await expect(page.getByText(/marks of another tile/).first()).toBeVisible();
+  await hands({ rate: 25 });
+});

@@ -84,6 +84,7 @@ const setUpShows = (page: Page) =>
       done: [...card.querySelectorAll('button')].some(({ textContent }) => textContent?.trim() === 'Go to the run'),
       title: step?.querySelectorAll('button[aria-expanded] span')[1]?.textContent?.trim() ?? null,
       look: ready([...(step?.querySelectorAll('button') ?? [])].find(({ textContent }) => textContent?.trim() === 'Do it for me (simulated machine)')),
+      mark: ready([...(step?.querySelectorAll('button') ?? [])].find(({ textContent }) => /^The \w+ is over the /.test(textContent?.trim() ?? ''))),
       next: ready(step?.querySelector<HTMLButtonElement>('button.preset-filled-brand')),
       text: step?.innerText ?? '',
     };
@@ -106,6 +107,13 @@ export async function setUp(page: Page): Promise<string[]> {
     if (shown.look && !looked) {
       looked = true;
       await step.getByRole('button', { name: 'Do it for me (simulated machine)' }).click({ timeout: 1000 }).catch(late);
+    } else if (shown.mark && looked) {
+      // One mark after the other.
+      looked = false;
+      await step
+        .getByRole('button', { name: /^The \w+ is over the / })
+        .click({ timeout: 1000 })
+        .catch(late);
     } else if (shown.next) await step.locator('button.preset-filled-brand').first().click({ timeout: 1000 }).catch(late);
     // Until it shows something else, or what was pressed had time enough.
     for (const soon = Date.now() + 500; Date.now() < soon && (await setUpShows(page)).text === shown.text;) await page.waitForTimeout(40);

@@ -1,5 +1,7 @@
 /** What is done at a laser before a program runs. The usual caution; the laser's manual, local rules and qualified people come first. */
 import { bitName } from '../bits/index.ts';
+import { tileMove } from '../job/tiles.ts';
+import { formatLength } from '../length/index.ts';
 import { powerWordsOf } from '../process/index.ts';
 import { machineSteps } from './machine-steps.ts';
 import { staleZero, StepList, type Step, type StepId, type StepInput } from './step-list.ts';
@@ -36,11 +38,19 @@ export function laserSteps(input: StepInput): Step[] {
       `Its controller says S${full}: what is planned as 30 % would burn with ${Math.round((3000 * asked) / full) / 100} %. Set S${asked} there, or plan the job for this machine on Board.`,
       { skip: false },
     );
-  confirm(
-    'held',
-    'Lay the sheet on its supports',
-    'Flat, clear of what will fall, and weighed down where the air would lift it. It is what its label says, and that may meet a laser.',
-  );
+  const tile = program?.tile;
+  if (tile && tile.index > 0)
+    confirm(
+      'push',
+      tileMove(tile, (mm) => formatLength(mm, { unit: job.units })),
+      'Take the weights off, push it without turning it, lay them on again. What hangs out of the machine is held up.',
+    );
+  else
+    confirm(
+      'held',
+      'Lay the sheet on its supports',
+      'Flat, clear of what will fall, and weighed down where the air would lift it. It is what its label says, and that may meet a laser.',
+    );
   xyStep(list, input);
   const staleZ = staleZero(setup.zeroZ, jobId, isToday);
   list.add(

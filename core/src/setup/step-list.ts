@@ -1,5 +1,6 @@
 /** A list of steps at a machine: what each of them is, and when it is done, skipped or stale. */
 import type { Job } from '../job/index.ts';
+import type { Tile } from '../job/tiles.ts';
 import type { AgentSnapshot, Confirmation, SetFor } from '../link/index.ts';
 import type { MachineProfile } from '../machine/index.ts';
 
@@ -8,6 +9,7 @@ export type StepId =
   | 'answers'
   | 'home'
   | 'held'
+  | 'push'
   | 'bare'
   | 'vacuum'
   | 'bit'
@@ -59,7 +61,15 @@ export interface StepInput {
   /** The job's id: what is set for another one does not hold for it. */
   jobId: string;
   /** The released program with the bits of the run that will happen, or null before there is one. Extents from the datum, mm. */
-  program: { sha256: string; bits: readonly string[]; spindle: boolean; shallowest: number | null; extents: Extents | null } | null;
+  program: {
+    sha256: string;
+    bits: readonly string[];
+    spindle: boolean;
+    shallowest: number | null;
+    extents: Extents | null;
+    /** What of a sheet larger than the field it burns. */
+    tile?: Tile;
+  } | null;
   machine: AgentSnapshot & { agent: boolean };
   /** Milliseconds. */
   now: number;

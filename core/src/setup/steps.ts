@@ -10,6 +10,7 @@ import { laserSteps } from './laser-steps.ts';
 import { torchSteps } from './torch-steps.ts';
 import { PRESSED, type Step, type StepInput } from './step-list.ts';
 
+export { seamZero } from './zero-steps.ts';
 export { CORNER_NAME, whyNoAnswer, type Step, type StepId, type StepInput } from './step-list.ts';
 
 const STEPS: Record<ProcessName, (input: StepInput) => Step[]> = { router: routerSteps, torch: torchSteps, laser: laserSteps };

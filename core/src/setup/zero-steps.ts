@@ -1,8 +1,30 @@
 /** Steps of any machine around its zero: X and Y at the corner, whether all of it can be right, and the frame. */
+import type { Tile } from '../job/tiles.ts';
 import { CORNER_NAME, staleZero, type StepInput, type StepList } from './step-list.ts';
 import { zeroFaults } from './plausible.ts';
 
-export function xyStep(list: StepList, { job, jobId, machine: { setup }, isToday }: StepInput): void {
+/** What a zero by the marks of a tile is called; nothing for a tile that has none. */
+export const seamZero = ({ by, index }: Tile): string | null => (by === 'marks' && index > 0 ? `${SEAM} ${index}` : null);
+const SEAM = 'marks on seam';
+
+export function xyStep(list: StepList, { job, jobId, program, machine: { setup }, isToday }: StepInput): void {
+  // A tile that is laid by marks has a zero of its own, and what comes after it another.
+  const seam = program?.tile ? seamZero(program.tile) : null;
+  const by = setup.zeroXY?.by ?? '';
+  if (setup.zeroXY && (seam !== null ? by !== seam : by.startsWith(SEAM))) {
+    const title = seam !== null ? 'Set X and Y by the two marks on the seam' : `Set X and Y at the ${CORNER_NAME[job.datum.corner]}`;
+    list.add(
+      'xy',
+      title,
+      'seen',
+      false,
+      seam !== null ? 'The sheet was pushed on: zero is where the marks are.' : 'Zero was set by the marks of another tile. Set it at the corner of the sheet.',
+      {
+        skip: false,
+      },
+    );
+    return;
+  }
   const corner = CORNER_NAME[job.datum.corner];
   const staleXY = staleZero(setup.zeroXY, jobId, isToday);
   list.add(

@@ -63,6 +63,8 @@ const hands = z.strictObject({
     .strictObject({ x: place, y: place, width: side, height: side, thickness: z.number().gt(0).max(60), material: z.string().max(80).optional() })
     .nullable()
     .optional(),
+  /** The sheet pushed by so much, with all that is burned in it. */
+  slide: z.strictObject({ x: place, y: place }).optional(),
   bit: z
     .strictObject({ shape: Bit, stickOut: z.number().gt(0).max(70) })
     .nullable()
@@ -314,8 +316,10 @@ export class LaserHead implements Head {
   }
 
   change(by: Record<string, unknown>): boolean {
-    const settings = by as Partial<LaserWorld>;
+    const { slide, ...settings } = by as Partial<LaserWorld> & { slide?: { x: number; y: number } };
     this.world = { ...this.world, ...settings };
+    const { board } = this.world;
+    if (slide && board) this.world.board = { ...board, x: board.x + slide.x, y: board.y + slide.y };
     if (settings.bit !== undefined) this.fitting++;
     if (settings.board !== undefined || settings.cell !== undefined) this.laySheet();
     return settings.lidOpen === true && this.program;

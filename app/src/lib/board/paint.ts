@@ -1,6 +1,7 @@
 /** What the board from above shows, painted on a canvas: board, artwork, tool paths, rulers, marks. */
 import { isStraight } from '@kerbe/core/bits';
 import { datumPoint, type Job } from '@kerbe/core/job';
+import { tilesOf } from '@kerbe/core/job/tiles';
 import type { ArtThing } from '$lib/art/drawing.svelte';
 import type { CutView } from '$lib/job/planner';
 import { DEPTH_STEPS, depthColour, depthStep } from './depth';
@@ -14,6 +15,7 @@ export function paintBoard(context: CanvasRenderingContext2D, job: Job, c: Colou
   context.lineWidth = px;
   context.strokeStyle = c.line;
   context.strokeRect(0, 0, job.board.width, job.board.height);
+  paintSeams(context, job, c, px);
   if (!job.board.gone) return;
   context.beginPath();
   for (const xy of job.board.gone) {
@@ -24,6 +26,31 @@ export function paintBoard(context: CanvasRenderingContext2D, job: Job, c: Colou
   context.fillStyle = c.sheet;
   context.fill('evenodd');
   context.stroke();
+}
+
+/** Seams between tiles, and in a quieter tone what is left out. */
+function paintSeams(context: CanvasRenderingContext2D, { tiles, board }: Job, c: Colours, px: number): void {
+  if (!tiles) return;
+  const { width, height } = board;
+  context.save();
+  for (const { axis, from, to, index, leftOut } of tilesOf({ tiles, board })) {
+    if (leftOut) {
+      context.globalAlpha = 0.5;
+      context.fillStyle = c.sheet;
+      if (axis === 'x') context.fillRect(from, 0, to - from, height);
+      else context.fillRect(0, from, width, to - from);
+      context.globalAlpha = 1;
+    }
+    if (index === 0) continue;
+    context.setLineDash([8 * px, 5 * px]);
+    context.lineWidth = 1.5 * px;
+    context.strokeStyle = c.amber;
+    context.beginPath();
+    if (axis === 'x') context.rect(from, 0, 0, height);
+    else context.rect(0, from, width, 0);
+    context.stroke();
+  }
+  context.restore();
 }
 
 /** Clamps, screws and fences where they stand: hatched, so that they are told from artwork. */

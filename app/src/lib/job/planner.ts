@@ -88,6 +88,8 @@ export interface Questions {
   /** Where a line across the plate meets the kerfs of an arc. */
   kerfs: [{ from: [number, number]; to: [number, number] }, KerfCrossing[]];
   speed: [{ parts: number }, { speeds: { at: number; speed: number; asked: number }[] }];
+  /** Seams that cross as little as can be, for tiles no longer than the field. */
+  seams: [{ axis: 'x' | 'y'; field: number }, { seams: number[] }];
   stl: [Record<string, never>, { stl: Uint8Array }];
 }
 

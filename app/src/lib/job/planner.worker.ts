@@ -9,7 +9,7 @@ import { whereTimeGoes, willItShow } from '@kerbe/core/advise';
 import { ArtCache } from '@kerbe/core/artwork';
 import { boardThickness, type Job } from '@kerbe/core/job';
 import { contoursOf, type Region } from '@kerbe/core/geometry';
-import { comesTo, CutCache, pieceSeconds, piecesOf, planJob, writePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
+import { comesTo, CutCache, leastSeams, pieceSeconds, piecesOf, planJob, writePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
 import {
   boardStl,
   burnFigures,
@@ -170,6 +170,10 @@ const answers: Answers<Questions> = {
     return transfer({ image, figures: burnFigures(map, job.board), cell: map.cell, at: moment && { x: moment.x, y: moment.y } }, [
       image.data.buffer as ArrayBuffer,
     ]);
+  },
+  seams({ axis, field }) {
+    const { job, plan } = last();
+    return { seams: leastSeams(plan.cuts, axis, axis === 'x' ? job.board.width : job.board.height, field) };
   },
   stl() {
     const { job, board } = last();

@@ -7,6 +7,7 @@ import type { Setup } from '@kerbe/core/link';
 import type { MachineProfile } from '@kerbe/core/machine';
 import type { DayOrder, Planning } from '@kerbe/core/day/planning';
 import type { Template } from '@kerbe/core/job/template';
+import type { Tile } from '@kerbe/core/job/tiles';
 import type { ProgramSpan, Worked } from '@kerbe/core/program';
 import type { ToldFinding } from '@kerbe/core/findings';
 import type { ShopSettings } from '$lib/shop/settings';
@@ -25,6 +26,8 @@ export interface ProgramRecord {
   /** Which of its lines cut what; releases from before do not say. */
   spans?: ProgramSpan[];
   extents: { min: [number, number, number]; max: [number, number, number] } | null;
+  /** What of a sheet larger than the field it burns. */
+  tile?: Tile;
 }
 
 /** What a revision of a job takes at the machine. */

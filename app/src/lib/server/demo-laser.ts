@@ -75,6 +75,37 @@ function edgeLit(): Job {
   });
 }
 
+/** A coated tile longer than the field, burned in two halves: words on either side of a seam, and a water line across it. */
+function tideTile(): Job {
+  const [width, height, thickness, material] = [760, 240, 8, 'coated tile'];
+  return laserJob({
+    name: 'Tide tile',
+    board: { width, height, thickness, material, holdDown: 'tape' },
+    items: {
+      left: { kind: 'text', id: 'left', name: 'Left words', x: 195, y: 140, text: 'Mind the', face: 'lobster', capHeight: 44, fitWidth: 270 },
+      right: { kind: 'text', id: 'right', name: 'Right words', x: 565, y: 140, text: 'tide', face: 'lobster', capHeight: 44 },
+      water: {
+        kind: 'path',
+        id: 'water',
+        name: 'Water line',
+        x: 380,
+        y: 62,
+        d: 'M-330 0Q-290 14 -250 0Q-210 -14 -170 0Q-130 14 -90 0Q-50 -14 -10 0Q30 14 70 0Q110 -14 150 0Q190 14 230 0Q270 -14 310 0',
+        fill: 'none',
+      },
+    },
+    itemOrder: ['left', 'right', 'water'],
+    outline: null,
+    cuts: {
+      words: { id: 'words', name: 'Burn the words', on: ['left', 'right'], ...figures('laser-fill', material, thickness) },
+      line: { id: 'line', name: 'Draw the water', on: ['water'], ...figures('laser-score', material, thickness) },
+    },
+    cutOrder: ['words', 'line'],
+    tiles: { axis: 'x', seams: [420], by: 'stop' },
+    notes: 'For the steps at Larkmere quay. Coat it, let it dry, burn it, wash it. Longer than the field: two halves, pushed along the stop in between.',
+  });
+}
+
 /** A leaf in shades of grey on white: red, green, blue and how solid, row by row. */
 export function leafPixels(width = 360, height = 240): Uint8ClampedArray {
   const data = new Uint8ClampedArray(4 * width * height);
@@ -96,4 +127,4 @@ export function leafPixels(width = 360, height = 240): Uint8ClampedArray {
 }
 
 /** @param leaf id of the leaf's picture */
-export const laserJobs = (leaf: string): Job[] => [tags(leaf), edgeLit()];
+export const laserJobs = (leaf: string): Job[] => [tags(leaf), edgeLit(), tideTile()];

@@ -1,3 +1,4 @@
+import type { Tile } from '@kerbe/core/job/tiles';
 import type { ProgramSpan } from '@kerbe/core/program';
 import type { Setup } from '@kerbe/core/link';
 import type { MachineProfile } from '@kerbe/core/machine';
@@ -15,6 +16,8 @@ export interface ReleaseView {
     seconds: number;
     lines: number;
     extents: { min: [number, number, number]; max: [number, number, number] } | null;
+    /** What of a sheet larger than the field it burns. */
+    tile?: Tile;
     /** Does it turn the spindle? */
     spindle: boolean;
     /** Seconds a person's changes of bit in it take. */

@@ -1,12 +1,12 @@
 /** Areas filled by scan lines. */
 import { z } from 'zod';
 import { positive } from '../../fields/index.ts';
-import { contoursOf, offset, regionsBox, regionArea, signedArea, subtract, type Contour, type Region } from '../../geometry/index.ts';
+import { contoursOf, groupsNear, offset, regionsBox, regionArea, signedArea, subtract, type Contour, type Region } from '../../geometry/index.ts';
 import type { Toolpath } from '../../toolpath/index.ts';
 import { degrees } from '../fields.ts';
 import { BeamWriter } from './beam.ts';
 import { laserCommon } from './fields.ts';
-import { burnRow, overscanOf, Stretches } from './rows.ts';
+import { burnRow, crossedFrom, overscanOf, Stretches } from './rows.ts';
 
 export const LaserFill = z.strictObject({
   ...laserCommon,
@@ -105,18 +105,22 @@ export function planFill(regions: readonly Region[], cut: LaserFill, feed: numbe
   const plan = { overscan: cut.overscan ?? overscanOf(feed, acceleration), bothWays: cut.bothWays, late: (cut.lag / 1000) * (feed / 60) };
   const stretches = new Stretches();
   let rows = 0;
+  // What lies so far apart that the beam would cross dark from one to the other is filled one after the other.
+  const groups = groupsNear(regions, crossedFrom(plan.overscan));
   if (regions.length > 0 && regionsBox(regions).maxX > -Infinity) {
     writer.ready('dynamic', cut.air);
     for (let pass = 1; pass <= cut.passes; pass++)
       for (const angle of cut.cross ? [cut.angle, cut.angle + 90] : [cut.angle]) {
         const a = (angle * Math.PI) / 180;
         const [cos, sin] = [Math.cos(a), Math.sin(a)];
-        writer.begin(cut.id, cut.passes > 1 ? `fill, pass ${pass} of ${cut.passes}` : 'fill', cut.passes > 1 ? pass : undefined);
-        for (const { v, runs } of scanLines(regions, cut.interval, angle)) {
-          stretches.clear();
-          for (const [from, to] of runs) if (to - from > 1e-6) stretches.add(from, to, cut.power / 100);
-          burnRow(writer, stretches, { x: -sin * v, y: cos * v, ux: cos, uy: sin }, cut.bothWays && rows % 2 === 1, plan);
-          if (stretches.count > 0) rows++;
+        for (const group of groups) {
+          writer.begin(cut.id, cut.passes > 1 ? `fill, pass ${pass} of ${cut.passes}` : 'fill', cut.passes > 1 ? pass : undefined);
+          for (const { v, runs } of scanLines(group, cut.interval, angle)) {
+            stretches.clear();
+            for (const [from, to] of runs) if (to - from > 1e-6) stretches.add(from, to, cut.power / 100);
+            burnRow(writer, stretches, { x: -sin * v, y: cos * v, ux: cos, uy: sin }, cut.bothWays && rows % 2 === 1, plan);
+            if (stretches.count > 0) rows++;
+          }
         }
       }
   }

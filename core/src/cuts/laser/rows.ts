@@ -19,6 +19,9 @@ export const overscanOf = (feed: number, acceleration: number): number => (feed 
 /** Gaps longer than this many overscans, and than this, mm, are crossed rapidly. */
 const CROSS = { overscans: 4, least: 10 };
 
+/** From which gap on in a row it is crossed rapidly, mm. */
+export const crossedFrom = (overscan: number): number => Math.max(CROSS.least, CROSS.overscans * overscan);
+
 /** Stretches of a row at one power each, one after the other: from and to along it, mm. Filled anew for every row: pictures have millions of them. */
 export class Stretches {
   count = 0;
@@ -77,7 +80,7 @@ export function burnRow(writer: BeamWriter, stretches: Stretches, { x, y, ux, uy
   const { count, from, to, power } = stretches;
   if (count === 0) return;
   const sign = back ? -1 : 1;
-  const cross = Math.max(CROSS.least, CROSS.overscans * overscan);
+  const cross = crossedFrom(overscan);
   let here = NaN;
   for (let n = 0; n < count; n++) {
     const k = back ? count - 1 - n : n;

@@ -7,6 +7,7 @@
   import { processOf } from '@kerbe/core/process';
   import { materialsFor } from '$lib/shop/materials';
   import { boardPrice, boardWeight, materialNamed, type Leftover, type ShopMaterial } from '@kerbe/core/board/materials';
+  import TilesForm from './TilesForm.svelte';
   import Gauge from '$lib/ui/Gauge.svelte';
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
@@ -182,6 +183,7 @@
 {:else if router}
   {@render wood()}
 {:else}
+  <TilesForm {session} />
   <p class="text-surface-600-400">
     What its maker does not name must not meet a laser: PVC and vinyl, polycarbonate, ABS and carbon fibre never do. Local rules and the laser’s manual come
     first.

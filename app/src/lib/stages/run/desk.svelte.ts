@@ -10,9 +10,13 @@ import type { MachineLink } from '$lib/machine.svelte';
 
 export type ReleasedProgram = ReleaseView['programs'][number];
 
-/** The programs of a release that are run at the machine: one that pauses, or one for each bit, as the job says. */
+/** The programs of a release that are run at the machine: one that pauses, or one for each bit, as the job says; of a sheet in tiles for each of them. */
 export function runnable(release: ReleaseView | null, split: 'tool' | 'pauses'): ReleasedProgram[] {
   const all = release?.programs ?? [];
+  const single = all.filter(({ bits }) => bits.length === 1);
+  // Of a sheet in tiles every one has its program.
+  const tiles = all.filter(({ tile }, k) => tile && all.findIndex((one) => one.tile?.index === tile.index) === k);
+  if (tiles.length > 0) return split === 'tool' && single.length > 0 ? single : tiles;
   const parts = all.filter(({ bits }, k) => k > 0 && bits.length === 1);
   return split === 'tool' && parts.length > 0 ? parts : all.slice(0, 1);
 }

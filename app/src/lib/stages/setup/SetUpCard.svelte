@@ -51,7 +51,7 @@
       job,
       jobId: session.id,
       profile: shop.profile,
-      program: program && { sha256: program.sha256, bits: desk.bits, spindle: program.spindle, shallowest, extents: program.extents },
+      program: program && { sha256: program.sha256, bits: desk.bits, spindle: program.spindle, shallowest, extents: program.extents, tile: program.tile },
       machine: now,
       now: Date.now(),
       isToday,
@@ -169,7 +169,7 @@
     <div class="gap-1.5 flex flex-wrap" role="group" aria-label="Which program is set up for" {@attach pressed('head')}>
       {#each desk.programs as one, k (one.sha256)}
         <button class="btn preset-outlined-surface-300-700" aria-pressed={k === desk.index} onclick={async () => (act.why = await desk.choose(k))}
-          >{k + 1} · {job.tools[one.bits[0]] ? bitName(job.tools[one.bits[0]], unit) : one.bits[0]}</button
+          >{k + 1} · {one.tile ? `tile ${one.tile.index + 1}, ` : ''}{job.tools[one.bits[0]] ? bitName(job.tools[one.bits[0]], unit) : one.bits[0]}</button
         >
       {/each}
     </div>
@@ -229,6 +229,17 @@
               <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => act.send({ do: 'home' })}
                 >{act.busy === 'home' ? 'Homing…' : 'Home the machine'}</button
               >
+            {:else if step.id === 'push'}
+              <p class="caution">{step.holds}</p>
+              {#if shop.profile.shows && program.tile}
+                {@const { axis, push } = program.tile}
+                <button
+                  class="btn preset-outlined-surface-300-700"
+                  disabled={act.busy !== null}
+                  onclick={() => act.bench({ slide: axis === 'x' ? { x: -push, y: 0 } : { x: 0, y: -push } })}>Do it for me (simulated machine)</button
+                >
+              {/if}
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>It is pushed on</button>
             {:else if step.id === 'held'}
               <p>
                 {job.board.material}, {len(job.board.width, unit)} × {len(job.board.height, unit)} × {len(job.board.thickness, unit)}, held by {job.board
@@ -416,7 +427,7 @@
             {:else if step.id === 'xy'}
               {#if !step.done && now.setup.zeroXY}<p>{step.holds}</p>{/if}
               {@render keep(step.stale)}
-              <ZeroXY {job} jobId={session.id} machine={shop} {act} bit={firstBit} />
+              <ZeroXY {job} jobId={session.id} machine={shop} {act} bit={firstBit} tile={program.tile} />
             {:else if step.id === 'z'}
               {#if !step.done && now.setup.zeroZ}<p>{step.holds}</p>{/if}
               {@render keep(step.stale)}

@@ -2,7 +2,8 @@
   /** The ways to find X and Y zero: what the bit stands over or touches, and the sum Kerbe does with it. */
   import { topHeight, datumPoint, type Job } from '@kerbe/core/job';
   import { crossingOf, edgeFrom, INWARDS, middleOf, placeByMarks, touchRadius, type Corner, type Point } from '@kerbe/core/setup/probing';
-  import { CORNER_NAME } from '@kerbe/core/setup/steps';
+  import { CORNER_NAME, seamZero } from '@kerbe/core/setup/steps';
+  import { marksOf, type Tile } from '@kerbe/core/job/tiles';
   import { cuttingWidth } from '@kerbe/core/bits';
   import LengthField from '$lib/ui/LengthField.svelte';
   import Choice from '$lib/ui/Choice.svelte';
@@ -11,33 +12,46 @@
   import JogPad from './JogPad.svelte';
   import type { Act } from './act.svelte';
 
-  let { job, jobId, machine: shop, act, bit }: { job: Job; jobId: string | null; machine: MachineView; act: Act; bit: Job['tools'][string] | null } = $props();
+  interface Props {
+    job: Job;
+    jobId: string | null;
+    machine: MachineView;
+    act: Act;
+    bit: Job['tools'][string] | null;
+    /** What of a sheet larger than the field is burned next. */
+    tile?: Tile;
+  }
+  let { job, jobId, machine: shop, act, bit, tile }: Props = $props();
   const unit = $derived(job.units);
   const now = $derived(act.machine.now);
   const corner = $derived(job.datum.corner);
   type Way = 'here' | 'block' | 'edges' | 'pin' | 'corners' | 'diagonals' | 'marks' | 'three' | 'place';
+  /** The zero of a tile is where the marks on its seam are, and nowhere else. */
+  const seam = $derived(tile ? seamZero(tile) : null);
   const ways = $derived(
-    (
-      [
-        { value: 'here', label: 'Jog to the corner by eye' },
-        // A torch or a beam touches nothing with its side.
-        ...(corner === 'centre' || job.process !== 'router'
-          ? []
-          : [
-              { value: 'block', label: 'Corner block' } as const,
-              { value: 'edges', label: 'Side of the bit on two edges' } as const,
-              { value: 'pin', label: 'Probe pin on two edges' } as const,
-            ]),
-        ...(corner === 'centre'
-          ? [{ value: 'corners', label: 'Middle of two corners' } as const, { value: 'diagonals', label: 'Crossing of the diagonals' } as const]
-          : []),
-        { value: 'marks', label: 'Two corners, board lies crooked' },
-        { value: 'three', label: 'Three corners, which prove each other' },
-        { value: 'place', label: 'A saved place' },
-      ] as const
+    (seam !== null
+      ? [{ value: 'marks', label: 'The two marks on the seam' } as const]
+      : ([
+          { value: 'here', label: 'Jog to the corner by eye' },
+          // A torch or a beam touches nothing with its side.
+          ...(corner === 'centre' || job.process !== 'router'
+            ? []
+            : [
+                { value: 'block', label: 'Corner block' } as const,
+                { value: 'edges', label: 'Side of the bit on two edges' } as const,
+                { value: 'pin', label: 'Probe pin on two edges' } as const,
+              ]),
+          ...(corner === 'centre'
+            ? [{ value: 'corners', label: 'Middle of two corners' } as const, { value: 'diagonals', label: 'Crossing of the diagonals' } as const]
+            : []),
+          { value: 'marks', label: 'Two corners, board lies crooked' },
+          { value: 'three', label: 'Three corners, which prove each other' },
+          { value: 'place', label: 'A saved place' },
+        ] as const)
     ).map((way): { value: Way; label: string } => way),
   );
-  let way = $state<Way>('here');
+  let picked = $state<Way>('here');
+  const way = $derived<Way>(seam !== null ? 'marks' : picked);
   let points = $state<Point[]>([]);
   let edges = $state<{ x?: number; y?: number }>({});
   /** A laser's pointer, where it shines beside the beam. */
@@ -60,13 +74,17 @@
   const wanted = $derived(way === 'diagonals' ? 4 : way === 'three' ? 3 : 2);
   const ROUND = ['front left corner', 'front right corner', 'back right corner', 'back left corner'];
   const OPPOSITE = ['front left corner', 'back right corner'];
-  const called = $derived(way === 'corners' ? OPPOSITE : ROUND.slice(0, wanted));
+  const called = $derived(
+    way === 'corners' ? OPPOSITE : seam !== null ? (tile!.axis === 'x' ? ['front mark', 'back mark'] : ['left mark', 'right mark']) : ROUND.slice(0, wanted),
+  );
   const set = (by: string, place: { x?: number; y?: number } = {}, angle = 0) => act.send({ do: 'zero-xy', corner, by, at: place, angle, job: jobId });
 
   /** The corners of the board in the order they are asked for, from the datum. */
   const drawn = $derived.by((): Point[] => {
     const [dx, dy] = datumPoint(job);
     const { width, height } = job.board;
+    if (seam !== null)
+      return marksOf(tile!, job.board).map(([x, y]): Point => (tile!.axis === 'x' ? [x - tile!.from - dx, y - dy] : [x - dx, y - tile!.from - dy]));
     return [[-dx, -dy], [width - dx, -dy], [width - dx, height - dy]]; // prettier-ignore
   });
   const found = $derived.by(() => {
@@ -111,7 +129,7 @@
   value={way}
   options={ways}
   onchange={(next) => {
-    way = next;
+    picked = next;
     points = [];
     edges = {};
   }}
@@ -229,13 +247,24 @@
 {:else}
   <p>
     {way === 'marks'
-      ? `Bring the ${tip} over the two front corners of the board, wherever it lies.`
+      ? seam !== null
+        ? `Bring the ${tip} over the two crosses that the tile before burned on the seam.`
+        : `Bring the ${tip} over the two front corners of the board, wherever it lies.`
       : way === 'three'
         ? `Bring the ${tip} over both front corners and the back right one: what does not fit shows at once.`
         : way === 'corners'
           ? `Bring the ${tip} over two opposite corners.`
           : `Bring the ${tip} over the four corners, one after the other round the board.`}
   </p>
+  {#if seam !== null && shop.profile.shows && now.status?.world?.board && points.length < wanted}
+    {@const board = now.status.world.board}
+    {@const mark = marksOf(tile!, job.board)[points.length]}
+    <button
+      class="btn preset-outlined-surface-300-700"
+      disabled={act.busy !== null}
+      onclick={() => act.send({ do: 'move-over', x: board.x + mark[0] - aside[0], y: board.y + mark[1] - aside[1] })}>Do it for me (simulated machine)</button
+    >
+  {/if}
   <JogPad machine={act.machine} {unit} />
   <div class="gap-1.5 flex flex-wrap items-center">
     <button class="btn preset-outlined-surface-300-700" disabled={!at || points.length >= wanted} onclick={() => (points = [...points, at!])}
@@ -250,7 +279,7 @@
     <button
       class="btn preset-filled-brand px-4 py-2.5 font-semibold"
       disabled={act.busy !== null}
-      onclick={() => set(ways.find(({ value }) => value === way)!.label.toLowerCase(), { x: found.at[0], y: found.at[1] }, found.angle)}
+      onclick={() => set(seam ?? ways.find(({ value }) => value === way)!.label.toLowerCase(), { x: found.at[0], y: found.at[1] }, found.angle)}
       >Zero at X {found.at[0].toFixed(2)} Y {found.at[1].toFixed(2)}</button
     >
   {/if}
