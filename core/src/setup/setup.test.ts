@@ -27,6 +27,8 @@ import {
   zeroUnder,
   type StepInput,
 } from './index.ts';
+import { tilesOf, type Tile } from '../job/tiles.ts';
+import { seamZero } from './steps.ts';
 
 describe('probing arithmetic (common practice)', () => {
   it('adds the paper: Z0 lies its thickness below the contact', () => expect(zeroUnder(-61.4, 0.1)).toBeCloseTo(-61.5, 12));
@@ -286,6 +288,33 @@ describe('set-up, step by step', () => {
     const beam = { wanted: false, power: 0, constant: false, out: null, pointer: false, ...(full === undefined ? {} : { full }) };
     const steps = setupSteps({ ...ready, job: laser, program: null, machine: { ...ready.machine, status: { ...status, beam } } });
     expect(steps.find(({ id }) => id === 'scale')).toMatchObject(step);
+  });
+  it('a tile: pushed on, and by marks a zero of its own; the first one again wants the corner back', () => {
+    const laser = Job.parse({ ...PLATE, process: 'laser', tiles: { axis: 'x', seams: [40], by: 'marks' } });
+    const [first, second] = tilesOf(laser);
+    const stepsOf = (tile: Tile | undefined, by: string, confirmed: Setup['confirmed'] = []) =>
+      setupSteps({
+        ...ready,
+        job: laser,
+        program: { ...program, tile },
+        machine: { ...ready.machine, setup: { ...setup, confirmed, zeroXY: { ...setup.zeroXY!, by } } },
+      });
+    const step = (tile: Tile | undefined, by: string, id: string) => stepsOf(tile, by).find((one) => one.id === id);
+    const [corner, mark] = ['jogged to the corner by eye', seamZero(second)!];
+    expect(step(first, corner, 'held')).toMatchObject({ title: 'Lay the sheet on its supports', done: false });
+    expect(step(first, corner, 'push')).toBeUndefined();
+    expect(step(first, corner, 'xy')).toMatchObject({ done: true });
+    expect(step(first, mark, 'xy')).toMatchObject({ done: false, skippable: false, holds: expect.stringContaining('another tile') as string });
+    expect(step(undefined, mark, 'xy')).toMatchObject({ done: false });
+    expect(step(second, corner, 'held')).toBeUndefined();
+    expect(step(second, corner, 'push')).toMatchObject({ done: false, skippable: false, title: expect.stringContaining('40 mm to the left') as string });
+    expect(stepsOf(second, corner, [said('push', 'abc')]).find(({ id }) => id === 'push')).toMatchObject({ done: true });
+    expect(step(second, corner, 'xy')).toMatchObject({ done: false, skippable: false, title: 'Set X and Y by the two marks on the seam' });
+    expect(step(second, mark, 'xy')).toMatchObject({ done: true });
+    // Along a stop zero stays where it is.
+    const stop = { ...second, by: 'stop' as const };
+    expect(step(stop, corner, 'xy')).toMatchObject({ done: true });
+    expect(step(stop, corner, 'push')).toMatchObject({ title: expect.stringContaining('along its stops') as string });
   });
   it('has nothing left when everything is set, in the order of the work', () => {
     expect(nextStep(setupSteps(ready))).toBeNull();
