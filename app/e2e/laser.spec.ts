@@ -206,7 +206,7 @@ test('a sheet larger than the field: seams where they cross least, one program a
   await stage(page, 'Board');
   await press(page, 'No tiles');
   await planned(page);
-  await page.getByRole('button', { name: /problem/ }).click();
+  await stage(page, 'Proof');
   await expect(page.getByText(/Burn it in tiles: Board/)).toBeVisible();
   await stage(page, 'Board');
   await press(page, 'Burn it in tiles');

@@ -19,7 +19,7 @@ import type { Grey } from '../cuts/laser/tone.ts';
 import { schedule, type Schedule } from '../schedule/index.ts';
 import { memoryFindings, ownLineFindings } from './programs.ts';
 
-export { CutCache, planCut, type PlannedCut } from '../planned/cut.ts';
+export { CutCache, picturesFor, planCut, type PlannedCut } from '../planned/cut.ts';
 export { comesTo } from '../planned/artorder.ts';
 export { targetRegions, type PlannedItem } from '../planned/items.ts';
 export { pieceSeconds } from '../planned/part-time.ts';

@@ -53,6 +53,9 @@ export function contextOf(job: Job, cut: BaseCut, items: readonly PlannedItem[])
   };
 }
 
+/** Pictures a cut burns, where they lie. */
+export const picturesFor = (job: Job, cut: BaseCut, items: readonly PlannedItem[]): PlacedPicture[] => picturesAmong(targets(job, cut, items)).pictures;
+
 /** Pictures among drawn things, where they lie; and those whose pixels are not at hand. */
 function picturesAmong(things: readonly PlannedItem[]): { pictures: PlacedPicture[]; missing: string[] } {
   const pictures: PlacedPicture[] = [];

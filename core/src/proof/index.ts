@@ -1,4 +1,5 @@
 /** Removal on a height map, and what can be read off it: along time, by cut, against the drawing. */
+export { asBurned, type AsBurned } from './as-burned.ts';
 export { HeightMap } from './heightmap.ts';
 export { asCut, type AsCut, type Shown } from './as-cut.ts';
 export { blankMap } from './blank.ts';

@@ -2,7 +2,7 @@
 import { Superseded } from '../workers/superseded.ts';
 import { Workroom } from '../workers/workroom.ts';
 import type { Figure } from '@kerbe/core/cuts';
-import type { Amount, AsCut, BurnFigures, Moment, Shown, Stretch, KerfCrossing } from '@kerbe/core/proof';
+import type { Amount, AsBurned, AsCut, BurnFigures, Moment, Shown, Stretch, KerfCrossing } from '@kerbe/core/proof';
 import { applyTiles } from '@kerbe/core/proof/tiles';
 import type { Showing, TimeReport } from '@kerbe/core/advise';
 import type { Bit, Job } from '@kerbe/core/job';
@@ -97,6 +97,8 @@ export interface BurnView {
   /** RGBA, the top row first. */
   image: { width: number; height: number; data: Uint8ClampedArray };
   figures: BurnFigures;
+  /** What is asked against it, once all is burned. */
+  asked: AsBurned | null;
   cell: number;
   /** Where the head is. */
   at: { x: number; y: number } | null;

@@ -9,8 +9,9 @@ import { whereTimeGoes, willItShow } from '@kerbe/core/advise';
 import { ArtCache } from '@kerbe/core/artwork';
 import { boardThickness, type Job } from '@kerbe/core/job';
 import { contoursOf, type Region } from '@kerbe/core/geometry';
-import { comesTo, CutCache, leastSeams, pieceSeconds, piecesOf, planJob, writePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
+import { comesTo, CutCache, leastSeams, picturesFor, pieceSeconds, piecesOf, planJob, writePrograms, type Plan, type PlannedCut } from '@kerbe/core/plan';
 import {
+  asBurned,
   boardStl,
   burnFigures,
   burnImage,
@@ -167,7 +168,8 @@ const answers: Answers<Questions> = {
     const moment = t === null ? null : momentAt(timelineOf(job, planned.cuts), planned.cuts, t);
     const map = burnMap(job, planned.cuts, cellFor(job, cell, BURNED), moment ? { cut: moment.cut, move: moment.move } : undefined);
     const image = burnImage(map, job.board);
-    return transfer({ image, figures: burnFigures(map, job.board), cell: map.cell, at: moment && { x: moment.x, y: moment.y } }, [
+    const asked = t === null ? asBurned(job.board, planned.cuts, ({ cut }) => picturesFor(job, cut, planned.items), map) : null;
+    return transfer({ image, figures: burnFigures(map, job.board), asked, cell: map.cell, at: moment && { x: moment.x, y: moment.y } }, [
       image.data.buffer as ArrayBuffer,
     ]);
   },

@@ -1,10 +1,11 @@
 <script lang="ts">
-  /** What the burn comes to: shares of the sheet by how it looks, and the energy of it. */
-  import type { LengthUnit } from '@kerbe/core/length';
-  import type { BurnFigures } from '@kerbe/core/proof';
+  /** What the burn comes to: shares of the sheet by how it looks, the energy of it, and what was asked against it. */
+  import { cutName } from '@kerbe/core/cuts';
+  import type { Job } from '@kerbe/core/job';
+  import type { AsBurned, BurnFigures } from '@kerbe/core/proof';
   import { each } from '$lib/ui/format';
 
-  let { figures, material, unit }: { figures: BurnFigures; material: string; unit: LengthUnit } = $props();
+  let { figures, asked, job }: { figures: BurnFigures; asked: AsBurned | null; job: Job } = $props();
   const share = (part: number) => (part > 0 && part < 0.0005 ? '< 0.1 %' : `${(100 * part).toFixed(1)} %`);
   const rows = $derived([
     ['Marked at all', figures.marked],
@@ -12,13 +13,14 @@
     ['Charred', figures.charred],
     ['Cut through', figures.through],
   ] as const);
+  const whole = (part: number) => `${Math.round(100 * part)} %`;
 </script>
 
 <h2>What the beam leaves</h2>
 <table class="table tabular-nums [&_td]:text-right">
   <tbody>
     {#each rows as [says, part] (says)}<tr><th class="text-left font-normal">{says}</th><td>{share(part)} of the sheet</td></tr>{/each}
-    <tr><th class="text-left font-normal">Most in one place</th><td>{each(figures.most, 'J', 'area', unit)}</td></tr>
+    <tr><th class="text-left font-normal">Most in one place</th><td>{each(figures.most, 'J', 'area', job.units)}</td></tr>
     <tr
       ><th class="text-left font-normal">Energy of it all</th><td
         >{figures.joules < 1000 ? `${figures.joules.toFixed(0)} J` : `${(figures.joules / 1000).toFixed(1)} kJ`}</td
@@ -26,4 +28,23 @@
     >
   </tbody>
 </table>
-<p class="text-surface-600-400">How {material} takes it is from memory: a test card on a piece of the same sheet decides.</p>
+{#if asked && asked.pictures.length + asked.cuts.length > 0}
+  <h3>Asked against burned</h3>
+  <table class="table tabular-nums [&_td]:text-right">
+    <tbody>
+      {#each asked.pictures as { cut, item, asked: tone, burned, close } (cut + item)}
+        <tr>
+          <th class="text-left font-normal">{job.items[item]?.name || 'Picture'}</th>
+          <td>{whole(tone)} dark asked, {whole(burned)} burned;<br />{whole(close)} of it as asked</td>
+        </tr>
+      {/each}
+      {#each asked.cuts as { cut, energy } (cut)}
+        <tr>
+          <th class="text-left font-normal">{job.cuts[cut] ? cutName(job.cuts[cut]) : cut}</th>
+          <td>{energy >= 1 ? 'goes through' : `not through: ${whole(energy)} of the energy`}</td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+{/if}
+<p class="text-surface-600-400">How {job.board.material} takes it is from memory: a test card on a piece of the same sheet decides.</p>

@@ -112,7 +112,7 @@
       </tbody>
     </table>
   {/if}
-  {#if process.burns && desk.burn}<BurnFigures figures={desk.burn.figures} material={job.board.material} unit={job.units} />{/if}
+  {#if process.burns && desk.burn}<BurnFigures figures={desk.burn.figures} asked={desk.burn.asked} {job} />{/if}
   {#if plan.pieces.length > 0}<PlatePieces {job} pieces={plan.pieces} />{/if}
   <details class="py-2" ontoggle={(event) => (charts = event.currentTarget.open)}>
     <summary class="cursor-pointer text-base font-semibold">Where the time goes</summary>

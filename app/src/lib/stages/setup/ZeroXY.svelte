@@ -25,7 +25,7 @@
   const unit = $derived(job.units);
   const now = $derived(act.machine.now);
   const corner = $derived(job.datum.corner);
-  type Way = 'here' | 'block' | 'edges' | 'pin' | 'corners' | 'diagonals' | 'marks' | 'three' | 'place';
+  type Way = 'here' | 'block' | 'edges' | 'pin' | 'corners' | 'diagonals' | 'marks' | 'three' | 'place' | 'typed';
   /** The zero of a tile is where the marks on its seam are, and nowhere else. */
   const seam = $derived(tile ? seamZero(tile) : null);
   const ways = $derived(
@@ -47,6 +47,7 @@
           { value: 'marks', label: 'Two corners, board lies crooked' },
           { value: 'three', label: 'Three corners, which prove each other' },
           { value: 'place', label: 'A saved place' },
+          { value: 'typed', label: 'Typed: where a stop is' },
         ] as const)
     ).map((way): { value: Way; label: string } => way),
   );
@@ -68,6 +69,7 @@
     const [dx, dy] = datumPoint(job);
     return [b.x + dx, b.y + dy];
   });
+  const typed = $state<{ x?: number; y?: number }>({});
   let pinDiameter = $state(6);
   const radius = $derived(way === 'pin' ? pinDiameter / 2 : bit ? cuttingWidth(bit) / 2 : 0);
   const touches = $derived(way === 'pin' ? 'pin' : 'bit');
@@ -134,7 +136,7 @@
     edges = {};
   }}
 />
-{#if pointer && way !== 'place'}
+{#if pointer && way !== 'place' && way !== 'typed'}
   <Choice
     label="Brought over it"
     value={by}
@@ -232,6 +234,15 @@
       const [sx, sy] = INWARDS[corner as Corner];
       void set(`side of the ${touches} on two edges`, { x: edgeFrom(edges.x!, sx, radius), y: edgeFrom(edges.y!, sy, radius) });
     }}>Set X and Y from them</button
+  >
+{:else if way === 'typed'}
+  <p>Where the {CORNER_NAME[corner]} lies, in machine coordinates: a stop or a fixture that never moves.</p>
+  <LengthField label="Machine X" value={typed.x} {unit} onchange={(mm) => (typed.x = mm)} />
+  <LengthField label="Machine Y" value={typed.y} {unit} onchange={(mm) => (typed.y = mm)} />
+  <button
+    class="btn preset-filled-brand px-4 py-2.5 font-semibold"
+    disabled={act.busy !== null || typed.x === undefined || typed.y === undefined}
+    onclick={() => set('typed machine coordinates', { x: typed.x, y: typed.y })}>Zero is there</button
   >
 {:else if way === 'place'}
   {#each now.setup.places as place (place.name)}
