@@ -231,6 +231,7 @@ test('a sheet larger than the field: seams where they cross least, one program a
   await run();
   await stage(page, 'Set up');
   await press(page, /^2 · tile 2/);
+  await expect(page.getByRole('button', { name: /Push the sheet about/ })).toBeVisible();
   const asked = await setUp(page);
   expect(asked.join()).toMatch(/Push the sheet about .* to the left/);
   expect(asked).toContain('Set X and Y by the two marks on the seam');
@@ -238,6 +239,7 @@ test('a sheet larger than the field: seams where they cross least, one program a
   // The first one again wants its own zero back, and the sheet where it lay.
   await stage(page, 'Set up');
   await press(page, /^1 · tile 1/);
-  await expect(page.getByText(/marks of another tile/).first()).toBeVisible();
+  await page.getByRole('button', { name: /Set X and Y at the front left corner/ }).click();
+  await expect(page.getByText(/marks of another tile/)).toBeVisible();
   await hands({ rate: 25 });
 });

@@ -1,4 +1,5 @@
 /** Where a board lies on the bed, what stands beside it, and what may be moved over. Machine coordinates, mm. */
+import { tilesOf } from '../job/tiles.ts';
 import { topHeight, datumPoint, type Holder, type Job } from '../job/index.ts';
 import type { MachineProfile } from '../machine/index.ts';
 import { distanceToHolder } from '../preflight/holders.ts';
@@ -69,18 +70,34 @@ export const turned = ([x, y]: readonly [number, number], angle: number): [numbe
   Math.sin(angle) * x + Math.cos(angle) * y,
 ];
 
+/** How much of a board must lie under the field at once: all of it, or of one in tiles the longest. */
+function underField(job: Job): { width: number; height: number } {
+  const { width, height } = job.board;
+  const longest = Math.max(0, ...tilesOf(job).map(({ from, to }) => to - from));
+  return { width: job.tiles?.axis === 'x' ? longest : width, height: job.tiles?.axis === 'y' ? longest : height };
+}
+
+/** Where a board lies within the part of the bed that can be used, in its middle; null when it does so already, or is too large for it. */
+export function fittingPlace(job: Job, { limits: { usable } }: MachineProfile, at: { x: number; y: number }): { x: number; y: number } | null {
+  const { width, height } = underField(job);
+  const [roomX, roomY] = [usable.width - width, usable.height - height];
+  const fits = at.x >= usable.x && at.y >= usable.y && at.x - usable.x <= roomX && at.y - usable.y <= roomY;
+  return fits || roomX < 0 || roomY < 0 ? null : { x: usable.x + roomX / 2, y: usable.y + roomY / 2 };
+}
+
 /** What is wrong with where the board lies on the bed; empty when it may lie there. */
 export function bedFaults(job: Job, profile: MachineProfile, at: { x: number; y: number }): string[] {
   const why: string[] = [];
   const { usable } = profile.limits;
-  const { width, height } = job.board;
+  const { width, height } = underField(job);
   const over = [usable.x - at.x, usable.y - at.y, at.x + width - usable.x - usable.width, at.y + height - usable.y - usable.height];
   const most = Math.max(...over);
   if (most > 0.01) why.push(`The board reaches ${most.toFixed(0)} mm beyond the part of the bed that can be used.`);
   const { sensor } = profile;
   const covers = (x: number, y: number, r: number, box: { x: number; y: number; width: number; height: number }) =>
     x > box.x - r && y > box.y - r && x < box.x + box.width + r && y < box.y + box.height + r;
-  if (sensor && covers(sensor.x, sensor.y, sensor.radius, { ...at, width, height })) why.push('The board lies on the tool sensor.');
+  if (sensor && covers(sensor.x, sensor.y, sensor.radius, { ...at, width: job.board.width, height: job.board.height }))
+    why.push('The board lies on the tool sensor.');
   for (const holder of job.board.holders) {
     const box = { x: at.x + holder.x - holder.width / 2, y: at.y + holder.y - holder.depth / 2, width: holder.width, height: holder.depth };
     if (sensor && covers(sensor.x, sensor.y, sensor.radius, box)) why.push(`The ${holder.kind} stands on the tool sensor.`);

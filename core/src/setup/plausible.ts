@@ -8,6 +8,7 @@ import { formatLength } from '../length/index.ts';
 import type { Setup } from '../link/index.ts';
 import type { MachineProfile } from '../machine/index.ts';
 import { turned } from './bed.ts';
+import type { Tile } from '../job/tiles.ts';
 
 /** A board is laid by hand and drawn by eye: this much beside where it is drawn is no wrong zero, mm. */
 const LAID_BY_EYE = 15;
@@ -26,6 +27,8 @@ export interface ZeroInput {
   profile: MachineProfile;
   /** What the program moves over under power, from the datum, mm. */
   extents: Extents;
+  /** What of a sheet larger than the field it burns: the sheet was pushed on to it. */
+  tile?: Tile;
   setup: Setup;
   /** The work offset in force: machine position of work zero. */
   offset: readonly [number, number, number];
@@ -52,12 +55,13 @@ function sizeFaults({ job, there }: ZeroInput): string[] {
 }
 
 /** Does the program stay on the board where it is drawn to lie, as well as it does on the drawing? */
-function placeFaults({ job, extents, setup, offset }: ZeroInput): string[] {
+function placeFaults({ job, extents, tile, setup, offset }: ZeroInput): string[] {
   const [dx, dy] = datumPoint(job);
   const { bed, zeroXY } = setup;
   const corners = cornersOf(extents, zeroXY?.angle ?? 0);
   const off = [0, 1].map((axis) => {
-    const [at, size, datum] = axis === 0 ? [bed.x, job.board.width, dx] : [bed.y, job.board.height, dy];
+    const [laid, size, datum] = axis === 0 ? [bed.x, job.board.width, dx] : [bed.y, job.board.height, dy];
+    const at = tile?.axis === 'xy'[axis] ? laid - tile.from : laid;
     // An outline cut runs beside the board by design: that much is no fault of the zero.
     const drawn = Math.max(0, -(extents.min[axis] + datum), extents.max[axis] + datum - size);
     const low = Math.min(...corners.map((c) => c[axis])) + offset[axis];

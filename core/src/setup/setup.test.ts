@@ -16,6 +16,7 @@ import {
   middleOf,
   nextStep,
   outlineWay,
+  fittingPlace,
   placeByMarks,
   probeGrid,
   setupSteps,
@@ -288,6 +289,26 @@ describe('set-up, step by step', () => {
     const beam = { wanted: false, power: 0, constant: false, out: null, pointer: false, ...(full === undefined ? {} : { full }) };
     const steps = setupSteps({ ...ready, job: laser, program: null, machine: { ...ready.machine, status: { ...status, beam } } });
     expect(steps.find(({ id }) => id === 'scale')).toMatchObject(step);
+  });
+  it('a board that lies beyond the field is put in its middle; in tiles the longest of them must fit', () => {
+    const { usable } = profile.limits;
+    const at = (board: object, where: { x: number; y: number }, tiles?: object) =>
+      fittingPlace(Job.parse({ ...PLATE, process: 'laser', board: { thickness: 3, ...board }, ...(tiles ? { tiles } : {}) }), profile, where);
+    const small = { width: 200, height: 100 };
+    expect(at(small, { x: usable.x, y: usable.y })).toBeNull();
+    expect(at(small, { x: usable.x + usable.width - 200, y: usable.y + usable.height - 100 })).toBeNull();
+    const middle = { x: usable.x + (usable.width - 200) / 2, y: usable.y + (usable.height - 100) / 2 };
+    for (const off of [
+      { x: usable.x - 1, y: usable.y },
+      { x: usable.x + usable.width - 199, y: usable.y },
+    ])
+      expect(at(small, off)).toEqual(middle);
+    const long = { width: usable.width + 300, height: 100 };
+    expect(at(long, { x: usable.x, y: usable.y })).toBeNull();
+    expect(at(long, { x: usable.x + usable.width - 100, y: usable.y })).toBeNull();
+    expect(at(long, { x: usable.x + usable.width - 100, y: usable.y }, { axis: 'x', seams: [usable.width - 400] })).toMatchObject({
+      x: usable.x + 200,
+    });
   });
   it('a tile: pushed on, and by marks a zero of its own; the first one again wants the corner back', () => {
     const laser = Job.parse({ ...PLATE, process: 'laser', tiles: { axis: 'x', seams: [40], by: 'marks' } });

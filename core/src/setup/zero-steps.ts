@@ -10,40 +10,33 @@ const SEAM = 'marks on seam';
 export function xyStep(list: StepList, { job, jobId, program, machine: { setup }, isToday }: StepInput): void {
   // A tile that is laid by marks has a zero of its own, and what comes after it another.
   const seam = program?.tile ? seamZero(program.tile) : null;
-  const by = setup.zeroXY?.by ?? '';
-  if (setup.zeroXY && (seam !== null ? by !== seam : by.startsWith(SEAM))) {
-    const title = seam !== null ? 'Set X and Y by the two marks on the seam' : `Set X and Y at the ${CORNER_NAME[job.datum.corner]}`;
-    list.add(
-      'xy',
-      title,
-      'seen',
-      false,
-      seam !== null ? 'The sheet was pushed on: zero is where the marks are.' : 'Zero was set by the marks of another tile. Set it at the corner of the sheet.',
-      {
-        skip: false,
-      },
-    );
-    return;
-  }
   const corner = CORNER_NAME[job.datum.corner];
   const staleXY = staleZero(setup.zeroXY, jobId, isToday);
+  const { zeroXY } = setup;
+  const itsCorner = zeroXY?.corner === job.datum.corner;
+  const itsTile = zeroXY === null || (seam !== null ? zeroXY.by === seam : !zeroXY.by.startsWith(SEAM));
   list.add(
     'xy',
-    `Set X and Y at the ${corner}`,
+    seam !== null ? 'Set X and Y by the two marks on the seam' : `Set X and Y at the ${corner}`,
     'seen',
-    setup.zeroXY?.corner === job.datum.corner && !staleXY,
-    staleXY && setup.zeroXY?.corner === job.datum.corner
-      ? staleXY
-      : setup.zeroXY && setup.zeroXY.corner !== job.datum.corner
-        ? `Zero was set at the ${CORNER_NAME[setup.zeroXY.corner] ?? setup.zeroXY.corner}, and this program counts from the ${corner}. Set it again.`
-        : 'X and Y zero have not been set.',
-    { stale: staleXY !== null && setup.zeroXY?.corner === job.datum.corner, skip: false },
+    itsCorner && itsTile && !staleXY,
+    !itsTile
+      ? seam !== null
+        ? 'The sheet was pushed on: zero is where the marks are.'
+        : 'Zero was set by the marks of another tile. Set it at the corner of the sheet.'
+      : staleXY && itsCorner
+        ? staleXY
+        : zeroXY && !itsCorner
+          ? `Zero was set at the ${CORNER_NAME[zeroXY.corner] ?? zeroXY.corner}, and this program counts from the ${corner}. Set it again.`
+          : 'X and Y zero have not been set.',
+    { stale: staleXY !== null && itsCorner && itsTile, skip: false },
   );
 }
 
 export function placeStep(list: StepList, { job, profile, program, machine: { status, setup } }: StepInput): void {
   if (program?.extents && status && setup.zeroXY && setup.zeroZ) {
-    const faults = zeroFaults({ job, profile, extents: program.extents, setup, offset: status.offset, there: status.world?.board ?? null });
+    const { extents, tile } = program;
+    const faults = zeroFaults({ job, profile, extents, tile, setup, offset: status.offset, there: status.world?.board ?? null });
     // Another zero, another question.
     const key = `${program.sha256} ${status.offset.map((v) => v.toFixed(2)).join(' ')} ${setup.bed.x} ${setup.bed.y}`;
     list.add('place', 'Zero, board and bed agree', 'seen', faults.length === 0, faults.join(' '), { key, skip: true });

@@ -29,6 +29,11 @@
   let holderAt = $state<{ k: number; x: number; y: number } | null>(null);
   let why = $state<string | null>(null);
   const bed = $derived(pulled ?? now.setup.bed);
+  /** Where it is drawn: pushed on for a tile that is not the first. */
+  const laid = $derived.by(() => {
+    const tile = desk.program?.tile;
+    return { x: bed.x - (tile?.axis === 'x' ? tile.from : 0), y: bed.y - (tile?.axis === 'y' ? tile.from : 0) };
+  });
   const faults = $derived(bedFaults(job, profile, bed));
   const box = $derived(desk.program?.extents ?? null);
   /** Where work zero is: as it was set, or as it will be. */
@@ -145,8 +150,8 @@
         <rect x={b.x} y={-b.y - b.height} width={b.width} height={b.height} class="fill-tertiary-200-800 stroke-[none] opacity-90" />
       {/if}
       <rect
-        x={bed.x}
-        y={-bed.y - job.board.height}
+        x={laid.x}
+        y={-laid.y - job.board.height}
         width={job.board.width}
         height={job.board.height}
         class={[
@@ -173,8 +178,8 @@
       {#each job.board.holders as holder, k (k)}
         {@const at = holderAt?.k === k ? holderAt : holder}
         <rect
-          x={bed.x + at.x - holder.width / 2}
-          y={-bed.y - at.y - holder.depth / 2}
+          x={laid.x + at.x - holder.width / 2}
+          y={-laid.y - at.y - holder.depth / 2}
           width={holder.width}
           height={holder.depth}
           class="fill-surface-950-50 [fill-opacity:0.75] cursor-move focus-visible:outline-none focus-visible:stroke-primary-600-400 focus-visible:stroke-6"

@@ -5,6 +5,7 @@
   import { isToday } from 'date-fns';
   import { nextStep, setupSteps, type Step } from '@kerbe/core/setup/steps';
   import { resizedBoard } from '@kerbe/core/artwork/board';
+  import { fittingPlace } from '@kerbe/core/setup/bed';
   import { boardThickness, datumPoint, topHeight } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
   import type { MachineLink } from '$lib/machine.svelte';
@@ -96,6 +97,8 @@
       [b.width - width, b.height - height, b.thickness - topHeight(job.board)].every((d) => Math.abs(d) < 0.01)
     );
   });
+  /** Where it would lie within the field, when it does not. */
+  const elsewhere = $derived(fittingPlace(job, shop.profile, now.setup.bed));
   /** The board is not the drawn one: planned for what it measures, the drawing about its middle. */
   function measured(side: 'width' | 'height' | 'thickness', mm: number) {
     const next = resizedBoard(job, side === 'thickness' ? {} : { [side]: mm });
@@ -245,6 +248,14 @@
                 {job.board.material}, {len(job.board.width, unit)} × {len(job.board.height, unit)} × {len(job.board.thickness, unit)}, held by {job.board
                   .holdDown}. Where it lies is drawn beside; pull it to where you put it.
               </p>
+              {#if elsewhere}
+                <p class="caution">There it lies beyond the part of the bed that can be used.</p>
+                <button
+                  class="btn preset-filled-brand px-4 py-2.5 font-semibold"
+                  disabled={act.busy !== null}
+                  onclick={() => elsewhere && act.send({ do: 'place-board', ...elsewhere })}>Put it where it fits</button
+                >
+              {/if}
               {#if shop.profile.shows}
                 <button
                   class={boardThere ? 'btn preset-outlined-surface-300-700' : 'btn preset-filled-brand px-4 py-2.5 font-semibold'}
