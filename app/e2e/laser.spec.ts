@@ -1,7 +1,7 @@
 /** The laser, from New sign to a burned tag in the simulated one: presets, the burn as a picture, its own Start, a lid that opens. */
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
-import { axe, comeIn, finished, planned, press, release, saved, setUp, stage } from './shop';
+import { axe, comeIn, finished, onScreen, planned, press, release, saved, setUp, stage } from './shop';
 
 test.describe.configure({ mode: 'serial' });
 let page: Page;
@@ -137,6 +137,29 @@ test('a picture: what the server releases is what the browser showed', async () 
   // The header is wrapped.
   expect(text.slice(0, 2000).replace(/\)\n\( */g, ' ')).toMatch(/10 lines per mm .254 dpi./);
   expect(text.split('\n').length).toBeGreaterThan(5000);
+  await page.goto(mine);
+});
+
+test('a picture in a tag is what a press on it means; trimmed it keeps its place and its scale, and has it back', async () => {
+  const mine = page.url();
+  await page.goto('/');
+  await page.getByRole('article', { name: 'Specimen tags', exact: true }).getByRole('button', { name: 'Copy' }).click();
+  await expect(page.getByRole('heading', { name: /^Specimen tags \(copy/ })).toBeVisible();
+  await stage(page, 'Artwork');
+  await planned(page);
+  await page.mouse.click(...(await onScreen(page, 28, 35)));
+  await expect(page.getByRole('heading', { name: 'Leaf of Wych elm' })).toBeVisible();
+  await page.getByLabel('Trimmed off on the left').fill('8');
+  await page.getByLabel('Trimmed off on the left').press('Enter');
+  await expect(page.getByLabel('Width', { exact: true })).toHaveValue('22');
+  await expect(page.getByLabel('From the left edge')).toHaveValue('32');
+  expect(await axe(page)).toEqual([]);
+  await page.getByLabel('Trimmed off on the left').fill('0');
+  await page.getByLabel('Trimmed off on the left').press('Enter');
+  await expect(page.getByLabel('Width', { exact: true })).toHaveValue('30');
+  await expect(page.getByLabel('From the left edge')).toHaveValue('28');
+  await planned(page);
+  await saved(page);
   await page.goto(mine);
 });
 

@@ -33,6 +33,17 @@ export function selectTool(bench: Bench): Tool & { sync(): void; destroy(): void
       // Words are taken by their box: nobody wants to aim at a serif.
       return inside || item.kind === 'text';
     });
+    const isPicture = (id: string) => editor.job.items[id].kind === 'picture';
+    // In a shape that goes all round it, as a tag does, a picture is what was aimed at.
+    const framed = found.find(
+      ({ id, box }) =>
+        isPicture(id) &&
+        found.every(
+          (other) =>
+            isPicture(other.id) || (other.box.minX <= box.minX && other.box.minY <= box.minY && other.box.maxX >= box.maxX && other.box.maxY >= box.maxY),
+        ),
+    );
+    if (framed) return framed.id;
     found.sort((a, b) => rank(b.id) - rank(a.id) || order.indexOf(b.id) - order.indexOf(a.id));
     return found[0]?.id ?? null;
   }
