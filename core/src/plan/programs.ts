@@ -3,6 +3,7 @@ import { bitSlug } from '../bits/index.ts';
 import { kindOf } from '../cuts/index.ts';
 import { boardThickness, datumPoint, topHeight, type Job } from '../job/index.ts';
 import { tileMove, type Tile } from '../job/tiles.ts';
+import { emptyBox, growBox } from '../geometry/index.ts';
 import { formatFeed, formatNumber } from '../length/index.ts';
 import { finding, type Finding } from '../findings/index.ts';
 import { gateFindings, pauseIn, readProgram, writeProgram, type ProgramSpan } from '../program/index.ts';
@@ -11,7 +12,6 @@ import type { PlannedCut } from '../planned/cut.ts';
 import type { PlannedSection } from '../planned/sections.ts';
 import { tiledSections, type TiledSections } from '../planned/tiles.ts';
 import { schedule, type Schedule } from '../schedule/index.ts';
-import { factsOf, joined } from '../toolpath/index.ts';
 
 /** Words a line of the shop's own may hold: a wait, air and mist, outputs, clamps, the shop's own M words. All else is the plan's alone. */
 const ALLOWED = /^(?:N\d+|G0*4(?=P)|P\d*\.?\d+|M0*[789]|M1[01]|M6[2-5]|M1\d\d|E\d+|Q\d*\.?\d+)/i;
@@ -161,7 +161,9 @@ function headerOf(job: Job, sections: readonly PlannedSection[], date: string, n
   const show = (mm: number) => `${formatNumber(mm, unit)} ${unit.unit}`;
   const { board } = job;
   const { header, tool } = processOf(job);
-  const facts = factsOf(joined(sections.map(({ path }) => path)));
+  const facts = sections.flatMap(({ cuts }) => cuts.map((planned) => planned.facts));
+  const { minX, minY, maxX, maxY } = facts.reduce((all, { box }) => growBox(all, [box.minX, box.minY, box.maxX, box.maxY]), emptyBox());
+  const deepest = Math.max(0, ...facts.map((one) => one.deepest));
   const [dx, dy] = datumPoint(job);
   return [
     `Job: ${job.name}`,
@@ -174,8 +176,8 @@ function headerOf(job: Job, sections: readonly PlannedSection[], date: string, n
         ]
       : []),
     `Datum: ${job.datum.corner}, Z0 on ${job.datum.z === 'top' ? 'top of board' : 'spoilboard'}`,
-    `Extents from datum: X ${show(facts.box.minX - dx)} to ${show(facts.box.maxX - dx)}, Y ${show(facts.box.minY - dy)} to ${show(facts.box.maxY - dy)}`,
-    `${header.depths ? `Deepest: ${show(facts.deepest)} below top of board. ` : ''}Clearance: ${show(job.program.clearance)}`,
+    `Extents from datum: X ${show(minX - dx)} to ${show(maxX - dx)}, Y ${show(minY - dy)} to ${show(maxY - dy)}`,
+    `${header.depths ? `Deepest: ${show(deepest)} below top of board. ` : ''}Clearance: ${show(job.program.clearance)}`,
     `Machine: ${job.machine.name}. About ${inMinutes(time, tool.one)}`,
     ...sections.flatMap((section) => [
       `${tool.one[0].toUpperCase()}${tool.one.slice(1)} ${section.tool}: ${section.bitLabel}${header.switched(section.speed)}`,

@@ -295,11 +295,11 @@ function writeSection(
       put(`G0 Z${number.text(wz)}`);
       fz = wz;
     }
-    // The words after the motion's own, each with a space before it.
+    // The words after the motion's own; a space between them only where something stands before.
     let words = '';
-    if (wx !== fx || round) words += ` X${number.text(wx)}`;
-    if (wy !== fy || round) words += ` Y${number.text(wy)}`;
-    if (wz !== fz) words += ` Z${number.text(wz)}`;
+    if (wx !== fx || round) words = `X${number.text(wx)}`;
+    if (wy !== fy || round) words = `${words}${words === '' ? '' : ' '}Y${number.text(wy)}`;
+    if (wz !== fz) words = `${words}${words === '' ? '' : ' '}Z${number.text(wz)}`;
     if (round) {
       // From where the program stands, so that rounding does not add up.
       words += ` I${number.text(number.whole((round.x - datumX) * scale) - fx)} J${number.text(number.whole((round.y - datumY) * scale) - fy)}`;
@@ -310,13 +310,13 @@ function writeSection(
     if (kind !== RAPID) {
       // Rounded down: never faster than asked.
       const wf = feedWhole(feeds[i], inch);
-      if (wf !== ff) words += ` F${feedNumber.text(wf)}`;
+      if (wf !== ff) words = `${words}${words === '' ? '' : ' '}F${feedNumber.text(wf)}`;
       ff = wf;
     }
-    if (changed?.inLine) words += ` ${changed.inLine}`;
+    if (changed?.inLine) words = `${words}${words === '' ? '' : ' '}${changed.inLine}`;
     const [first, same] = [mode === '', mode === wanted];
     mode = wanted;
-    if (words !== '') put(same ? words.slice(1) : wanted + words);
+    if (words !== '') put(same ? words : `${wanted} ${words}`);
     else if (!same && !first) mode = '?';
     i = last;
   }

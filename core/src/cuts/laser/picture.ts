@@ -61,7 +61,9 @@ export function dotsOf(
   const dark = new Float32Array(columns * rows);
   const square = Math.abs(Math.sin(2 * a)) < 1e-9;
   const tones = Float32Array.from({ length: 256 }, (_, grey) => adjusted(grey / 255, cut));
-  const { width: pixelsAcross, height: pixelsDown } = pixels;
+  const { width: pixelsAcross, height: pixelsDown, data } = pixels;
+  // Nearly all are, and those are read without a call.
+  const opaque = !pixels.opacity || cut.clear === 'white';
   const toneOf = tonesOf(pixels, tones, cut.clear);
   // What is left of it when it is trimmed, in pixels: from where, and how many.
   const [left, top] = [trim.left * pixelsAcross, trim.top * pixelsDown];
@@ -87,7 +89,8 @@ export function dotsOf(
         const [x, y] = turned ? [j, i] : [i, j];
         if (xs.first[x] < 0 || ys.first[y] < 0) continue;
         if (xs.single[x] && ys.single[y]) {
-          dark[k] = toneOf(ys.nearest[y] * pixelsAcross + xs.nearest[x]);
+          const pixel = ys.nearest[y] * pixelsAcross + xs.nearest[x];
+          dark[k] = opaque ? tones[data[pixel]] : toneOf(pixel);
           continue;
         }
         let sum = 0;
