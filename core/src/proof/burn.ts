@@ -47,7 +47,9 @@ export function burnMap(
     for (let i = 1; i < end; i++) {
       const power = path.power[i];
       if (!(power > 0) || path.kind[i] !== FEED) continue;
-      const length = Math.hypot(path.x[i] - path.x[i - 1], path.y[i] - path.y[i - 1]);
+      const [dx, dy] = [path.x[i] - path.x[i - 1], path.y[i] - path.y[i - 1]];
+      // A picture has millions of these: a plain root is much quicker than `hypot`.
+      const length = Math.sqrt(dx * dx + dy * dy);
       if (length === 0) continue;
       const seconds = start ? start[i + 1] - start[i] : (60 * length) / path.feed[i];
       const energy = power * bit.watts * seconds;
@@ -99,14 +101,16 @@ function lay(
     const f = (k + 0.5) / steps;
     const u = (ax + f * (bx - ax)) / cell - 0.5;
     const v = (ay + f * (by - ay)) / cell - 0.5;
-    const [i, j] = [Math.floor(u), Math.floor(v)];
-    const [fu, fv] = [u - i, v - j];
+    const i = Math.floor(u);
+    const j = Math.floor(v);
+    const fu = u - i;
+    const fv = v - j;
     if (i >= 0 && j >= 0 && i + 1 < columns && j + 1 < rows) {
-      const k = j * columns + i;
-      map[k] += (1 - fu) * (1 - fv) * share;
-      map[k + 1] += fu * (1 - fv) * share;
-      map[k + columns] += (1 - fu) * fv * share;
-      map[k + columns + 1] += fu * fv * share;
+      const at = j * columns + i;
+      map[at] += (1 - fu) * (1 - fv) * share;
+      map[at + 1] += fu * (1 - fv) * share;
+      map[at + columns] += (1 - fu) * fv * share;
+      map[at + columns + 1] += fu * fv * share;
       continue;
     }
     // At the edge what falls beside the sheet is lost.
@@ -122,26 +126,27 @@ function blur(map: Float32Array, columns: number, rows: number, radius: number):
   const reach = Math.round(radius);
   if (reach < 1) return;
   const width = 2 * reach + 1;
-  const line = new Float32Array(columns);
+  const before = reach + 1;
+  const line = new Float32Array(columns + 2 * before);
   for (let j = 0; j < rows; j++) {
     const start = j * columns;
-    line.set(map.subarray(start, start + columns));
+    line.set(map.subarray(start, start + columns), before);
+    // Nothing beside the sheet: the line is zero there.
     let sum = 0;
-    for (let i = 0; i < Math.min(reach, columns); i++) sum += line[i];
+    for (let i = 0; i < reach; i++) sum += line[i + before];
     for (let i = 0; i < columns; i++) {
-      if (i + reach < columns) sum += line[i + reach];
-      if (i - reach - 1 >= 0) sum -= line[i - reach - 1];
+      sum += line[i + before + reach] - line[i];
       map[start + i] = sum / width;
     }
   }
   // Across: the sums of all columns go from row to row together, so that memory is read in the order it lies.
   const sums = new Float64Array(columns);
-  const before = Array.from({ length: reach + 1 }, () => new Float32Array(columns));
+  const passed = Array.from({ length: reach + 1 }, () => new Float32Array(columns));
   for (let j = -reach; j < rows; j++) {
     const ahead = j + reach;
     if (ahead < rows) for (let i = 0, k = ahead * columns; i < columns; i++, k++) sums[i] += map[k];
     if (j < 0) continue;
-    const kept = before[j % (reach + 1)];
+    const kept = passed[j % (reach + 1)];
     if (j > reach) for (let i = 0; i < columns; i++) sums[i] -= kept[i];
     const start = j * columns;
     kept.set(map.subarray(start, start + columns));
