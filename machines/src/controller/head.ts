@@ -66,3 +66,13 @@ export interface Head {
   /** Faults to order, from now on or no more. */
   readonly faults: Record<string, boolean>;
 }
+
+/** Farthest apart that a move is looked at for what it meets, mm. */
+const LOOK = 3;
+
+/** Places along a move, its end among them: a process that is given time seldom still meets all that its machine passes. */
+export function* placesAlong(from: readonly number[], to: readonly number[]): Generator<readonly number[]> {
+  const steps = Math.ceil(Math.hypot(to[0] - from[0], to[1] - from[1], to[2] - from[2]) / LOOK);
+  for (let k = 1; k < steps; k++) yield to.map((end, axis) => from[axis] + (k / steps) * (end - from[axis]));
+  yield to;
+}

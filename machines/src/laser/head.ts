@@ -8,7 +8,7 @@ import type { MachineStatus } from '@kerbe/core/link';
 import { OP } from '@kerbe/core/program';
 import { spotOutOfFocus } from '@kerbe/core/proof';
 import { z } from 'zod';
-import type { Head, Switch } from '../controller/head.ts';
+import { placesAlong, type Head, type Switch } from '../controller/head.ts';
 import { Sheet } from './sheet.ts';
 
 export interface LaserWorld {
@@ -221,7 +221,7 @@ export class LaserHead implements Head {
     const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
     this.at = to;
     this.stood = 0;
-    this.lookForObstacles(to);
+    for (const at of placesAlong(from, to)) if (!this.crash) this.lookForObstacles(at);
     const { power } = this;
     if (power === 0 || length === 0 || !this.sheet) return;
     // Dynamic power follows the speed: a millimetre takes the same at any speed.

@@ -294,6 +294,17 @@ describe('interlocks', () => {
     run(machine, ['G0 X10 Y10', 'G0 Z-6']);
     expect(machine.message).toMatch(/ran into the sheet/);
   });
+  it('what stands in its way is met, however seldom its process is given time', () => {
+    const post = { x: 140, y: 110, width: 2, depth: 2, height: 100 };
+    for (const slice of [0.01, 5]) {
+      const machine = bed({ clamps: [post] });
+      run(machine, ['G0 X0 Y10']);
+      expect(machine.message).toBe('');
+      send(machine, ['G0 X80']);
+      pass(machine, 10, slice);
+      expect(machine.message, `${slice} s`).toMatch(/what holds the sheet/);
+    }
+  });
   it('its distance sensor finds the surface in focus, and nothing beside the sheet', () => {
     const machine = bed();
     run(machine, ['G0 X10 Y10', 'G0 Z20', 'G38.2 Z-4 F600']);

@@ -7,6 +7,7 @@ import type { Bit } from '@kerbe/core/job';
 import { heightAt, radiusAt, shapeOf } from '@kerbe/core/bits';
 import { SCRATCH } from '@kerbe/core/bits';
 import { carve, HeightMap } from '@kerbe/core/proof';
+import { placesAlong } from '../controller/head.ts';
 
 export interface WorldSettings {
   board: { x: number; y: number; width: number; height: number; thickness: number } | null;
@@ -162,7 +163,7 @@ export class World {
     const { board, bit } = this.settings;
     if (!bit) return;
     const low = Math.min(this.tipHeight(from[2]), this.tipHeight(to[2]));
-    this.lookForObstacles(to, low);
+    for (const at of placesAlong(from, to)) this.lookForObstacles(at, low);
     if (low > (board?.thickness ?? 0)) return;
     if (low < -12) this.crash ??= 'The bit went through the spoilboard into the bed.';
     if (!board || !this.map) return;

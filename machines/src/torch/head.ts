@@ -8,7 +8,7 @@ import { Bit } from '@kerbe/core/job';
 import type { MachineStatus } from '@kerbe/core/link';
 import { OP } from '@kerbe/core/program';
 import { z } from 'zod';
-import type { Head, Switch } from '../controller/head.ts';
+import { placesAlong, type Head, type Switch } from '../controller/head.ts';
 import { Plate, type Slats } from '../plate.ts';
 
 export interface TorchWorld {
@@ -300,7 +300,7 @@ export class TorchHead implements Head {
     this.feed = feed;
     if (!this.world.bit) return;
     const [a, b] = [this.tip(from), this.tip(to)];
-    this.lookForObstacles(to, b, length > 0);
+    for (const at of placesAlong(from, to)) if (!this.crash) this.lookForObstacles(at, this.tip(at), length > 0);
     if (this.burning === null || length === 0) return;
     // Begun at the plate's edge nothing is pierced: the metal flows out at its side.
     if (!this.through && this.plate!.edgeWithin(a.x, a.y, this.kerf)) this.through = true;
