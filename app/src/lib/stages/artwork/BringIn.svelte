@@ -6,6 +6,7 @@
   import Choice from '$lib/ui/Choice.svelte';
   import { len } from '$lib/ui/format';
   import LengthField from '$lib/ui/LengthField.svelte';
+  import NumberField from '$lib/ui/NumberField.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import { coloursOf } from '$lib/ui/theme';
 
@@ -109,6 +110,14 @@
             unit={units}
             min={1}
             onchange={(v) => void incoming.sizeTo((v * incoming.picture!.width) / incoming.picture!.height)}
+          />
+          <NumberField
+            label="Pixels to the inch"
+            value={Math.round((incoming.picture.width * 254) / incoming.pictureWidth) / 10}
+            min={1}
+            max={10_000}
+            step={0.1}
+            onchange={(dpi) => void incoming.sizeTo((incoming.picture!.width * 25.4) / dpi)}
           />
           <p class="text-surface-600-400 py-0.5 text-sm">
             {incoming.picture.width} × {incoming.picture.height} pixels{incoming.picture.dpi

@@ -39,6 +39,13 @@ export function choiceOf(programs: readonly { sha256: string }[], run: RunState 
   return { index: Math.max(0, ran), from: 1, chosen: false };
 }
 
+/** Corners or marks that are being taken at the machine, machine coordinates, and where they place the board. */
+export interface Marking {
+  points: readonly (readonly [number, number])[];
+  origin: readonly [number, number] | null;
+  angle: number;
+}
+
 export class RunDesk {
   private readonly machine: MachineLink;
   private readonly release: () => ReleaseView | null;
@@ -46,6 +53,8 @@ export class RunDesk {
   /** Texts of released programs as they are kept, by their hashes: what will run, not what was planned here. */
   private texts = $state.raw<Record<string, { text: string; spans: ProgramSpan[] }>>({});
   private readonly asked = new Set<string>();
+  /** Shown on the bed while it is done. */
+  marking = $state.raw<Marking | null>(null);
 
   constructor(machine: MachineLink, release: () => ReleaseView | null, split: () => 'tool' | 'pauses') {
     this.machine = machine;

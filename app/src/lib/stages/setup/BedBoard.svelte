@@ -175,6 +175,26 @@
           />
         </g>
       {/if}
+      {#if desk.marking}
+        {@const { points, origin, angle } = desk.marking}
+        {#if origin && box}
+          <g transform="translate({origin[0]} {-origin[1]}) rotate({(-angle * 180) / Math.PI})">
+            <rect
+              x={box.min[0]}
+              y={-box.max[1]}
+              width={box.max[0] - box.min[0]}
+              height={box.max[1] - box.min[1]}
+              class="fill-none stroke-primary-600-400 stroke-3 pointer-events-none"
+            />
+          </g>
+        {/if}
+        {#each points as [x, y], k (k)}
+          <g transform="translate({x} {-y})" class="stroke-primary-600-400 stroke-3 pointer-events-none">
+            <line x1="-14" x2="14" y1="0" y2="0" />
+            <line x1="0" x2="0" y1="-14" y2="14" />
+          </g>
+        {/each}
+      {/if}
       {#each job.board.holders as holder, k (k)}
         {@const at = holderAt?.k === k ? holderAt : holder}
         <rect

@@ -438,7 +438,7 @@
             {:else if step.id === 'xy'}
               {#if !step.done && now.setup.zeroXY}<p>{step.holds}</p>{/if}
               {@render keep(step.stale)}
-              <ZeroXY {job} jobId={session.id} machine={shop} {act} bit={firstBit} tile={program.tile} />
+              <ZeroXY {job} jobId={session.id} machine={shop} {act} bit={firstBit} tile={program.tile} onmarking={(marking) => (desk.marking = marking)} />
             {:else if step.id === 'z'}
               {#if !step.done && now.setup.zeroZ}<p>{step.holds}</p>{/if}
               {@render keep(step.stale)}

@@ -11,6 +11,7 @@
   import type { MachineView } from '$lib/stages/types';
   import JogPad from './JogPad.svelte';
   import type { Act } from './act.svelte';
+  import type { Marking } from '$lib/stages/run/desk.svelte';
 
   interface Props {
     job: Job;
@@ -20,8 +21,10 @@
     bit: Job['tools'][string] | null;
     /** What of a sheet larger than the field is burned next. */
     tile?: Tile;
+    /** Hears which corners or marks are taken, and where they place the board; null when none are. */
+    onmarking?: (marking: Marking | null) => void;
   }
-  let { job, jobId, machine: shop, act, bit, tile }: Props = $props();
+  let { job, jobId, machine: shop, act, bit, tile, onmarking }: Props = $props();
   const unit = $derived(job.units);
   const now = $derived(act.machine.now);
   const corner = $derived(job.datum.corner);
@@ -105,6 +108,11 @@
       };
     }
     return null;
+  });
+  $effect(() => {
+    const placed = found && !('why' in found) ? found : null;
+    onmarking?.(points.length > 0 ? { points, origin: placed && [placed.at[0], placed.at[1]], angle: placed?.angle ?? 0 } : null);
+    return () => onmarking?.(null);
   });
   const block = $derived(shop.profile.blocks[0]);
   let lip = $state<number | null>(null);

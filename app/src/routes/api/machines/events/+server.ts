@@ -11,6 +11,7 @@ export const GET: RequestHandler = ({ url, locals }) => {
   const encoder = new TextEncoder();
   const stream = new ReadableStream<Uint8Array>({
     start(controller) {
+      let open = true;
       const send = (machine: string, snapshot: MachineSnapshot) =>
         controller.enqueue(encoder.encode(`event: machine\ndata: ${JSON.stringify({ machine, snapshot })}\n\n`));
       for (const machine of asked) send(machine, latestSnapshot(machine));
@@ -19,11 +20,15 @@ export const GET: RequestHandler = ({ url, locals }) => {
         if (asked.has(machine) && (controller.desiredSize ?? 1) > -20) send(machine, snapshot);
       });
       const beat = setInterval(async () => {
-        if (await stillGood(token)) controller.enqueue(encoder.encode(': still here\n\n'));
+        const good = await stillGood(token);
+        // While that was asked the browser may have gone.
+        if (!open) return;
+        if (good) controller.enqueue(encoder.encode(': still here\n\n'));
         else close();
       }, 15_000);
       const release = holdStream(token, locals.user!.id, () => close());
       leave = () => {
+        open = false;
         silence();
         clearInterval(beat);
         release();
