@@ -30,10 +30,13 @@ export interface Tile {
   by: Tiles['by'];
 }
 
-/** All tiles of a sheet, those that are left out too; none when it is burned in one. */
+/** All tiles of a sheet, those that are left out too; none when it is burned in one. Seams beyond a sheet that was made smaller are none. */
 export function tilesOf({ tiles, board }: { tiles?: Tiles; board: { width: number; height: number } }): (Tile & { leftOut: boolean })[] {
   if (!tiles) return [];
-  const edges = [0, ...tiles.seams, tiles.axis === 'x' ? board.width : board.height];
+  const size = tiles.axis === 'x' ? board.width : board.height;
+  const seams = tiles.seams.filter((seam) => seam < size);
+  if (seams.length === 0) return [];
+  const edges = [0, ...seams, size];
   let last = 0;
   return edges.slice(1).map((to, index) => {
     const leftOut = tiles.leftOut.includes(index);

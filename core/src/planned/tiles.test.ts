@@ -156,10 +156,21 @@ describe('a sheet in tiles', () => {
     expect(await codes({ ...two(), datum: { corner: 'centre' } })).toContain('tiles-datum');
     expect((await planJob({ ...makeJob(), tiles: tilesOfJob() }, { ...nothing, fonts: fontOf })).findings.map(({ code }) => code)).toContain('tiles-not-here');
   });
-  it('seams that do not go up across the board are refused', () => {
+  it('seams that do not go up are refused; one beyond a sheet that was made smaller is none', async () => {
     const base = JSON.parse(JSON.stringify(sheet())) as JobInput;
-    for (const seams of [[400, 300], [300, 300], [800], [900]]) expect(readJob({ ...base, tiles: { axis: 'x', seams } }).ok).toBe(false);
-    expect(readJob({ ...base, tiles: { axis: 'x', seams: [799] } }).ok).toBe(true);
+    for (const seams of [
+      [400, 300],
+      [300, 300],
+    ])
+      expect(readJob({ ...base, tiles: { axis: 'x', seams } }).ok).toBe(false);
+    for (const seams of [[800], [330, 900]]) expect(readJob({ ...base, tiles: { axis: 'x', seams } }).ok).toBe(true);
+    expect(tilesOf(sheet({ tiles: { axis: 'x', seams: [330, 900] } })).map(({ to }) => to)).toEqual([330, 800]);
+    const whole = sheet({ tiles: { axis: 'x', seams: [800] } });
+    expect(tilesOf(whole)).toEqual([]);
+    const planned = await plan(whole);
+    expect(writePrograms(whole, planned, '2026-01-01').map(({ tile }) => tile)).toEqual([undefined]);
+    // Then it is larger than the field again, and said so.
+    expect(planned.findings.map(({ code }) => code)).toEqual(expect.arrayContaining(['board-too-large', 'outside-usable']));
   });
   it('says what is done before each in words', () => {
     const [one, next] = tilesOf({ tiles: { axis: 'y', seams: [150], by: 'marks', leftOut: [] }, board: { width: 300, height: 400 } });

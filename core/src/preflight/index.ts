@@ -7,6 +7,7 @@ import { kindOf, makerOf } from '../cuts/index.ts';
 import { suggestFeeds } from '../feeds/index.ts';
 import { finding, type Finding } from '../findings/index.ts';
 import { boardThickness, type Job } from '../job/index.ts';
+import { tilesOf } from '../job/tiles.ts';
 import { contextOf, type PlannedCut } from '../planned/cut.ts';
 import type { PlannedItem } from '../planned/items.ts';
 import { uncutThings } from '../planned/uncut.ts';
@@ -41,7 +42,8 @@ export function preflight(job: Job, items: readonly PlannedItem[], cuts: readonl
   if (job.program.clearance <= job.board.holdDownHeight) found.push(finding.clearanceLow(job.program.clearance, job.board.holdDownHeight));
   const { usable } = job.machine;
   // In tiles it is pushed on under the field, one way.
-  const [width, height] = [job.tiles?.axis === 'x' ? 0 : job.board.width, job.tiles?.axis === 'y' ? 0 : job.board.height];
+  const across = tilesOf(job)[0]?.axis;
+  const [width, height] = [across === 'x' ? 0 : job.board.width, across === 'y' ? 0 : job.board.height];
   if (width > usable.width || height > usable.height)
     found.push(finding.boardOutsideBed(job.board.width, job.board.height, usable.width, usable.height, processOf(job).burns === true));
   found.push(...tileFindings(job));
@@ -129,7 +131,7 @@ function checkCut(job: Job, planned: PlannedCut, items: readonly PlannedItem[]):
 
   const { box } = facts;
   const { usable } = machine;
-  if (!job.tiles && (box.maxX - box.minX > usable.width || box.maxY - box.minY > usable.height))
+  if (tilesOf(job).length === 0 && (box.maxX - box.minX > usable.width || box.maxY - box.minY > usable.height))
     found.push(finding.outsideMachine(cut.id, 'This cut is larger than the usable part of the bed.'));
   if (deepest + job.program.clearance > machine.travel[2]) found.push(finding.outsideMachine(cut.id, 'This cut needs more height than Z can travel.'));
   return found;

@@ -74,7 +74,8 @@ export const turned = ([x, y]: readonly [number, number], angle: number): [numbe
 function underField(job: Job): { width: number; height: number } {
   const { width, height } = job.board;
   const longest = Math.max(0, ...tilesOf(job).map(({ from, to }) => to - from));
-  return { width: job.tiles?.axis === 'x' ? longest : width, height: job.tiles?.axis === 'y' ? longest : height };
+  const across = longest > 0 ? job.tiles?.axis : undefined;
+  return { width: across === 'x' ? longest : width, height: across === 'y' ? longest : height };
 }
 
 /** Where a board lies within the part of the bed that can be used, in its middle; null when it does so already, or is too large for it. */
