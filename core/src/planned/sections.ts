@@ -22,7 +22,7 @@ export function sectionsOf(cuts: readonly PlannedCut[]): PlannedSection[] {
     tool: tools.indexOf(group[0].bit.id) + 1,
     bitLabel: group[0].bit.name || bitLabel(group[0].bit),
     speed: group[0].cut.speed,
-    path: group.length === 1 ? group[0].path : joined(group.map(({ path }) => path)),
+    path: joined(group.map(({ path }) => path)),
     cuts: group,
   }));
 }
