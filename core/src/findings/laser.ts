@@ -138,7 +138,7 @@ export const laserFindings = {
     'tiles-not-here',
     'error',
     (machine: string) => ({ data: { machine } }),
-    ({ machine }) => [`Tiles are for a laser, and this job is for a ${machine}.`, 'They are not looked at here.', 'Take the tiles away on Board.'],
+    ({ machine }) => [`Tiles are for a laser, and this job is for a ${machine}.`, 'They are not looked at here.', 'Plan it for a laser, or take the tiles out of its document.'],
   ),
   tilesLeftOut: define(
     'tiles-left-out',
