@@ -138,7 +138,11 @@ export const laserFindings = {
     'tiles-not-here',
     'error',
     (machine: string) => ({ data: { machine } }),
-    ({ machine }) => [`Tiles are for a laser, and this job is for a ${machine}.`, 'They are not looked at here.', 'Plan it for a laser, or take the tiles out of its document.'],
+    ({ machine }) => [
+      `Tiles are for a laser, and this job is for a ${machine}.`,
+      'They are not looked at here.',
+      'Plan it for a laser, or take the tiles out of its document.',
+    ],
   ),
   tilesLeftOut: define(
     'tiles-left-out',
