@@ -57,7 +57,7 @@ export function arcWays({ x, y, power }: Toolpath): number[][] {
 }
 
 /** How exactly the rounds of a kerf are drawn to judge what becomes of the plate, mm. */
-const ROUND = 0.01;
+const ROUND = 0.02;
 
 /** What the arc takes out of the plate: the outline of each way's kerf, not united. */
 function kerfOutlines(cuts: readonly PlannedCut[]): Contour[] {
