@@ -157,6 +157,23 @@ test('released, set up step by step, run to its end: the pieces are as they were
   await expect(page.getByText('The plate is hot, and its edges are sharp')).toBeVisible();
   await press(page, 'Compare what it cut with the proof');
   await expect(page.getByRole('status').filter({ hasText: 'As it was proved, over' })).toBeVisible({ timeout: 60_000 });
+  // The crib has counted the nozzle's pierces and its minutes, from a run begun and ended by hand.
+  const job = page.url();
+  await page.goto('/bits');
+  const nozzle = page.getByRole('button', { name: /^nozzle, 45 A/ });
+  await expect(nozzle).toContainText(/\d+ pierces/);
+  await nozzle.click();
+  await expect(page.getByText(/since it was new/)).toContainText(/[1-9]\d* pierces since then/);
+  await page.getByLabel('Pierces it is given').fill('5');
+  await page.getByLabel('Pierces it is given').press('Enter');
+  await expect(nozzle).toContainText(/of 5 pierces: worn/);
+  await expect(page.getByRole('button', { name: 'It was sharpened' })).toHaveCount(0);
+  await press(page, 'It was replaced');
+  await expect(nozzle).toContainText('0 of 5 pierces');
+  await page.getByLabel('Pierces it is given').fill('');
+  await page.getByLabel('Pierces it is given').press('Enter');
+  expect(await axe(page)).toEqual([]);
+  await page.goto(job);
 });
 
 test('what is left of the plate is kept with its openings, and the next sign is laid out beside them', async () => {

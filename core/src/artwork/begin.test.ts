@@ -1,10 +1,12 @@
 /** What a new piece begins with: on its board whatever the size, planned without an error, and following it until touched. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { USUAL } from '../bits/usual.ts';
+import { STARTING_CHART } from '../bits/chart.ts';
+import { nozzleFor } from '../bits/nozzle.ts';
+import { USUAL, usualHead } from '../bits/usual.ts';
 import { piecesOf, planJob, writePrograms } from '../plan/index.ts';
 import type { LengthUnit } from '../length/index.ts';
-import { makeItem, type Item, type Job } from '../job/index.ts';
+import { makeItem, type Bit, type Item, type Job } from '../job/index.ts';
 import type { Grey } from '../cuts/index.ts';
 import { beginPiece, PIECE_NAMES, PIECES, startLayout, type PieceName } from './begin.ts';
 import { resizedBoard } from './board.ts';
@@ -131,6 +133,22 @@ describe('a new piece', () => {
     expect(job.cuts.carve.tool).toBe('mine');
     expect(job.tools.mine).toMatchObject({ name: 'The good V', crib: 'mine' });
     expect(job.tools.end6).toMatchObject({ crib: 'end6' });
+  });
+  it('cuts with a nozzle and a head of the shop: marked as its own, so that their wear is counted', () => {
+    const thin = { ...nozzleFor(3), id: 'thin', chart: STARTING_CHART.slice(0, 2) };
+    const thick = { ...nozzleFor(10), id: 'thick', chart: STARTING_CHART.slice(2) };
+    const cut = (thickness: number, crib: Bit[]) =>
+      Object.values(beginPiece({ piece: 'steel', board: { width: 500, height: 300, thickness, material: 'mild steel' }, units: 'mm' }, crib).tools);
+    expect(cut(3, [thin, thick])).toMatchObject([{ id: 'thin', crib: 'thin' }]);
+    expect(cut(10, [thin, thick])).toMatchObject([{ id: 'thick', crib: 'thick' }]);
+    // Neither is charted so thick: any of the shop's; and where it has none, one with starting values.
+    expect(cut(30, [thin, thick])).toMatchObject([{ id: 'thin' }]);
+    expect(cut(3, [])).toMatchObject([{ kind: 'nozzle', id: 'nozzle1', crib: 'nozzle1' }]);
+    const head = { ...usualHead(), id: 'mine', watts: 40 };
+    const tag = beginPiece({ piece: 'tag', board: { width: 80, height: 40, thickness: 3, material: 'birch ply' }, units: 'mm' }, [head]);
+    expect(tag.tools).toMatchObject({ mine: { kind: 'head', watts: 40, crib: 'mine' } });
+    // The usual set has both.
+    expect(USUAL.map(({ kind }) => kind)).toEqual(expect.arrayContaining(['nozzle', 'head']));
   });
 });
 

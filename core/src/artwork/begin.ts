@@ -1,7 +1,6 @@
 /** What a new piece begins with: board, text, outline and a sensible first cut, all following the board until they are touched. */
 import type { Bit } from '../bits/schema.ts';
-import { nozzleFor } from '../bits/nozzle.ts';
-import { TO_HAND, usualBit, usualHead } from '../bits/usual.ts';
+import { TO_HAND, usualBit, usualHead, usualNozzle } from '../bits/usual.ts';
 import { JOB_VERSION, readJob, type Cut, type Item, type Job, type JobInput, type Machine } from '../job/index.ts';
 import { LASER_BENCH, TORCH_TABLE } from '../machine/index.ts';
 import type { ProcessName } from '../process/index.ts';
@@ -188,7 +187,7 @@ export function beginPiece({ piece, board, units, machine }: Beginning, crib: re
   const works = cuts(board.material);
   const words = works.length > 0 && !wordless;
   const bitFor = ({ bit, longer }: Work): Bit => {
-    if (process === 'torch') return crib.find(({ kind }) => kind === 'nozzle') ?? nozzleFor(board.thickness);
+    if (process === 'torch') return usualNozzle(board.thickness, crib);
     if (process === 'laser') return usualHead(crib);
     const first = usualBit(bit, crib);
     return longer && first.fluteLength < board.thickness + THROUGH ? usualBit(longer, crib) : first;

@@ -27,8 +27,29 @@ function fluteLines(bit: Bit, cx: number, tip: number, top: number, scale: numbe
   return lines.join('');
 }
 
+/** What holds a nozzle or a lens is drawn as wide as this, mm: a sketch, to tell one from the other. */
+const BODY = 14;
+
+/** How wide a bit is drawn, mm. */
+export const widthDrawn = (bit: Bit): number => (bit.kind === 'nozzle' || bit.kind === 'head' ? BODY : Math.max(bit.diameter, bit.shank));
+
+/** A nozzle with its bore; a head with the beam that narrows to its spot. */
+function holder(bit: Bit, cx: number, tip: number, scale: number, roof: number): { cutting: string; shank: string } {
+  const x = (mm: number) => (cx + mm * scale).toFixed(2);
+  const y = (mm: number) => (tip - mm * scale).toFixed(2);
+  const bore = bit.diameter / 2;
+  const body = (from: number) => `M${x(-BODY / 2)} ${y(from)}V${roof}H${x(BODY / 2)}V${y(from)}Z`;
+  return bit.kind === 'nozzle'
+    ? {
+        cutting: `M${x(-3)} ${y(0)}H${x(3)}L${x(BODY / 2)} ${y(12)}H${x(-BODY / 2)}ZM${x(-bore)} ${y(0)}V${y(12)}M${x(bore)} ${y(0)}V${y(12)}`,
+        shank: body(12),
+      }
+    : { cutting: `M${x(-bore)} ${y(0)}H${x(bore)}L${x(4)} ${y(22)}H${x(-4)}Z`, shank: body(22) };
+}
+
 /** The bit from its tip up to its shank, which goes on to `roof`. */
 export function silhouette(bit: Bit, cx: number, tip: number, scale: number, roof: number): { cutting: string; shank: string } {
+  if (bit.kind === 'nozzle' || bit.kind === 'head') return holder(bit, cx, tip, scale, roof);
   const side = pointOf(bit);
   const rise = side[side.length - 1][1];
   const flutes = Math.max(roof, tip - Math.max(rise, bit.fluteLength) * scale);

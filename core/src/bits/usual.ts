@@ -1,4 +1,6 @@
 /** The bits a shop begins with. */
+import { readChart } from './chart.ts';
+import { nozzleFor } from './nozzle.ts';
 import { Bit } from './schema.ts';
 
 const bit = (fields: object): Bit => Bit.parse(fields);
@@ -27,6 +29,8 @@ export const USUAL: Bit[] = [
   bit({ kind: 'drag', id: 'drag', name: 'drag diamond, 90°', diameter: 6.35, lineWidth: 0.5, flutes: 1 }),
   bit({ kind: 'surfacing', id: 'surf25', name: 'surfacing bit, 25 mm', diameter: 25, fluteLength: 10, flutes: 3 }),
   bit({ kind: 'end', id: 'comp6', name: 'compression bit, 6.35 mm', diameter: 6.35, spiral: 'compression', upLength: 5 }),
+  nozzleFor(3),
+  bit({ kind: 'head', id: 'head1' }),
 ];
 
 /** One of the usual bits, as a bit of a job: the shop's own of that id, or of that kind and size, where it has one. */
@@ -36,8 +40,19 @@ export function usualBit(id: string, crib: readonly Bit[] = []): Bit {
   return { ...own, crib: own.id };
 }
 
-/** The head of a small laser, where the shop has none written down. */
-export const usualHead = (crib: readonly Bit[] = []): Bit => crib.find(({ kind }) => kind === 'head') ?? bit({ kind: 'head', id: 'head1' });
+/** The nozzle for a plate, mm: the shop's own whose chart has this thickness, else any it has, else one with starting values. */
+export function usualNozzle(thickness: number, crib: readonly Bit[] = []): Bit {
+  const owned = crib.filter((bit) => bit.kind === 'nozzle');
+  const charted = owned.find(({ chart }) => readChart(chart, thickness)?.beyond === false);
+  const own = charted ?? owned[0] ?? nozzleFor(thickness);
+  return { ...own, crib: own.id };
+}
+
+/** The shop's laser head; a small one where it has none written down. */
+export function usualHead(crib: readonly Bit[] = []): Bit {
+  const own = crib.find(({ kind }) => kind === 'head') ?? USUAL.find(({ kind }) => kind === 'head')!;
+  return { ...own, crib: own.id };
+}
 
 /** Those every new job has to hand. */
 export const TO_HAND = USUAL.slice(0, 5).map(({ id }) => id);

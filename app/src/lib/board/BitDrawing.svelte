@@ -3,10 +3,10 @@
   import { bitName } from '@kerbe/core/bits';
   import type { Bit } from '@kerbe/core/job';
   import type { LengthUnit } from '@kerbe/core/length';
-  import { silhouette } from '@kerbe/core/bits/silhouette';
+  import { silhouette, widthDrawn } from '@kerbe/core/bits/silhouette';
 
   let { bit, unit, scale = 2, height = 120 }: { bit: Bit; unit: LengthUnit; scale?: number; height?: number } = $props();
-  const W = $derived(Math.max(bit.diameter, bit.shank) * scale + 8);
+  const W = $derived(widthDrawn(bit) * scale + 8);
   const drawn = $derived(silhouette(bit, W / 2, height - 4, scale, 0));
 </script>
 

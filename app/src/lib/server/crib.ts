@@ -5,7 +5,7 @@ import type { Wear } from '@kerbe/core/preflight/wear';
 import { db } from './db';
 import { USUAL } from '@kerbe/core/bits/usual';
 
-const KIND_ORDER: Bit['kind'][] = ['v', 'end', 'ball', 'tapered', 'engraving', 'drag', 'drill', 'surfacing'];
+const KIND_ORDER: Bit['kind'][] = ['v', 'end', 'ball', 'tapered', 'engraving', 'drag', 'drill', 'surfacing', 'nozzle', 'head'];
 
 export interface CribBit {
   bit: Bit;

@@ -1,5 +1,5 @@
 /** Demo jobs of the torch: a gate panel with reeds and a wading bird, and a bracket with small holes. All drawn for the invented shop. */
-import { nozzleFor } from '@kerbe/core/bits/nozzle';
+import { usualNozzle } from '@kerbe/core/bits/usual';
 import { JOB_VERSION, readJob, type Job } from '@kerbe/core/job';
 import { TORCH_TABLE } from '@kerbe/core/machine';
 
@@ -73,7 +73,7 @@ function gatePanel(): Job {
       hinges: { kind: 'holes', id: 'hinges', name: 'Bolt holes', x: 320, y: 220, diameter: 9, layout: { kind: 'rows', columns: 2, rows: 2, dx: 572, dy: 372 } },
     },
     itemOrder: ['panel', 'scene', 'words', 'hinges'],
-    tools: { nozzle1: nozzleFor(3) },
+    tools: { nozzle1: usualNozzle(3) },
     cuts: { cut: { kind: 'torch', id: 'cut', name: 'Cut the panel', on: 'art', tool: 'nozzle1', ...CUT_3 } },
     cutOrder: ['cut'],
     program: { clearance: 60 },
@@ -103,7 +103,7 @@ function bracket(): Job {
     board: { width: 340, height: 160, thickness: 6, material: 'mild steel', holdDown: 'slats', slats: { along: 'y', pitch: 60, first: 20, thick: 4 } },
     items,
     itemOrder: Object.keys(items),
-    tools: { nozzle1: nozzleFor(6) },
+    tools: { nozzle1: usualNozzle(6) },
     cuts: { cut: { kind: 'torch', id: 'cut', name: 'Cut the brackets', on: 'art', tool: 'nozzle1', ...CUT_6 } },
     cutOrder: ['cut'],
     program: { clearance: 20 },

@@ -3,6 +3,7 @@
   import { format } from 'date-fns';
   import { decodeText } from '@kerbe/core/text';
   import { bitName, cuttingWidth } from '@kerbe/core/bits';
+  import { nozzleFor } from '@kerbe/core/bits/nozzle';
   import { cribToCsv, cribToJson, readCrib } from '@kerbe/core/bits/crib';
   import { Bit as BitSchema, type Bit } from '@kerbe/core/job';
   import BitDrawing from '$lib/board/BitDrawing.svelte';
@@ -44,12 +45,27 @@
     cost = '';
   }
   const keep = (list: Bit[], said = '') => change('/api/bits', 'POST', { bits: list }, said);
-  async function add() {
+  /** What can be added: what turns becomes any other bit, a nozzle and a head stay what they are. */
+  const NEW = {
+    bit: { label: 'Add a bit', begin: (id: string): Bit => BitSchema.parse({ kind: 'end', id, name: 'New bit', diameter: 6 }) },
+    nozzle: { label: 'Add a nozzle', begin: (id: string): Bit => ({ ...nozzleFor(3), id, name: 'New nozzle' }) },
+    head: { label: 'Add a head', begin: (id: string): Bit => BitSchema.parse({ kind: 'head', id, name: 'New laser head' }) },
+  };
+  async function add(what: keyof typeof NEW) {
     let n = 1;
-    while (bits.some(({ bit }) => bit.id === `bit${n}`)) n++;
-    await keep([BitSchema.parse({ kind: 'end', id: `bit${n}`, name: 'New bit', diameter: 6 })]);
-    open = `bit${n}`;
+    while (bits.some(({ bit }) => bit.id === `${what}${n}`)) n++;
+    await keep([NEW[what].begin(`${what}${n}`)]);
+    open = `${what}${n}`;
   }
+  const wide = (bit: Bit): string => {
+    if (bit.kind === 'nozzle')
+      return `a kerf of about ${len(bit.diameter, unit)}, charted for ${bit.chart.length} ${bit.chart.length === 1 ? 'plate' : 'plates'}`;
+    if (bit.kind === 'head') return `${bit.watts} W, a spot of ${len(bit.diameter, unit)}`;
+    const cuts =
+      bit.kind === 'drag' ? `scratches ${len(bit.lineWidth, unit)}` : `cuts ${len(cuttingWidth(bit), unit)}${bit.measuredWidth ? ' (measured)' : ''}`;
+    return `${cuts}, shank ${len(bit.shank, unit)}, reaches ${len(bit.fluteLength, unit)}`;
+  };
+  const sharpens = ({ kind }: Bit) => kind !== 'nozzle' && kind !== 'head';
   async function bringIn(file: File) {
     const { bits: read, why } = readCrib(decodeText(new Uint8Array(await file.arrayBuffer())));
     if (read.length) await keep(read, `${read.length} ${read.length === 1 ? 'bit was' : 'bits were'} brought in.`);
@@ -64,13 +80,13 @@
 <svelte:head><title>Bits · Kerbe</title></svelte:head>
 <ShopBar user={data.user} here="bits" />
 <main class="py-5 px-6.5">
-  <div class="gap-2.5 flex items-center pb-3.5">
+  <div class="gap-2.5 flex flex-wrap items-center pb-3.5">
     <h1 class="text-3xl">Bits</h1>
     <Segments label="What is shown" value={view} options={VIEWS} onchange={(to) => (view = to)} />
     <button class="btn preset-outlined-surface-300-700" onclick={() => (unit = unit === 'mm' ? 'in' : 'mm')}>shown in {unit}</button>
     <span class="flex-1"></span>
     {#if view === 'bits'}
-      <button class="btn preset-outlined-surface-300-700" onclick={() => chooser.click()}>Import CSV or JSON</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => chooser.click()}>Import</button>
       <button
         class="btn preset-outlined-surface-300-700"
         disabled={bits.length === 0}
@@ -81,7 +97,9 @@
         disabled={bits.length === 0}
         onclick={() => saveFile('bits.json', cribToJson(bits.map(({ bit }) => bit)), 'application/json')}>Save as JSON</button
       >
-      <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={add}>Add a bit</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => add('nozzle')}>{NEW.nozzle.label}</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => add('head')}>{NEW.head.label}</button>
+      <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => add('bit')}>{NEW.bit.label}</button>
     {/if}
   </div>
   <input
@@ -119,23 +137,16 @@
           >
             <span class="overflow-hidden h-29.5 grid items-end justify-items-center"><BitDrawing {bit} {unit} scale={2.2} height={118} /></span>
             <strong>{bitName(bit, unit)}</strong>
-            <span class="text-surface-600-400"
-              >{bit.kind === 'drag'
-                ? `scratches ${len(bit.lineWidth, unit)}`
-                : `cuts ${len(cuttingWidth(bit), unit)}${bit.measuredWidth ? ' (measured)' : ''}`}, shank {len(bit.shank, unit)}, reaches {len(
-                bit.fluteLength,
-                unit,
-              )}</span
-            >
+            <span class="text-surface-600-400">{wide(bit)}</span>
             <span class={[worn > 1 ? 'font-semibold text-error-600-400' : worn >= 0.8 ? 'text-warning-600-400' : 'text-surface-600-400']}
               >{hours === 0
                 ? 'not used yet'
                 : bit.kind === 'nozzle'
                   ? `${strikesSince}${strikesLife === null ? '' : ` of ${strikesLife}`} pierces${worn > 1 ? ': worn' : ''}`
                   : life !== null
-                    ? `${duration(3600 * since)} of ${duration(3600 * life)}${since > life ? ': dull' : ''}`
+                    ? `${duration(3600 * since)} of ${duration(3600 * life)}${since > life ? (sharpens(bit) ? ': dull' : ': worn') : ''}`
                     : since < hours
-                      ? `${duration(3600 * since)} since it was sharp`
+                      ? `${duration(3600 * since)} since it was ${sharpens(bit) ? 'sharp' : 'new'}`
                       : `${duration(3600 * hours)} at work`}</span
             >
           </button>
@@ -150,13 +161,16 @@
       {/each}
     </ul>
     {#if opened}
-      <section class="border-l border-surface-200-800 pl-5" aria-label="The bit {bitName(opened.bit, unit)}">
+      <section
+        class="sticky top-4 max-h-[calc(100vh-2rem)] self-start overflow-y-auto border-l border-surface-200-800 pl-5"
+        aria-label="The bit {bitName(opened.bit, unit)}"
+      >
         {#key opened.bit.id}<BitFields bit={opened.bit} {unit} onchange={(bit) => void keep([bit])} />{/key}
-        <h3 class="pt-3 font-semibold">Its edge</h3>
+        <h3 class="pt-3 font-semibold">{sharpens(opened.bit) ? 'Its edge' : 'Its wear'}</h3>
         <p class="text-sm">
           {opened.hours === 0
             ? 'Not used yet.'
-            : `${duration(3600 * opened.since)} and ${way(opened.metresSince, unit)} since it was ${opened.bit.kind === 'nozzle' ? 'new' : 'sharp'}, ${duration(3600 * opened.hours)} and ${way(opened.metres, unit)} in all.`}
+            : `${duration(3600 * opened.since)} and ${way(opened.metresSince, unit)} since it was ${sharpens(opened.bit) ? 'sharp' : 'new'}, ${duration(3600 * opened.hours)} and ${way(opened.metres, unit)} in all.`}
           {#if opened.bit.kind === 'nozzle' && opened.hours > 0}{opened.strikesSince} pierces since then, {opened.strikes} in all.{/if}
         </p>
         <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
@@ -185,11 +199,13 @@
         {/if}
         <div class="flex flex-wrap items-end gap-2 py-1">
           <label class="text-sm">Cost, {data.currency}<input class="input w-24" inputmode="decimal" bind:value={cost} /></label>
-          <button class="btn preset-outlined-surface-300-700" onclick={() => void sharp(opened.bit.id, 'sharpened')}>It was sharpened</button>
+          {#if sharpens(opened.bit)}
+            <button class="btn preset-outlined-surface-300-700" onclick={() => void sharp(opened.bit.id, 'sharpened')}>It was sharpened</button>
+          {/if}
           <button class="btn preset-outlined-surface-300-700" onclick={() => void sharp(opened.bit.id, 'replaced')}>It was replaced</button>
         </div>
         {#if opened.events.length > 0}
-          <ul class="py-1 text-sm" aria-label="When it was sharp again">
+          <ul class="py-1 text-sm" aria-label={sharpens(opened.bit) ? 'When it was sharp again' : 'When a new one was fitted'}>
             {#each opened.events.slice(0, 8) as one (one.at)}
               <li class="border-t border-surface-200-800 py-1">
                 {format(new Date(one.at), 'd MMM yyyy')}: {one.kind}{one.cost === null ? '' : `, ${data.currency}${one.cost.toFixed(2)}`}, {one.by}

@@ -31,11 +31,11 @@
 
   function take(bit: Bit) {
     const taken = forJob(bit, job.tools);
-    session.edit('Take a bit from the crib', (d) => void (d.tools[taken.id] = taken));
+    session.edit(`Take a ${process.tool.one} from the crib`, (d) => void (d.tools[taken.id] = taken));
     shown = taken.id;
   }
   function leave(id: string) {
-    session.edit('Take a bit out of the job', (d) => void delete d.tools[id]);
+    session.edit(`Take a ${process.tool.one} out of the job`, (d) => void delete d.tools[id]);
     shown = Object.keys(session.job.tools)[0] ?? null;
   }
 </script>

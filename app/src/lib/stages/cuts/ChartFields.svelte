@@ -3,7 +3,7 @@
   import { kerfTest } from '@kerbe/core/advise/kerf-test';
   import { ChartRow, chartFromCsv, chartToCsv, KERF_TEST as ASKED, kerfFromTest } from '@kerbe/core/bits/chart';
   import type { Bit } from '@kerbe/core/job';
-  import type { LengthUnit } from '@kerbe/core/length';
+  import { FEED_UNIT, type LengthUnit } from '@kerbe/core/length';
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import { saveFile } from '$lib/ui/files';
@@ -59,7 +59,7 @@
 <h3>Cut chart</h3>
 <p class="text-surface-600-400">{bit.chartSource || 'The chart of the torch’s maker decides.'} Between two rows Kerbe interpolates, and names both.</p>
 <table class="table tabular-nums">
-  <thead><tr><th>Plate</th><th>A</th><th>Feed</th><th>Kerf</th><th>V</th></tr></thead>
+  <thead><tr><th>Plate</th><th>A</th><th>Feed, {FEED_UNIT[unit]}</th><th>Kerf</th><th>V</th></tr></thead>
   <tbody>
     {#each rows as one, k (k)}
       <tr class={[one === row && 'font-semibold']}
