@@ -260,7 +260,8 @@ test('a picture is traced with its outline over it, as large as it is to be', as
   await page.getByLabel('Width of the picture').press('Enter');
   await expect(page.locator('[data-size]')).toHaveText(/^(50|49\.\d+|50\.\d+) mm × (50|49\.\d+|50\.\d+) mm$/);
   await expect(page.locator('[data-kept=kept]')).toBeVisible();
-  await page.getByText('Lay the picture itself under it').click();
+  await page.getByText('Both', { exact: true }).click();
+  await expect(page.getByText('The picture lies locked under the outlines.')).toBeVisible();
   expect(await axe(page)).toEqual([]);
   await page.getByRole('button', { name: 'Put it on the board' }).click();
   await undo('Bring in square.png');

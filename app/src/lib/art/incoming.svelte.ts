@@ -3,7 +3,8 @@ import { wordsOf } from '@kerbe/core/findings';
 import { sniff } from '@kerbe/core/artwork/sniff';
 import { TRACE, traceFor, type TraceSettings } from '@kerbe/core/artwork/trace';
 import { UNITS } from '@kerbe/core/artwork/units';
-import { makeItem, type Item } from '@kerbe/core/job';
+import { kindNamed, kindsOf } from '@kerbe/core/cuts';
+import { makeItem, type Item, type Job } from '@kerbe/core/job';
 import type { FileView } from './desk';
 import { Superseded } from '../workers/superseded';
 import type { ArtEditor } from './editor.svelte';
@@ -14,6 +15,9 @@ const MOST = 64 * 1024 * 1024;
 const PATIENCE = 25;
 /** More things than this become one for each layer, unless asked otherwise. */
 const MANY = 3000;
+
+/** Does a machine of this kind burn pictures as they are? */
+export const burnsPictures = ({ process }: Pick<Job, 'process'>): boolean => kindsOf(process).some((kind) => kindNamed(kind).takesPictures);
 
 export type Kept = { state: 'sending' } | { state: 'kept'; id: string } | { state: 'refused'; why: string };
 
@@ -42,7 +46,8 @@ export class Incoming {
   tuned = false;
   /** Somebody said how large the picture is. */
   private sized = false;
-  keepPicture = $state(false);
+  /** What is made of a picture: it comes as it is, or what is drawn in it, or that over the picture, to compare by. */
+  as = $state<'picture' | 'traced' | 'over'>('traced');
   /** Width of the picture on the board, mm. */
   pictureWidth = $state(0);
 
@@ -62,6 +67,7 @@ export class Incoming {
               ? 'list'
               : 'other';
     this.together = found.kind !== 'dxf';
+    if (burnsPictures(editor.job)) this.as = 'picture';
     if (found.kind === 'unknown') this.failed = found.why;
     else if (found.kind === 'job') this.failed = 'This is a whole job. Drop it on the wall of the shop to open it.';
     else if (bytes.length > MOST) this.failed = 'The file is larger than 64 MB. Leave out what is not needed and save it again.';
@@ -94,7 +100,19 @@ export class Incoming {
     this.sized = true;
     if (!this.tuned)
       this.trace = { ...traceFor(this.editor.job, this.pixel), threshold: this.trace.threshold, invert: this.trace.invert, along: this.trace.along };
-    await this.retrace();
+    if (this.as !== 'picture') await this.retrace();
+    else this.view = null;
+  }
+
+  /** Makes something else of a picture; what is drawn in it is looked for once it is asked for. */
+  async become(as: Incoming['as']): Promise<void> {
+    this.as = as;
+    if (as !== 'picture' && !this.view) await this.patiently('Tracing the picture', () => this.retrace());
+  }
+
+  /** All is known that it needs to be put on the board. */
+  get ready(): boolean {
+    return this.picture && this.as !== 'traced' ? this.kept.state === 'kept' && (this.as === 'picture' || this.view !== null) : this.view !== null;
   }
 
   private show(view: FileView): void {
@@ -127,7 +145,8 @@ export class Incoming {
   }
 
   get size(): { width: number; height: number } {
-    const { view, scale } = this;
+    const { view, scale, picture } = this;
+    if (picture && this.as === 'picture') return { width: this.pictureWidth, height: (this.pictureWidth * picture.height) / picture.width };
     if (!view || view.box.minX > view.box.maxX) return { width: 0, height: 0 };
     return { width: (view.box.maxX - view.box.minX) * scale, height: (view.box.maxY - view.box.minY) * scale };
   }
@@ -153,27 +172,16 @@ export class Incoming {
   /** Puts what was read on the board, in its middle. */
   async place(): Promise<void> {
     const { view, scale, editor } = this;
-    if (!view) return;
     const { job } = editor;
+    const items = this.picture && this.as !== 'traced' ? [this.pictureItem(this.picture)] : [];
+    if (this.picture && this.as === 'picture') {
+      editor.addAll(`Bring in ${this.name}`.slice(0, 80), items, []);
+      return;
+    }
+    if (!view) return;
     const middle = [(view.box.minX + view.box.maxX) / 2, (view.box.minY + view.box.maxY) / 2];
     const about = this.picture ? [0, 0] : middle;
     const prefix = this.picture ? 'traced' : 'drawn';
-    const items: Item[] = [];
-    if (this.picture && this.keepPicture && this.kept.state === 'kept')
-      items.push(
-        makeItem({
-          kind: 'picture',
-          id: editor.freeId('picture'),
-          name: this.name.slice(0, 120),
-          x: job.board.width / 2,
-          y: job.board.height / 2,
-          asset: this.kept.id,
-          ...(this.picture.dpi === null && !this.sized ? { proposedWidth: this.pictureWidth } : {}),
-          width: this.pictureWidth,
-          height: (this.pictureWidth * this.picture.height) / this.picture.width,
-          locked: true,
-        }),
-      );
     const group = this.together && view.shapes + view.lines + view.words > 1 ? editor.freeId(`${prefix}-group`) : undefined;
     const placed = await editor.desk.ask('place', {
       scale,
@@ -201,6 +209,24 @@ export class Incoming {
         text: `${placed.leftOut} ${placed.leftOut === 1 ? 'thing is' : 'things are'} larger or farther away than a board can be, and left out. Was the unit right?`,
         bad: true,
       };
+  }
+
+  /** The picture itself: one that is traced over lies still. */
+  private pictureItem({ width, height, dpi }: { width: number; height: number; dpi: number | null }): Item {
+    const { editor, kept } = this;
+    if (kept.state !== 'kept') throw new Error('The picture is not kept with the job: it cannot be laid on the board. Try again when Kerbe can be reached.');
+    return makeItem({
+      kind: 'picture',
+      id: editor.freeId('picture'),
+      name: this.name.slice(0, 120),
+      x: editor.job.board.width / 2,
+      y: editor.job.board.height / 2,
+      asset: kept.id,
+      ...(dpi === null && !this.sized ? { proposedWidth: this.pictureWidth } : {}),
+      width: this.pictureWidth,
+      height: (this.pictureWidth * height) / width,
+      locked: this.as === 'over',
+    });
   }
 
   close(): void {

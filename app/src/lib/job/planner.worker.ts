@@ -27,12 +27,11 @@ import {
   speedOver,
   tilesOf,
   timelineOf,
-  workHeights,
   workPicture,
 } from '@kerbe/core/proof';
-import { RAPID } from '@kerbe/core/toolpath';
 import { fontSource, loadFonts } from './fonts.ts';
 import { greyPictures } from './pictures.ts';
+import { shownPath } from './shown-path.ts';
 import { answer, transfer } from '../workers/answering.ts';
 import { Superseded } from '../workers/superseded.ts';
 import type { Answers, Progress } from '../workers/workroom.ts';
@@ -201,24 +200,17 @@ function piecesView(job: Job, planned: readonly PlannedCut[]): PieceView[] {
 
 /** Heights this near to each other are the same: a machine and its simulation have their own steps, mm. */
 const SAME = 0.12;
-/** How deep a burned mark is drawn on the plan, mm. */
-const MARK = 0.1;
 /** Pieces that are numbered on the board, at most. */
 const MOST_PIECES = 200;
 
 /** What the screen shows of a cut. Its arrays are copies: those planned are kept for the next plan. */
 function viewOf(planned: PlannedCut): CutView {
-  const { cut, bit, path, beam, facts, seconds, lifts, through, tabPoints, spots, fit } = planned;
+  const { cut, bit, path, facts, seconds, lifts, through, tabPoints, spots, fit } = planned;
   const rings = (regions: readonly Region[]) => regions.flatMap((region) => contoursOf(region).map(({ xy }) => xy));
   return {
     id: cut.id,
     bit,
-    // A dark move draws nothing, at whatever speed.
-    kind: beam ? path.kind.map((kind, i) => (path.power![i] > 0 ? kind : RAPID)) : path.kind.slice(),
-    x: path.x.slice(),
-    y: path.y.slice(),
-    // What a diamond is pressed by is no depth.
-    z: beam ? workHeights(planned).map((z, i) => (path.power![i] > 0 ? Math.min(z, -MARK) : 1)) : workHeights(planned).slice(),
+    ...shownPath(planned),
     facts,
     seconds,
     lifts,

@@ -2,7 +2,8 @@
   /** A file before it is on the board: its real size, what it holds, and - for a picture - the trace over it. */
   import { wordsOf } from '@kerbe/core/findings';
   import { UNITS } from '@kerbe/core/artwork/units';
-  import type { Incoming } from '$lib/art/incoming.svelte';
+  import { burnsPictures, type Incoming } from '$lib/art/incoming.svelte';
+  import Segments from '$lib/ui/Segments.svelte';
   import Choice from '$lib/ui/Choice.svelte';
   import { len } from '$lib/ui/format';
   import LengthField from '$lib/ui/LengthField.svelte';
@@ -18,6 +19,18 @@
   const board = $derived(incoming.editor.job.board);
   const tooLarge = $derived(size.width > board.width || size.height > board.height);
   let placing = $state(false);
+  /** A picture is asked for its trace only when it is traced. */
+  const asIs = $derived(incoming.picture !== null && incoming.as === 'picture');
+  const AS = [
+    { value: 'picture', label: 'Picture' },
+    { value: 'traced', label: 'Traced outlines' },
+    { value: 'over', label: 'Both' },
+  ] as const;
+  const MEANS = $derived({
+    picture: burnsPictures(incoming.editor.job) ? 'It is burned as it is, row by row.' : 'It lies there to be drawn over; no cut takes it.',
+    traced: 'What is dark in it becomes a drawing.',
+    over: 'The picture lies locked under the outlines.',
+  });
 
   const holds = $derived.by(() => {
     if (!view) return '';
@@ -34,9 +47,10 @@
   let canvas = $state<HTMLCanvasElement>();
   $effect(() => {
     const context = canvas?.getContext('2d');
-    if (!canvas || !context || !view) return;
+    if (!canvas || !context) return;
     const [w, h] = [canvas.width, canvas.height];
     context.clearRect(0, 0, w, h);
+    if (!view || asIs) return;
     const scale = Math.min((w - 16) / frame.width, (h - 16) / frame.height);
     context.save();
     context.translate(w / 2 - (frame.x + frame.width / 2) * scale, h / 2 + (frame.y + frame.height / 2) * scale);
@@ -75,7 +89,7 @@
   {#if incoming.failed}
     <p class="caution py-0.5 px-0 text-sm" role="alert">{incoming.failed}</p>
     <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onclose}>Back to the board</button>
-  {:else if incoming.doing || !view}
+  {:else if incoming.doing || !(view || asIs)}
     <p class="py-0.5 text-sm" role="status">{incoming.doing ?? 'Reading the file'}…</p>
     <progress></progress>
     <p class="py-0.5 text-sm">
@@ -92,16 +106,25 @@
     <div class="gap-5.5 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] max-[800px]:grid-cols-1">
       <div class="relative bg-surface-100-900" style="aspect-ratio: 4 / 3">
         {#if incoming.picture}<img
-            class="p-[calc(8%_/_5.6)] inset-0 absolute w-full h-full object-contain opacity-55"
+            class={['p-[calc(8%_/_5.6)] inset-0 absolute w-full h-full object-contain', !asIs && 'opacity-55']}
             src={incoming.picture.url}
             alt="As it came"
           />{/if}
-        <canvas class="inset-0 absolute w-full h-full object-contain" bind:this={canvas} width="560" height="420" aria-label="Outline of what was read"
+        <canvas
+          class="inset-0 absolute w-full h-full object-contain"
+          bind:this={canvas}
+          width="560"
+          height="420"
+          aria-label={asIs ? 'Nothing is traced' : 'Outline of what was read'}
         ></canvas>
       </div>
       <div>
         <p class="figure big py-0.5 text-2xl" data-size>{len(size.width, units)} × {len(size.height, units)}</p>
-        <p class="py-0.5 text-sm">{holds}</p>
+        {#if incoming.picture}
+          <Segments label="Bring it in as" value={incoming.as} options={AS} onchange={(as) => void incoming.become(as)} />
+          <p class="text-surface-600-400 py-0.5 text-sm">{MEANS[incoming.as]}</p>
+        {/if}
+        {#if !asIs}<p class="py-0.5 text-sm">{holds}</p>{/if}
         {#if incoming.picture}
           <LengthField label="Width of the picture" value={incoming.pictureWidth} unit={units} min={1} onchange={(v) => void incoming.sizeTo(v)} />
           <LengthField
@@ -124,57 +147,8 @@
               ? `, ${incoming.picture.dpi} to the inch`
               : '; it states no size, so one that suits the board is proposed'}.
           </p>
-          <label class="py-1 block text-sm"
-            >Darker than <b class="figure">{incoming.trace.threshold}</b> is carved
-            <input class="input w-full" type="range" min="1" max="254" bind:value={incoming.trace.threshold} oninput={retrace} /></label
-          >
-          <label class="py-1 block text-sm"
-            >Spots under <b class="figure">{incoming.trace.despeckle}</b> pixels are left out
-            <input
-              class="input w-full"
-              type="range"
-              min="0"
-              max={Math.max(200, 2 * incoming.trace.despeckle)}
-              bind:value={incoming.trace.despeckle}
-              oninput={retrace}
-            /></label
-          >
-          <label class="py-1 block text-sm"
-            >Curves keep within <b class="figure">{incoming.trace.smooth.toFixed(2)}</b> pixels
-            <input class="input w-full" type="range" min="0.1" max="3" step="0.05" bind:value={incoming.trace.smooth} oninput={retrace} /></label
-          >
-          {#if incoming.trace.along === 'outline'}
-            <LengthField
-              label="Round bends tighter than"
-              value={incoming.trace.round * incoming.pixel}
-              unit={units}
-              min={0}
-              onchange={(v) => {
-                incoming.trace.round = v / incoming.pixel;
-                retrace();
-              }}
-            />
-          {/if}
-          <label class="py-1 gap-2 flex items-center text-sm"
-            ><input class="checkbox" type="checkbox" bind:checked={incoming.trace.invert} onchange={retrace} /> Carve what is light instead</label
-          >
-          <Choice
-            label="Trace"
-            value={incoming.trace.along}
-            options={[
-              { value: 'outline', label: 'round the dark areas' },
-              { value: 'middle', label: 'along the middle of thin lines' },
-            ]}
-            onchange={(v) => {
-              incoming.trace.along = v;
-              retrace();
-            }}
-          />
-          <label class="py-1 gap-2 flex items-center text-sm"
-            ><input class="checkbox" type="checkbox" bind:checked={incoming.keepPicture} disabled={incoming.kept.state !== 'kept'} /> Lay the picture itself under
-            it, locked</label
-          >
-        {:else}
+          {#if !asIs}{@render traced()}{/if}
+        {:else if view}
           {#if view.size.known}
             <p class="text-surface-600-400 py-0.5 text-sm">Size given in {UNIT_NAME[view.size.unit] ?? view.size.unit}.</p>
           {:else}
@@ -219,12 +193,14 @@
             class="btn preset-outlined-surface-300-700"
             onclick={() => {
               const k = 0.9 * Math.min(board.width / size.width, board.height / size.height);
-              if (incoming.picture) incoming.pictureWidth *= k;
+              if (incoming.picture) void incoming.sizeTo(incoming.pictureWidth * k);
               else incoming.width = size.width * k;
             }}>Make it fit the board</button
           >
         {/if}
-        {#each view.findings.slice(0, 6).map((f) => wordsOf(f, incoming.editor.job.units)) as words, i (i)}<p class="text-surface-600-400 py-0.5 text-sm">
+        {#each (asIs ? [] : (view?.findings ?? [])).slice(0, 6).map((f) => wordsOf(f, incoming.editor.job.units)) as words, i (i)}<p
+            class="text-surface-600-400 py-0.5 text-sm"
+          >
             ▲ {words.what}
             {words.why}
           </p>{/each}
@@ -237,10 +213,59 @@
         </p>
         <p class="text-surface-600-400 py-0.5 text-sm">Drawings belong to who made them: have the owner’s permission before you sell work made from one.</p>
         <div class="gap-2.5 flex pt-3">
-          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={placing} onclick={place}>Put it on the board</button>
+          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={placing || !incoming.ready} onclick={place}>Put it on the board</button>
           <button class="btn preset-outlined-surface-300-700" onclick={onclose}>Cancel</button>
         </div>
       </div>
     </div>
   {/if}
 </Sheet>
+
+{#snippet traced()}
+  <label class="py-1 block text-sm"
+    >Darker than <b class="figure">{incoming.trace.threshold}</b> is traced
+    <input class="input w-full" type="range" min="1" max="254" bind:value={incoming.trace.threshold} oninput={retrace} /></label
+  >
+  <label class="py-1 block text-sm"
+    >Spots under <b class="figure">{incoming.trace.despeckle}</b> pixels are left out
+    <input
+      class="input w-full"
+      type="range"
+      min="0"
+      max={Math.max(200, 2 * incoming.trace.despeckle)}
+      bind:value={incoming.trace.despeckle}
+      oninput={retrace}
+    /></label
+  >
+  <label class="py-1 block text-sm"
+    >Curves keep within <b class="figure">{incoming.trace.smooth.toFixed(2)}</b> pixels
+    <input class="input w-full" type="range" min="0.1" max="3" step="0.05" bind:value={incoming.trace.smooth} oninput={retrace} /></label
+  >
+  {#if incoming.trace.along === 'outline'}
+    <LengthField
+      label="Round bends tighter than"
+      value={incoming.trace.round * incoming.pixel}
+      unit={units}
+      min={0}
+      onchange={(v) => {
+        incoming.trace.round = v / incoming.pixel;
+        retrace();
+      }}
+    />
+  {/if}
+  <label class="py-1 gap-2 flex items-center text-sm"
+    ><input class="checkbox" type="checkbox" bind:checked={incoming.trace.invert} onchange={retrace} /> Trace what is light instead</label
+  >
+  <Choice
+    label="Trace"
+    value={incoming.trace.along}
+    options={[
+      { value: 'outline', label: 'round the dark areas' },
+      { value: 'middle', label: 'along the middle of thin lines' },
+    ]}
+    onchange={(v) => {
+      incoming.trace.along = v;
+      retrace();
+    }}
+  />
+{/snippet}
