@@ -23,11 +23,29 @@
     { tag: tags.keyword, color: cssColour('accent'), fontWeight: '600' },
   ]);
 
+  /** A program of millions of lines comes in parts of so many characters: none of them holds up the page. */
+  const PART = 400_000;
+  function* partsOf(whole: string): Generator<string> {
+    for (let from = 0; from < whole.length;) {
+      const end = from + PART >= whole.length ? whole.length : whole.indexOf('\n', from + PART) + 1 || whole.length;
+      yield whole.slice(from, end);
+      from = end;
+    }
+  }
+
   $effect(() => {
+    const parts = partsOf(text);
+    let timer: ReturnType<typeof setTimeout>;
+    const more = () => {
+      const { value, done } = parts.next();
+      if (done) return;
+      view.dispatch({ changes: { from: view.state.doc.length, insert: value } });
+      timer = setTimeout(more);
+    };
     const view = new EditorView({
       parent: host,
       state: EditorState.create({
-        doc: text,
+        doc: parts.next().value ?? '',
         extensions: [
           lineNumbers(),
           EditorState.readOnly.of(true),
@@ -42,7 +60,11 @@
         ],
       }),
     });
-    return () => view.destroy();
+    timer = setTimeout(more);
+    return () => {
+      clearTimeout(timer);
+      view.destroy();
+    };
   });
 </script>
 
