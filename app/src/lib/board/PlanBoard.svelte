@@ -45,20 +45,34 @@
   let select: ReturnType<typeof selectTool>;
   let nodes: ReturnType<typeof nodesTool>;
   let cursor = $state('default');
-  /** Pictures of picture things, by asset. */
-  const pictures = new Map<string, HTMLImageElement>();
+  /** Pictures of picture things, by asset; null until they are there. */
+  const pictures = new Map<string, ImageBitmap | null>();
+  /** No screen shows more columns of a picture. */
+  const SHARP = 2000;
 
   const tracks = $derived((plan?.cuts ?? []).map((cut) => trackOf(cut, plan!.deepest)));
 
-  function pictureOf(asset: string): HTMLImageElement | null {
-    let image = pictures.get(asset);
-    if (!image) {
-      image = new Image();
-      image.onload = () => view?.base.batchDraw();
-      image.src = `/api/assets/${asset}`;
-      pictures.set(asset, image);
+  function pictureOf(asset: string): ImageBitmap | null {
+    if (!pictures.has(asset)) {
+      pictures.set(asset, null);
+      void fetchPicture(asset).then((picture) => {
+        pictures.set(asset, picture);
+        view?.base.batchDraw();
+      });
     }
-    return image.complete && image.naturalWidth > 0 ? image : null;
+    return pictures.get(asset) ?? null;
+  }
+  /** Decoded off the page: millions of pixels in the middle of a painting hold it up. */
+  async function fetchPicture(asset: string): Promise<ImageBitmap | null> {
+    try {
+      const whole = await createImageBitmap(await (await fetch(`/api/assets/${asset}`)).blob());
+      if (whole.width <= SHARP) return whole;
+      const small = await createImageBitmap(whole, { resizeWidth: SHARP, resizeQuality: 'medium' });
+      whole.close();
+      return small;
+    } catch {
+      return null;
+    }
   }
 
   function paintArt(context: CanvasRenderingContext2D, ids: ReadonlySet<string> | null, but: ReadonlySet<string> | null, px: number) {
@@ -82,7 +96,7 @@
         context.globalAlpha = 0.6;
         if (image) {
           const { left, right, top, bottom } = item.trim ?? { left: 0, right: 0, top: 0, bottom: 0 };
-          const [w, h] = [image.naturalWidth, image.naturalHeight];
+          const [w, h] = [image.width, image.height];
           const [halfWidth, halfHeight] = [item.width / 2, item.height / 2];
           context.drawImage(image, left * w, top * h, (1 - left - right) * w, (1 - top - bottom) * h, -halfWidth, -halfHeight, item.width, item.height);
         }

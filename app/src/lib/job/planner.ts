@@ -91,6 +91,8 @@ export interface Questions {
   /** Seams that cross as little as can be, for tiles no longer than the field. */
   seams: [{ axis: 'x' | 'y'; field: number }, { seams: number[] }];
   stl: [Record<string, never>, { stl: Uint8Array }];
+  /** SHA-256 of each program as it was written here; nothing where the browser has no means to. */
+  sums: [Record<string, never>, { sums: { name: string; sha256: string }[] }];
 }
 
 export interface BurnView {

@@ -55,7 +55,7 @@ const SCRUBBED = { cell: 0.25, cells: 1.5e6, side: 4096 };
 const breathe = () => new Promise<void>((done) => setTimeout(done, 0));
 
 /** The plan that was shown last, and what was worked out of it since. */
-let shown: { job: Job; plan: Plan; board: LayeredBoard; finer?: LayeredBoard; scrubber?: Scrubber } | null = null;
+let shown: { job: Job; plan: Plan; files: PlanView['files']; board: LayeredBoard; finer?: LayeredBoard; scrubber?: Scrubber } | null = null;
 
 async function plan({ job, date, crib }: Questions['plan'][0], progress?: Progress): Promise<Questions['plan'][1]> {
   const id = ++newest;
@@ -87,12 +87,13 @@ async function plan({ job, date, crib }: Questions['plan'][0], progress?: Progre
   const board = same ? shown!.board : new LayeredBoard(blankMap(job.board, cell));
   const dirty = Uint32Array.from(board.update(planned.cuts));
   // The finer board is brought up to date when it is asked for again.
-  shown = { job, plan: planned, board, finer: same ? shown!.finer : undefined };
+  const files = writePrograms(job, planned, date);
+  shown = { job, plan: planned, files, board, finer: same ? shown!.finer : undefined };
   const { map } = board;
   const view: Omit<PlanView, 'map'> = {
     cuts: planned.cuts.map(viewOf),
     findings: planned.findings,
-    files: writePrograms(job, planned, date),
+    files,
     deepest: Math.max(0, ...planned.cuts.map(({ cut, facts, torch, beam }) => kindOf(cut).scratchDepth ?? torch?.depth ?? beam?.depth ?? facts.deepest)),
     time: whereTimeGoes(job, planned.cuts),
     stretches: timelineOf(job, planned.cuts).stretches,
@@ -171,6 +172,15 @@ const answers: Answers<Questions> = {
     return transfer({ image, figures: burnFigures(map, job.board), asked, cell: map.cell, at: moment && { x: moment.x, y: moment.y } }, [
       image.data.buffer as ArrayBuffer,
     ]);
+  },
+  async sums() {
+    const { files } = last();
+    if (!globalThis.crypto?.subtle) return { sums: [] };
+    const sum = async (text: string) => {
+      const digest = await crypto.subtle.digest('SHA-256', new TextEncoder().encode(text));
+      return [...new Uint8Array(digest)].map((byte) => byte.toString(16).padStart(2, '0')).join('');
+    };
+    return { sums: await Promise.all(files.map(async ({ name, text }) => ({ name, sha256: await sum(text) }))) };
   },
   seams({ axis, field }) {
     const { job, plan } = last();

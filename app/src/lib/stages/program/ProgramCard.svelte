@@ -34,14 +34,16 @@
     const files = plan && !session.stale ? plan.files : [];
     const wanted = current?.programs ?? [];
     same = null;
-    if (files.length === 0 || wanted.length === 0 || !globalThis.crypto?.subtle) return;
-    void Promise.all(
-      files.map(async ({ name, text }) => {
-        const digest = await crypto.subtle.digest('SHA-256', new TextEncoder().encode(text));
-        const hex = [...new Uint8Array(digest)].map((byte) => byte.toString(16).padStart(2, '0')).join('');
-        return wanted.some((program) => program.name === name && program.sha256 === hex);
-      }),
-    ).then((all) => (same = all.every(Boolean)));
+    if (files.length === 0 || wanted.length === 0) return;
+    let meant = true;
+    const alike = (sums: { name: string; sha256: string }[]) =>
+      sums.every(({ name, sha256 }) => wanted.some((one) => one.name === name && one.sha256 === sha256));
+    session.ask('sums', {}).then(
+      ({ sums }) => meant && (same = sums.length === files.length ? alike(sums) : null),
+      // A newer plan is on its way: it asks again.
+      () => {},
+    );
+    return () => (meant = false);
   });
 
   async function go() {
