@@ -51,7 +51,7 @@ export async function benchLaser(
   const plan = await planJob(job, sources);
   const planned = (performance.now() - begun) / 1000;
   let bytes = 0;
-  const written = time(() => (bytes = writePrograms(job, plan, '2026-01-01').reduce((sum, { text }) => sum + text.length, 0)), 1);
+  const written = time(() => (bytes = writePrograms(job, plan, '2026-01-01').reduce((sum, { text }) => sum + text.length, 0)));
   row('laser: 1,500 x 1,000 px, dots alone', s(alone), '');
   row('laser: the same, dots to moves', `${s(moves)} (${(moves / alone).toFixed(1)}x the dots)`, '<= 3x');
   row('laser: the same, planned and checked', s(planned), '');

@@ -97,10 +97,28 @@ function lay(
 ): void {
   const steps = Math.max(1, Math.ceil((2 * length) / cell));
   const share = energy / steps;
-  for (let k = 0; k < steps; k++) {
-    const f = (k + 0.5) / steps;
-    const u = (ax + f * (bx - ax)) / cell - 0.5;
-    const v = (ay + f * (by - ay)) / cell - 0.5;
+  const [du, dv] = [(bx - ax) / cell / steps, (by - ay) / cell / steps];
+  let u = ax / cell - 0.5 + du / 2;
+  let v = ay / cell - 0.5 + dv / 2;
+  const last = u + (steps - 1) * du;
+  if (dv === 0 && v >= 0 && v < rows - 1 && Math.min(u, last) >= 0 && Math.max(u, last) < columns - 1) {
+    // Along a row, as a picture is nearly all: the same two rows of cells for all of it.
+    const j = Math.floor(v);
+    const upper = (v - j) * share;
+    const lower = share - upper;
+    const row = j * columns;
+    for (let k = 0; k < steps; k++, u += du) {
+      const i = Math.floor(u);
+      const fu = u - i;
+      const at = row + i;
+      map[at] += (1 - fu) * lower;
+      map[at + 1] += fu * lower;
+      map[at + columns] += (1 - fu) * upper;
+      map[at + columns + 1] += fu * upper;
+    }
+    return;
+  }
+  for (let k = 0; k < steps; k++, u += du, v += dv) {
     const i = Math.floor(u);
     const j = Math.floor(v);
     const fu = u - i;
@@ -125,7 +143,7 @@ function lay(
 function blur(map: Float32Array, columns: number, rows: number, radius: number): void {
   const reach = Math.round(radius);
   if (reach < 1) return;
-  const width = 2 * reach + 1;
+  const mean = 1 / (2 * reach + 1);
   const before = reach + 1;
   const line = new Float32Array(columns + 2 * before);
   for (let j = 0; j < rows; j++) {
@@ -136,21 +154,27 @@ function blur(map: Float32Array, columns: number, rows: number, radius: number):
     for (let i = 0; i < reach; i++) sum += line[i + before];
     for (let i = 0; i < columns; i++) {
       sum += line[i + before + reach] - line[i];
-      map[start + i] = sum / width;
+      map[start + i] = sum * mean;
     }
   }
   // Across: the sums of all columns go from row to row together, so that memory is read in the order it lies.
   const sums = new Float64Array(columns);
   const passed = Array.from({ length: reach + 1 }, () => new Float32Array(columns));
+  const nothing = new Float32Array(columns);
   for (let j = -reach; j < rows; j++) {
-    const ahead = j + reach;
-    if (ahead < rows) for (let i = 0, k = ahead * columns; i < columns; i++, k++) sums[i] += map[k];
-    if (j < 0) continue;
+    const ahead = j + reach < rows ? map.subarray((j + reach) * columns, (j + reach + 1) * columns) : nothing;
+    if (j < 0) {
+      for (let i = 0; i < columns; i++) sums[i] += ahead[i];
+      continue;
+    }
+    // What it held before is the row that the sum leaves behind.
     const kept = passed[j % (reach + 1)];
-    if (j > reach) for (let i = 0; i < columns; i++) sums[i] -= kept[i];
-    const start = j * columns;
-    kept.set(map.subarray(start, start + columns));
-    for (let i = 0, k = start; i < columns; i++, k++) map[k] = sums[i] / width;
+    const row = map.subarray(j * columns, (j + 1) * columns);
+    for (let i = 0; i < columns; i++) {
+      const sum = (sums[i] += ahead[i] - kept[i]);
+      kept[i] = row[i];
+      row[i] = sum * mean;
+    }
   }
 }
 
