@@ -48,7 +48,7 @@
             ? [{ value: 'corners', label: 'Middle of two corners' } as const, { value: 'diagonals', label: 'Crossing of the diagonals' } as const]
             : []),
           { value: 'marks', label: 'Two corners, board lies crooked' },
-          { value: 'three', label: 'Three corners, which prove each other' },
+          { value: 'three', label: 'Three corners, as a check' },
           { value: 'place', label: 'A saved place' },
           { value: 'typed', label: 'Typed: where a stop is' },
         ] as const)
