@@ -164,6 +164,42 @@ test('a picture in a tag is what a press on it means; trimmed it keeps its place
   await page.goto(mine);
 });
 
+test('of two tags one is left out by a press, and taken by another when its turn has come', async () => {
+  const mine = page.url();
+  await page.goto('/');
+  await page.getByRole('article', { name: 'Specimen tags', exact: true }).getByRole('button', { name: 'Copy' }).click();
+  await expect(page.getByRole('heading', { name: /^Specimen tags \(copy/ })).toBeVisible();
+  await stage(page, 'Artwork');
+  await planned(page);
+  const rows = async () =>
+    parseInt(
+      await page
+        .locator('footer')
+        .getByText(/\d+ rows/)
+        .innerText(),
+    );
+  const all = await rows();
+  await page.mouse.click(...(await onScreen(page, 28, 35)));
+  await expect(page.getByRole('heading', { name: 'Leaf of Wych elm' })).toBeVisible();
+  await press(page, 'Not this time');
+  await planned(page);
+  await expect.poll(rows).toBeLessThan(all);
+  const first = await rows();
+  expect(await axe(page)).toEqual([]);
+  await stage(page, 'Proof');
+  await expect(page.getByText('Left out of this run: “Leaf of Wych elm”.')).toBeVisible();
+  await press(page, 'Cut these next, and not the rest');
+  await planned(page);
+  // The leaf alone.
+  await expect.poll(rows).toBeLessThan(first);
+  expect(await rows()).toBeGreaterThan(0);
+  await page.keyboard.press('Control+z');
+  await planned(page);
+  await expect.poll(rows).toBe(first);
+  await saved(page);
+  await page.goto(mine);
+});
+
 test('released, set up, begun by the machine’s own Start; the lid opened holds it, shut it goes on to the end', async () => {
   await planned(page);
   await release(page);
@@ -198,6 +234,26 @@ test('released, set up, begun by the machine’s own Start; the lid opened holds
     .first()
     .click();
   await expect(page.getByText(/waited for its Start button/).first()).toBeVisible({ timeout: 30_000 });
+});
+
+test('again with other values for one cut only: what was set up at the machine is still so, zero above all', async () => {
+  await stage(page, 'Cuts');
+  await page.getByRole('button', { name: /^Burn the words/ }).click();
+  await press(page, 'Switch off');
+  await page.getByRole('button', { name: /^Cut out the tag/ }).click();
+  await page.getByLabel('Power', { exact: true }).fill('95');
+  await page.getByLabel('Power', { exact: true }).press('Enter');
+  await planned(page);
+  await saved(page);
+  await release(page);
+  await press(page, 'Go to the machine');
+  const asked = await setUp(page);
+  expect(asked.join()).not.toMatch(/Home it|X and Y|Focus|Fit /);
+  await press(page, 'Go to the run');
+  await page.getByLabel('I am at the machine and it is clear').check();
+  await press(page, 'Send it to the laser');
+  await press(page, 'Press Start on the simulated laser');
+  await finished(page);
 });
 
 test('the bench of the laser: begun with the lid shut, by its own Start; opened it holds, shut it goes on', async () => {

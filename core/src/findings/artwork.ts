@@ -23,6 +23,17 @@ export const artworkFindings = {
         : [`Lines that no cut follows: in ${some}.`, 'It would be missing from the sign.', 'Engrave along them, or make shapes of them.'];
     },
   ),
+  leftOut: define(
+    'left-out',
+    'note',
+    (called: string[], items: string[]) => ({ data: { called }, item: items[0], repair: { items, later: true } }),
+    ({ called }) => [
+      `Left out of this run: ${called.slice(0, 3).join(', ')}${called.length > 3 ? ` and ${called.length - 3} more` : ''}.`,
+      'It is kept for the next one.',
+      'When this run is done, take what was left out.',
+      'Cut these next, and not the rest',
+    ],
+  ),
   emptyText: define(
     'text-empty',
     'warning',

@@ -13,6 +13,8 @@ export interface Repair {
   /** Fields of the cut that are set. */
   fields?: Record<string, number>;
   guide?: boolean;
+  /** What was left out is taken, and the rest left out. */
+  later?: boolean;
 }
 
 /** An error forbids a release; a warning wants a person's tick; a note is only said. */

@@ -25,6 +25,8 @@ const placed = {
   guide: z.boolean().default(false),
   /** A bar that stays: whatever else it lies over is not cut there, so that an island hangs on. No cut works on it. */
   bridge: z.boolean().optional(),
+  /** Left out of this run and kept for the next: no cut works on it until then. */
+  later: z.boolean().optional(),
 };
 
 /** What words stand on. */

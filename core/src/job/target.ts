@@ -14,8 +14,17 @@ export function roleOfItem(item: Item): Role {
 
 /** Does a cut work on a thing? Without an outline of its own a job's outline is nothing that is drawn. */
 export function worksOn(job: Pick<Job, 'outline'>, { on }: Pick<BaseCut, 'on'>, item: Item): boolean {
-  if (item.guide || item.bridge) return false;
+  if (item.guide || item.bridge || item.later) return false;
   if (Array.isArray(on)) return on.includes(item.id);
   if (on === 'outline') return item.id === job.outline;
   return item.id !== job.outline && (on === 'art' || roleOfItem(item) === on);
+}
+
+/** Turns a job over to its next run: what was left out of this one is cut, and what was cut is left out. Guides and bridges stay. */
+export function takeLeftOut({ items }: Pick<Job, 'items'>): void {
+  for (const item of Object.values(items)) {
+    if (item.guide || item.bridge || item.hidden) continue;
+    if (item.later) delete item.later;
+    else item.later = true;
+  }
 }

@@ -6,6 +6,7 @@ import { resizedBoard } from '../artwork/board.ts';
 import { differenceOf } from '../proof/difference.ts';
 import { carvePlan, HeightMap } from '../proof/index.ts';
 import { readJob, type CutKind, type Job, type JobInput } from '../job/index.ts';
+import { takeLeftOut } from '../job/target.ts';
 import { fontOf, makeJob } from '../reference/fixtures.ts';
 import { rapidFaults } from '../reference/rapids.ts';
 import { FEED, RAPID, type Toolpath } from '../toolpath/index.ts';
@@ -293,6 +294,29 @@ describe('everything drawn is cut by something, or is a guide', () => {
   it('a guide is cut by nothing, whatever a cut works on', async () => {
     const { cuts } = await plan(jobOf({ items: { s0: items.s0, s1: { ...items.s1, guide: true } }, itemOrder: ['s0', 's1'], cuts: pocket, cutOrder: ['p'] }));
     expect(cuts[0].facts.box.maxX).toBeLessThan(40);
+  });
+  it('what is left out of a run is cut in the next: no cut works on it, nothing misses it, and both runs together are the whole', async () => {
+    const job = jobOf({ items: { s0: items.s0, s1: items.s1 }, itemOrder: ['s0', 's1'], cuts: pocket, cutOrder: ['p'] });
+    const box = async (now: Job) => (await plan(now)).cuts[0].facts.box;
+    const whole = await box(job);
+    const first = structuredClone(job);
+    first.items.s1.later = true;
+    const { findings } = await plan(first);
+    expect(findings.map(({ code }) => code).filter((code) => code === 'not-cut' || code === 'left-out')).toEqual(['left-out']);
+    const second = structuredClone(first);
+    takeLeftOut(second);
+    expect([second.items.s0.later, second.items.s1.later]).toEqual([true, undefined]);
+    const [a, b] = [await box(first), await box(second)];
+    expect(a.maxX).toBeLessThan(b.minX);
+    expect({ ...whole, minX: a.minX, maxX: b.maxX }).toEqual(whole);
+    // Once more, and it is the first run again; a guide and what is hidden never take part.
+    takeLeftOut(second);
+    expect(second.items).toEqual(first.items);
+    const still = structuredClone(job);
+    still.items.s0.guide = true;
+    still.items.s1.hidden = true;
+    takeLeftOut(still);
+    expect([still.items.s0.later, still.items.s1.later]).toEqual([undefined, undefined]);
   });
   it('engraving that fills shapes follows the lines beside them, as deep as the shapes', async () => {
     const fill = { g: { kind: 'engrave', id: 'g', on: 'art', tool: 'v', way: 'fill', depth: 0.5 } } as never;

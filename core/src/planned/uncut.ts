@@ -17,7 +17,7 @@ export function uncutThings(job: Job, items: readonly PlannedItem[]): Uncut[] {
   const cuts = job.cutOrder.map((id) => job.cuts[id]).filter((cut) => !kindOf(cut).wholeBoard);
   const outline = job.outline === null && cuts.some(({ on }) => on === 'outline');
   return items.flatMap(({ item, regions, lines }): Uncut[] => {
-    if (item.guide || item.bridge || (regions.length === 0 && lines.length === 0)) return [];
+    if (item.guide || item.bridge || item.later || (regions.length === 0 && lines.length === 0)) return [];
     const own = cuts.filter((cut) => worksOn(job, cut, item) || (outline && cut.on === 'outline' && regions.length > 0));
     if (!own.some((cut) => kindOf(cut).followsLines || regions.length > 0)) return [{ item: item.id, what: 'all' }];
     if (lines.length > 0 && !own.some((cut) => kindOf(cut).followsLines)) return [{ item: item.id, what: 'lines' }];

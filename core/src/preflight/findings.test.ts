@@ -81,6 +81,7 @@ const plug = (tip: object, more: object, radius = 0): Change => ({
 const CASES: [code: string, severity: Finding['severity'], trigger: Change, near: Change][] = [
   // what is drawn and not cut
   ['not-cut', 'warning', carve({ on: [] }), { ...carve({ on: [] }), ...words({ guide: true }) }],
+  ['left-out', 'note', words({ later: true }), words({ later: true, hidden: true })],
   // depth against board, spoilboard and flute [16]
   ['deeper-than-board', 'error', { ...board({ thickness: 4 }), ...carve({}), cutOrder: ['carve', 'out'] }, board({ thickness: 9 })],
   ['starts-below-depth', 'error', out({ depth: 3, startDepth: 3 }), out({ depth: 3, startDepth: 2.9 })],

@@ -33,7 +33,7 @@ const REACHED = 0.8;
 export function preflight(job: Job, items: readonly PlannedItem[], cuts: readonly PlannedCut[]): Finding[] {
   const found: Finding[] = items.flatMap((item) => item.findings);
   if (job.cutOrder.length === 0) found.push(finding.noCuts());
-  found.push(...uncutFindings(job, items));
+  found.push(...uncutFindings(job, items), ...leftOutFindings(job));
   for (const planned of cuts) found.push(...planned.findings, ...checkCut(job, planned, items));
   found.push(...holderFindings(job, cuts), ...woodFindings(job, items, cuts), ...plateFindings(job, cuts), ...beamFindings(job, cuts));
   const shanks = [...new Set(cuts.filter(({ facts }) => facts.moves > 0).map(({ bit }) => bit.shank))];
@@ -64,6 +64,18 @@ function uncutFindings(job: Job, items: readonly PlannedItem[]): Finding[] {
       ),
     ];
   });
+}
+
+function leftOutFindings({ items, itemOrder }: Job): Finding[] {
+  const those = itemOrder.map((id) => items[id]).filter((item) => item.later && !item.hidden);
+  return those.length > 0
+    ? [
+        finding.leftOut(
+          those.map(calledThing),
+          those.map(({ id }) => id),
+        ),
+      ]
+    : [];
 }
 
 /** What a drawn thing is called where people read of it. */

@@ -237,11 +237,16 @@ export class ArtEditor {
   }
 
   /** Locks, hides or makes a guide of what is selected, or frees it. */
-  mark(what: 'locked' | 'hidden' | 'guide' | 'bridge', on: boolean): void {
+  mark(what: 'locked' | 'hidden' | 'guide' | 'bridge' | 'later', on: boolean): void {
     const { ids } = this;
-    const label = { locked: ['Unlock', 'Lock'], hidden: ['Show', 'Hide'], guide: ['Cut it again', 'Only a guide'], bridge: ['Cut it again', 'A bridge'] }[what][
-      on ? 1 : 0
-    ];
+    const labels = {
+      locked: ['Unlock', 'Lock'],
+      hidden: ['Show', 'Hide'],
+      guide: ['Cut it again', 'Only a guide'],
+      bridge: ['Cut it again', 'A bridge'],
+      later: ['Cut it this time', 'Not this time'],
+    };
+    const label = labels[what][on ? 1 : 0];
     this.session.edit(label, (d) => ids.forEach((id) => (d.items[id][what] = on)));
   }
 

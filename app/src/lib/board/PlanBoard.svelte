@@ -93,7 +93,7 @@
         context.translate(item.x, item.y);
         context.rotate((item.angle * Math.PI) / 180);
         context.scale(item.mirror ? -1 : 1, -1);
-        context.globalAlpha = 0.6;
+        context.globalAlpha = item.later ? 0.2 : 0.6;
         if (image) {
           const { left, right, top, bottom } = item.trim ?? { left: 0, right: 0, top: 0, bottom: 0 };
           const [w, h] = [image.width, image.height];
@@ -113,7 +113,7 @@
         {
           selected: working && editor.selection.has(id),
           outline: id === job.outline,
-          guide: job.items[id]?.guide === true || job.items[id]?.bridge === true,
+          guide: job.items[id]?.guide === true || job.items[id]?.bridge === true || job.items[id]?.later === true,
           open: thing.contours.length === 0,
         },
         c,

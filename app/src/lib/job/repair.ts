@@ -1,5 +1,6 @@
 /** Carries out the repair a finding offers, as one step that can be undone. */
 import { wordsOf, type Finding } from '@kerbe/core/findings';
+import { takeLeftOut } from '@kerbe/core/job/target';
 import type { ArtEditor } from '$lib/art/editor.svelte';
 import type { JobSession } from './session.svelte';
 
@@ -16,5 +17,6 @@ export function repair(session: JobSession, editor: ArtEditor, found: Finding): 
     session.edit(label, (d) => {
       for (const id of mend.items) if (d.items[id]) d.items[id].guide = true;
     });
+  else if (mend.later) session.edit(label, takeLeftOut);
   else void editor.repair(found);
 }

@@ -20,6 +20,7 @@
   const locked = $derived(ids.length > 0 && ids.every((id) => editor.job.items[id]?.locked));
   const bridge = $derived(ids.length > 0 && ids.every((id) => editor.job.items[id]?.bridge));
   const guide = $derived(ids.length > 0 && ids.every((id) => editor.job.items[id]?.guide));
+  const later = $derived(ids.length > 0 && ids.every((id) => editor.job.items[id]?.later));
   const lines = $derived(ids.some((id) => (editor.drawing.things.get(id)?.lines.length ?? 0) > 0));
 
   let to = $state<'each other' | 'board'>('board');
@@ -100,6 +101,7 @@
   <button class="btn preset-outlined-surface-300-700" onclick={() => editor.mark('locked', !locked)}>{locked ? 'Unlock' : 'Lock'}</button>
   <button class="btn preset-outlined-surface-300-700" onclick={() => editor.mark('hidden', true)}>Hide</button>
   {@render deed('A bridge', () => editor.mark('bridge', !bridge), undefined, 'A bar that stays: whatever it lies over is not cut there', bridge)}
+  {@render deed('Not this time', () => editor.mark('later', !later), undefined, 'Left out of this run, and kept for the next', later)}
   {@render deed('Only a guide', () => editor.mark('guide', !guide), undefined, 'Drawn to look by; no cut works on it', guide)}
 </div>
 
