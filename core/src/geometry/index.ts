@@ -10,6 +10,7 @@ export { coveredArea } from './coverage.ts';
 export { linksWithin, walksOver, type NearLink, type OnContour } from './near.ts';
 export * from './clip.ts';
 export * from './shapes.ts';
+export { keptFor } from './kept.ts';
 export { leftWithout } from './left.ts';
 export { Pen } from './pen.ts';
 export { penOutline } from './stroke.ts';

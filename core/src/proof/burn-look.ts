@@ -23,8 +23,6 @@ const bareOf = (material: string): Tone => {
 /** Seen through where it is cut. */
 const HOLE: Tone = [255, 255, 255];
 
-const toward = (from: Tone, to: Tone, share: number): Tone => [0, 1, 2].map((c) => from[c] + share * (to[c] - from[c])) as unknown as Tone;
-
 /** RGBA pixels, the top row first; every pixel the mean of the cells under it. @param width of the picture, pixels; a pixel for each cell by default */
 export function burnImage(map: BurnMap, board: Board, width = map.columns): { width: number; height: number; data: Uint8ClampedArray } {
   const response = responseOf(board.material);
@@ -33,25 +31,35 @@ export function burnImage(map: BurnMap, board: Board, width = map.columns): { wi
   const step = map.columns / width;
   const height = Math.max(1, Math.round(map.rows / step));
   const data = new Uint8ClampedArray(4 * width * height);
-  const tone = (k: number): Tone => {
-    if (map.through[k]) return HOLE;
-    const energy = map.energy[k];
-    const marked = toward(bare, full, darknessOf(energy, response));
-    return toward(marked, char, Math.min(1, Math.max(0, (energy - response.full) / (response.chars - response.full))));
-  };
+  const charring = response.chars - response.full;
   for (let v = 0; v < height; v++)
     for (let u = 0; u < width; u++) {
-      const [i0, i1] = [Math.floor(u * step), Math.max(Math.floor(u * step) + 1, Math.floor((u + 1) * step))];
-      const [j0, j1] = [Math.floor(v * step), Math.max(Math.floor(v * step) + 1, Math.floor((v + 1) * step))];
-      const sum = [0, 0, 0];
-      let count = 0;
-      for (let j = j0; j < Math.min(j1, map.rows); j++)
-        for (let i = i0; i < Math.min(i1, map.columns); i++) {
-          const seen = tone((map.rows - 1 - j) * map.columns + i);
-          for (let c = 0; c < 3; c++) sum[c] += seen[c];
-          count++;
+      const [i0, i1] = [Math.floor(u * step), Math.min(map.columns, Math.max(Math.floor(u * step) + 1, Math.floor((u + 1) * step)))];
+      const [j0, j1] = [Math.floor(v * step), Math.min(map.rows, Math.max(Math.floor(v * step) + 1, Math.floor((v + 1) * step)))];
+      let [red, green, blue] = [0, 0, 0];
+      for (let j = j0; j < j1; j++)
+        for (let k = (map.rows - 1 - j) * map.columns + i0, end = k + i1 - i0; k < end; k++) {
+          if (map.through[k]) {
+            red += HOLE[0];
+            green += HOLE[1];
+            blue += HOLE[2];
+            continue;
+          }
+          // First towards the full mark, then from there towards the charred one.
+          const energy = map.energy[k];
+          const dark = energy > 0 ? darknessOf(energy, response) : 0;
+          const charred = Math.min(1, Math.max(0, (energy - response.full) / charring));
+          const [ofBare, ofFull] = [(1 - dark) * (1 - charred), dark * (1 - charred)];
+          red += ofBare * bare[0] + ofFull * full[0] + charred * char[0];
+          green += ofBare * bare[1] + ofFull * full[1] + charred * char[1];
+          blue += ofBare * bare[2] + ofFull * full[2] + charred * char[2];
         }
-      data.set([...sum.map((one) => one / Math.max(1, count)), 255], 4 * (v * width + u));
+      const count = Math.max(1, (i1 - i0) * (j1 - j0));
+      const at = 4 * (v * width + u);
+      data[at] = red / count;
+      data[at + 1] = green / count;
+      data[at + 2] = blue / count;
+      data[at + 3] = 255;
     }
   return { width, height, data };
 }

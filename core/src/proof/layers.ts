@@ -4,7 +4,7 @@
  * alone is carved again, and only the tiles it touched or touches are put together anew.
  */
 import type { PlannedCut } from '../plan/index.ts';
-import { carve, removalOf } from './carve.ts';
+import { carve, removalOf, type Removal } from './carve.ts';
 import { HeightMap } from './heightmap.ts';
 import { eachRow, TILE } from './tiles.ts';
 
@@ -13,6 +13,7 @@ export type Layer = Map<number, Float32Array>;
 
 interface Kept {
   planned: PlannedCut;
+  removal: Removal;
   layer: Layer;
 }
 
@@ -31,15 +32,21 @@ export class LayeredBoard {
   }
 
   /**
-   * Brings the surface up to date with planned cuts. A cut that is the same object as before is not
-   * carved again.
+   * Brings the surface up to date with planned cuts. A cut that is the same object as before, or that removes the
+   * same by the same way - at another feed, say - is not carved again.
    *
    * @returns numbers of the tiles whose heights may have changed
    */
   update(cuts: readonly PlannedCut[]): Set<number> {
     const dirty = new Set<number>();
-    const next = cuts.map((planned) => this.kept.find((one) => one.planned === planned) ?? { planned, layer: this.carved(planned) });
-    for (const one of [...this.kept, ...next]) if (!this.kept.includes(one) || !next.includes(one)) for (const tile of one.layer.keys()) dirty.add(tile);
+    const next = cuts.map((planned): Kept => {
+      const same = this.kept.find((one) => one.planned === planned);
+      if (same) return same;
+      const removal = removalOf(planned);
+      return { planned, removal, layer: this.kept.find((one) => removesAlike(one.removal, removal))?.layer ?? this.carved(planned, removal) };
+    });
+    const [had, has] = [this.kept, next].map((list) => new Set(list.map(({ layer }) => layer)));
+    for (const layer of [...had, ...has]) if (!had.has(layer) || !has.has(layer)) for (const tile of layer.keys()) dirty.add(tile);
     this.kept = next;
     for (const tile of dirty) this.compose(tile);
     return dirty;
@@ -73,9 +80,8 @@ export class LayeredBoard {
   }
 
   /** Carves one cut on a map of its own, no larger than what it reaches, and cuts that into tiles. */
-  private carved(planned: PlannedCut): Layer {
+  private carved(planned: PlannedCut, { path, shape }: Removal): Layer {
     const layer: Layer = new Map();
-    const { path, shape } = removalOf(planned);
     const { cell, columns, rows } = this.map;
     const { minX, minY, maxX, maxY } = planned.facts.box;
     const span = TILE * cell;
@@ -95,6 +101,17 @@ export class LayeredBoard {
       }
     return layer;
   }
+}
+
+/** The same shape along the same way: feeds and powers remove nothing by themselves. */
+function removesAlike(a: Removal, b: Removal): boolean {
+  const equal = (u: ArrayLike<number>, v: ArrayLike<number>) => {
+    if (u.length !== v.length) return false;
+    for (let i = 0; i < u.length; i++) if (u[i] !== v[i]) return false;
+    return true;
+  };
+  const [p, q] = [a.path, b.path];
+  return JSON.stringify(a.shape) === JSON.stringify(b.shape) && equal(p.kind, q.kind) && equal(p.x, q.x) && equal(p.y, q.y) && equal(p.z, q.z);
 }
 
 /** A tile of a map, or nothing when it is untouched. */

@@ -40,6 +40,29 @@ describe('layers', () => {
     layers.update([plan.cuts[1]]);
     expect(worst(layers.map, carvePlan(new HeightMap(200, 80, 0.2), [plan.cuts[1]]))).toBeLessThan(1e-5);
   });
+  it('stay as they are for a cut that takes the same away at another feed; a bit that is wider does not', async () => {
+    const layers = new LayeredBoard(new HeightMap(200, 80, 0.2));
+    layers.update(plan.cuts);
+    const before = layers.map.height.slice();
+    const at = async (cut: object, bit: object = {}) => {
+      const { tools } = makeJob();
+      const { plan: other } = await planned({
+        cuts: { ...everything, out: { ...everything.out, ...cut } as never },
+        tools: { ...tools, end6: { ...tools.end6, ...bit } as never },
+      });
+      return other.cuts;
+    };
+    const slower = await at({ feed: 1234 });
+    expect(slower[1]).not.toBe(plan.cuts[1]);
+    expect(layers.update(slower).size).toBe(0);
+    expect(layers.map.height).toEqual(before);
+    const wider = await at({ feed: 1234 }, { diameter: 7 });
+    expect(layers.update(wider).size).toBeGreaterThan(0);
+    expect(worst(layers.map, carvePlan(new HeightMap(200, 80, 0.2), wider))).toBeLessThan(1e-5);
+    // And back, after the layer of it was let go.
+    layers.update(plan.cuts);
+    expect(layers.map.height).toEqual(before);
+  });
   it('keep a copy elsewhere up to date by its changed tiles alone', async () => {
     const layers = new LayeredBoard(new HeightMap(200, 80, 0.3));
     layers.update(plan.cuts);

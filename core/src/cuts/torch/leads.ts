@@ -153,7 +153,17 @@ const POLE = 0.05;
  * The point of a closed line's inside farthest from it, by halving squares: a square whose middle lies d from the
  * line holds no point farther than d + half its diagonal. (Derived; the pole of inaccessibility.)
  */
-export function poleOf(xy: ArrayLike<number>): { at: Point; distance: number } {
+export function poleOf(xy: Float64Array): { at: Point; distance: number } {
+  const known = poles.get(xy);
+  if (known) return known;
+  const found = poleIn(xy);
+  poles.set(xy, found);
+  return found;
+}
+/** By the line itself: nobody changes one that is drawn. */
+const poles = new WeakMap<Float64Array, { at: Point; distance: number }>();
+
+function poleIn(xy: Float64Array): { at: Point; distance: number } {
   let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
   for (let i = 0; i < xy.length; i += 2) {
     [minX, maxX] = [Math.min(minX, xy[i]), Math.max(maxX, xy[i])];

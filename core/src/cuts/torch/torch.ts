@@ -7,7 +7,7 @@
  * Heights are above the plate: unlike a bit the torch never goes below its top.
  */
 import type { Bit } from '../../bits/schema.ts';
-import { ClosedLine, contoursOf, offset, unite, type DrawnLine, type Region } from '../../geometry/index.ts';
+import { ClosedLine, contoursOf, keptFor, offset, unite, type DrawnLine, type Region } from '../../geometry/index.ts';
 import { PathWriter, type Toolpath, type Travel } from '../../toolpath/index.ts';
 import { nearbyRegions } from '../nearby.ts';
 import { chainsOf } from './chains.ts';
@@ -104,6 +104,11 @@ export interface TorchContext {
   gone?: readonly Region[];
 }
 
+/** What no feed or height changes. */
+const keptParts = keptFor<Region[]>();
+const keptContours = keptFor<ReturnType<typeof contoursFor>>();
+const keptGrown = keptFor<Region[]>();
+
 export function planTorch(
   drawn: readonly Region[],
   lines: readonly DrawnLine[],
@@ -113,8 +118,9 @@ export function planTorch(
   { plate, starts = [], standing = [], gone = [] }: TorchContext,
 ): TorchPlan {
   const half = cut.kerfBy === 'program' ? cut.kerf / 2 : 0;
-  const parts = partsOf(drawn, cut.side, areaIn([0, 0, plate.width, 0, plate.width, plate.height, 0, plate.height]));
-  const { contours, unreachable } = contoursFor(drawn, cut, half);
+  const sheet = areaIn([0, 0, plate.width, 0, plate.width, plate.height, 0, plate.height]);
+  const parts = keptParts(drawn, JSON.stringify([cut.side, plate.width, plate.height]), () => partsOf(drawn, cut.side, sheet));
+  const { contours, unreachable } = keptContours(drawn, JSON.stringify([cut.side, cut.corners, half]), () => contoursFor(drawn, cut, half));
   const mirrored = nozzle.kind === 'nozzle' && nozzle.swirl === 'left';
   const kept = [...parts, ...standing];
   const room: LeadRoom = {
@@ -122,7 +128,7 @@ export function planTorch(
     length: cut.leadIn,
     crater: cut.crater,
     // Where the program may not go: in a part, or so near that the kerf takes of it. A machine that moves off by itself is led along the edge.
-    closed: nearbyRegions([...offset(kept, half - CLOSE), ...offset(gone, half)]),
+    closed: nearbyRegions([...keptGrown(kept, String(half), () => offset(kept, half - CLOSE)), ...offset(gone, half)]),
     parts: nearbyRegions(kept),
     plate,
     half: cut.kerf / 2,

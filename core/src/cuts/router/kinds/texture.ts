@@ -7,7 +7,7 @@ import { z } from 'zod';
 import { grooveWidth, radiusAt, shapeOf } from '../../../bits/index.ts';
 import { boardThickness } from '../../../board/index.ts';
 import { id, notNegative, positive } from '../../../fields/index.ts';
-import { clipLines, contourOf, offset, regionsBox, subtract, type Line, type Region } from '../../../geometry/index.ts';
+import { clipLines, contourOf, keptFor, offset, regionsBox, subtract, type Line, type Region } from '../../../geometry/index.ts';
 import { orderRuns, PathWriter } from '../../../toolpath/index.ts';
 import { penStrokes } from '../../expected.ts';
 import { cutting, degrees } from '../../fields.ts';
@@ -68,16 +68,30 @@ function stretches(cut: TextureCut, row: number, from: number, to: number): [num
   return out;
 }
 
-/** Where the middles of the grooves may run. */
-function ground(cut: TextureCut, { bit, job, regions, regionsOf }: CutContext): Region[] {
-  const half = radiusAt(shapeOf(bit), cut.depth);
-  const area = offset(regions, -half);
-  const other = cut.keepOff === undefined ? undefined : job.cuts[cut.keepOff];
-  return other ? subtract(area, offset(regionsOf(other), half + cut.clear)) : area;
+/** What another cut works on, that the grooves keep clear of. */
+function clearOf({ keepOff }: TextureCut, { job, regionsOf }: CutContext): Region[] {
+  const other = keepOff === undefined ? undefined : job.cuts[keepOff];
+  return other ? regionsOf(other) : [];
 }
 
-/** The grooves, each as an open line. */
+/** Where the middles of the grooves may run. */
+function ground(cut: TextureCut, context: CutContext): Region[] {
+  const half = radiusAt(shapeOf(context.bit), cut.depth);
+  const area = offset(context.regions, -half);
+  const clear = clearOf(cut, context);
+  return clear.length > 0 ? subtract(area, offset(clear, half + cut.clear)) : area;
+}
+
+/** The grooves, each as an open line: the same as long as nothing changes that they are made of. */
 function grooves(cut: TextureCut, context: CutContext): Line[] {
+  const { regions, bit } = context;
+  const { depth, spacing, angle, wave, wavelength, grooveLength, seed, clear } = cut;
+  const key = JSON.stringify([depth, spacing, angle, wave, wavelength, grooveLength, seed, clear, regions.length, shapeOf(bit)]);
+  return keptGrooves([...regions, ...clearOf(cut, context)], key, () => groovesIn(cut, context));
+}
+const keptGrooves = keptFor<Line[]>();
+
+function groovesIn(cut: TextureCut, context: CutContext): Line[] {
   const area = ground(cut, context);
   if (area.length === 0) return [];
   const a = (cut.angle * Math.PI) / 180;

@@ -1,6 +1,6 @@
 import { boardThickness, goneOf } from '../../../board/index.ts';
 import { finding, type Finding } from '../../../findings/index.ts';
-import { contoursOf, insideRegion, intersect, offset, rectangle, regionArea, regionsBox, subtract, type Region } from '../../../geometry/index.ts';
+import { keptFor, contoursOf, insideRegion, intersect, offset, rectangle, regionArea, regionsBox, subtract, type Region } from '../../../geometry/index.ts';
 import { flat, penStrokes, roundPart } from '../../expected.ts';
 import type { Toolpath } from '../../../toolpath/index.ts';
 import type { CutContext, CutKind, CutMaker } from '../../kind.ts';
@@ -188,8 +188,11 @@ const WEB = 0.5;
 /** What of the parts is narrower than the plate is thick: where they are grown back after shrinking, it is missing. */
 function thinWebs(parts: readonly Region[], thickness: number): Region[] {
   const half = thickness / 2 - 0.02;
-  return subtract(parts, offset(offset(parts, -half), half + 0.05, 'mitre')).filter((web) => regionArea(web) > WEB * thickness * thickness);
+  return keptWebs(parts, String(thickness), () =>
+    subtract(parts, offset(offset(parts, -half), half + 0.05, 'mitre')).filter((web) => regionArea(web) > WEB * thickness * thickness),
+  );
 }
+const keptWebs = keptFor<Region[]>();
 
 /** What of one part is taken by the arc that goes round another: an area for each two that are closer than the kerf. */
 function bitten(parts: readonly Region[], kerf: number): Region[] {
