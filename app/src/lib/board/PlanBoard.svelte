@@ -7,13 +7,14 @@
   import type { ToolName } from '$lib/art/hand.svelte';
   import type { PlanView } from '$lib/job/planner';
   import { prefs } from '$lib/ui/prefs.svelte';
-  import { paintBoard, paintDatum, paintDimensions, paintGuides, paintHint, paintHolders, paintRulers, paintThing, paintTrack, trackOf } from './paint';
+  import { paintBoard, paintDatum, paintDimensions, paintGuides, paintHint, paintHolders, paintRulers, paintThing } from './paint';
   import { hearPointer } from './pointer';
   import { nodesTool } from './tools/nodes';
   import { bitTool, bridgeTool, lineTool, measureTool, meetTool, pointTool } from './tools/probes';
   import { cutsTool, type CutMarks, type CutsTool } from './tools/cuts';
   import { selectTool } from './tools/select';
   import type { Tool } from './tools/tool';
+  import { Tracks } from './tracks';
   import { BoardView } from './view';
   import { coloursOf } from '$lib/ui/theme';
 
@@ -50,7 +51,8 @@
   /** No screen shows more columns of a picture. */
   const SHARP = 2000;
 
-  const tracks = $derived((plan?.cuts ?? []).map((cut) => trackOf(cut, plan!.deepest)));
+  const painted = new Tracks();
+  const tracks = $derived(painted.of(plan?.cuts ?? [], plan?.deepest ?? 0));
 
   function pictureOf(asset: string): ImageBitmap | null {
     if (!pictures.has(asset)) {
@@ -129,7 +131,7 @@
     const px = 1 / view.scale;
     paintBoard(context, job, c, px);
     paintArt(context, null, lifted?.ids ?? null, px);
-    if (showPaths) for (const track of tracks) paintTrack(context, track, c, px);
+    if (showPaths) painted.paint(context, tracks, c, px);
     paintHolders(context, job, c, px);
     paintDatum(context, job, c, px);
   }
