@@ -6,7 +6,7 @@
 
 {#if nextCall.call}
   {@const { moment, what, machine, task } = nextCall.call}
-  <a class="max-w-72 min-w-0 truncate text-sm text-surface-600-400" href="/day" title="By the plan of the day: {task}"
+  <a class="max-w-72 min-w-0 truncate max-[1100px]:max-w-44 text-sm text-surface-600-400" href="/day" title="By the plan of the day: {task}"
     ><b class="figure">{moment.slice(11)}</b>
     {CALL_WORDS[what]}, {machine}</a
   >

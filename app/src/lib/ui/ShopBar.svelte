@@ -8,9 +8,12 @@
   let { user, here }: { user: { name: string; role: string } | null; here: string } = $props();
 </script>
 
-<header class="py-3 px-6.5 gap-5.5 border-b border-surface-200-800 flex items-center">
-  <a href="/" class="gap-2 flex items-center font-bold text-lg" aria-label="Kerbe, to the shop"><img src="/notch.svg" alt="" width="26" height="26" /> Kerbe</a>
-  <nav class="gap-4 flex" aria-label="Shop">
+<header class="py-3 px-6.5 gap-5.5 border-b border-surface-200-800 flex min-w-0 items-center max-[1100px]:gap-3.5 max-[1100px]:px-3.5">
+  <a href="/" class="gap-2 flex items-center font-bold text-lg" aria-label="Kerbe, to the shop"
+    ><img src="/notch.svg" alt="" width="26" height="26" class="max-w-none" /> <span class="max-[1100px]:hidden">Kerbe</span></a
+  >
+  <!-- On a small screen the pages are pushed along under a finger. -->
+  <nav class="gap-4 flex min-w-0 overflow-x-auto py-0.5 [scrollbar-width:none]" aria-label="Shop">
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/" aria-current={here === 'shop' ? 'page' : undefined}>Shop</a>
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/day" aria-current={here === 'day' ? 'page' : undefined}>Day</a>
     <a class="aria-[current]:shadow-[0_2px_0_var(--color-primary-600-400)]" href="/logbook" aria-current={here === 'logbook' ? 'page' : undefined}>Logbook</a>
@@ -30,11 +33,11 @@
         >Settings</a
       >{/if}
   </nav>
-  <span class="flex-1"></span>
+  <span class="flex-1 max-[1100px]:hidden"></span>
   <NextCall />
   <button class="p-1.5" onclick={() => prefs.toggleMode()} aria-label={prefs.mode === 'light' ? 'Dark screen' : 'Light screen'}
     >{#if prefs.mode === 'light'}<Moon size={18} />{:else}<Sun size={18} />{/if}</button
   >
-  <a href="/account" class="text-surface-600-400" aria-current={here === 'account' ? 'page' : undefined}>{user?.name}</a>
+  <a href="/account" class="text-surface-600-400 whitespace-nowrap" aria-current={here === 'account' ? 'page' : undefined}>{user?.name}</a>
   <form method="POST" action="/api/sign-out"><button class="p-1.5 whitespace-nowrap">Sign out</button></form>
 </header>

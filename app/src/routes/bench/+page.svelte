@@ -43,7 +43,7 @@
 </script>
 
 <svelte:head><title>Bench · Kerbe</title></svelte:head>
-<div class="grid grid-rows-[auto_minmax(0,1fr)] h-screen">
+<div class="grid grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)] h-screen">
   <ShopBar user={data.user} here="bench" />
   <main class="grid grid-cols-[minmax(0,1fr)_minmax(20rem,23rem)_minmax(19rem,22rem)] min-h-0 max-[1100px]:grid-cols-2 max-[1100px]:overflow-y-auto">
     <div class="p-3.5 min-h-0 max-[1100px]:col-span-full max-[1100px]:h-[38vh]"><BenchView {machine} {shop} /></div>
