@@ -141,6 +141,57 @@ test('a picture: what the server releases is what the browser showed', async () 
   await page.goto(mine);
 });
 
+test('a picture by hand: New sign, a file, and it is burned as it is; traced it is outlines instead', async () => {
+  const mine = page.url();
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New sign' }).click();
+  const sheet = page.getByRole('dialog', { name: 'New sign' });
+  await sheet.getByText('on the laser').click();
+  await sheet.getByRole('button', { name: /^Picture/ }).click();
+  await sheet.getByRole('button', { name: 'Make it' }).click();
+  await stage(page, 'Artwork');
+  const png = await page.evaluate(() => {
+    const canvas = document.createElement('canvas');
+    [canvas.width, canvas.height] = [200, 100];
+    const context = canvas.getContext('2d')!;
+    const fade = context.createLinearGradient(0, 0, 200, 0);
+    fade.addColorStop(0, 'black');
+    fade.addColorStop(1, 'white');
+    context.fillStyle = fade;
+    context.fillRect(0, 0, 200, 100);
+    return canvas.toDataURL('image/png').split(',')[1];
+  });
+  const bring = async () => {
+    await page.setInputFiles('input[type=file][hidden]', { name: 'fade.png', mimeType: 'image/png', buffer: Buffer.from(png, 'base64') });
+    return page.getByRole('dialog', { name: 'fade.png' });
+  };
+  const file = await bring();
+  await expect(file.getByText('It is burned as it is, row by row.')).toBeVisible();
+  await expect(file.getByText('it states no size', { exact: false })).toBeVisible();
+  await file.getByLabel('Pixels to the inch').fill('254');
+  await file.getByLabel('Pixels to the inch').press('Enter');
+  await expect(file.getByLabel('Width of the picture')).toHaveValue('20');
+  expect(await axe(page)).toEqual([]);
+  await press(page, 'Put it on the board');
+  await planned(page);
+  await expect(page.getByLabel('Width', { exact: true })).toHaveValue('20');
+  const things = page.locator('details', { has: page.getByText('Things and layers') });
+  await things.locator('summary').first().click();
+  await expect(things.getByText('fade.png')).toHaveCount(1);
+  // Ten rows to the mm, ten mm high.
+  await expect(page.locator('footer')).toContainText(/\b(99|100|101) rows/);
+  const again = await bring();
+  await again.getByText('Traced outlines', { exact: true }).click();
+  await expect(again.getByText('What is dark in it becomes a drawing.')).toBeVisible();
+  await expect(again.getByText(/shape/)).toBeVisible();
+  await press(page, 'Put it on the board');
+  await planned(page);
+  // The picture is one still, and what was traced lies beside it.
+  await expect(things.getByText('fade.png')).toHaveCount(1);
+  await saved(page);
+  await page.goto(mine);
+});
+
 test('a picture in a tag is what a press on it means; trimmed it keeps its place and its scale, and has it back', async () => {
   const mine = page.url();
   await page.goto('/');
