@@ -42,8 +42,12 @@ export interface TorchPlan {
 export function partsOf(drawn: readonly Region[], side: TorchCut['side'], plate: Region): Region[] {
   if (side === 'inside') return unite([...contoursOf(plate), ...drawn.flatMap(contoursOf)], 'evenodd');
   if (side === 'outside') return [...drawn];
-  return unite(drawn.flatMap(contoursOf), 'evenodd');
+  return byNesting(drawn);
 }
+
+/** What is drawn by what lies in what, as one area: asked for by the parts and by the contours round them. */
+const byNesting = (drawn: readonly Region[]): Region[] => keptNesting(drawn, '', () => unite(drawn.flatMap(contoursOf), 'evenodd'));
+const keptNesting = keptFor<Region[]>();
 
 /**
  * Lines the middle of the arc runs on.
@@ -56,7 +60,7 @@ export function contoursFor(drawn: readonly Region[], cut: Pick<TorchCut, 'side'
     const rings = drawn.flatMap((region) => contoursOf(region).map(({ xy }, k) => ({ xy, hole: k > 0 })));
     return { contours: rings.map(({ xy, hole }) => ({ ring: ringOf(turned(xy, hole)), side: 'on', hole })), unreachable: 0 };
   }
-  const regions = cut.side === 'auto' ? unite(drawn.flatMap(contoursOf), 'evenodd') : [...drawn];
+  const regions = cut.side === 'auto' ? byNesting(drawn) : [...drawn];
   const join = cut.corners === 'plain' ? 'round' : 'mitre';
   const contours: Contour[] = [];
   let unreachable = 0;
