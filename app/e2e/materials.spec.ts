@@ -1,6 +1,6 @@
 /** Materials of the shop: an own one with its price, a usual one with more said of it, pieces that are left and offered again. */
 import { expect, test, type Page } from '@playwright/test';
-import { axe, comeIn } from './shop';
+import { axe, comeIn, planned, press, saved, stage } from './shop';
 
 test.describe.configure({ mode: 'serial' });
 let page: Page;
@@ -86,6 +86,37 @@ test('a piece that is left is written down, offered for a sign that fits on it, 
   await page.getByRole('button', { name: 'Change iroko' }).click();
   await page.getByRole('button', { name: 'Delete it' }).click();
   await expect(row('iroko')).toHaveCount(0);
+});
+
+test('a material the shop has not had is added where it is needed, and is the shop’s from then on', async () => {
+  await page.goto(`/job/${made}`);
+  await planned(page);
+  await stage(page, 'Board');
+  const material = page.getByLabel('Wood or other material');
+  const was = await material.inputValue();
+  await material.selectOption({ label: 'another…' });
+  await page.getByRole('button', { name: 'Cancel' }).click();
+  await expect(material).toHaveValue(was);
+  await material.selectOption({ label: 'another…' });
+  await press(page, 'Add it to the shop');
+  await expect(page.getByRole('alert')).toContainText('A material needs a name.');
+  await page.getByLabel('What is it called?').fill('Oak');
+  await press(page, 'Add it to the shop');
+  await expect(page.getByRole('alert')).toContainText('The shop has Oak already');
+  await page.getByLabel('What is it called?').fill('ash');
+  await page.getByLabel('It is worked like').selectOption('maple');
+  expect(await axe(page)).toEqual([]);
+  await page.getByLabel('What is it called?').press('Enter');
+  await expect(material).toHaveValue('ash, like maple');
+  await expect(page.getByLabel('What is it called?')).toHaveCount(0);
+  await expect(page.locator('footer')).toContainText('ash, like maple');
+  await saved(page);
+  await page.reload();
+  await expect(page.locator('footer')).toContainText('ash, like maple');
+  await page.goto('/materials');
+  await page.getByRole('button', { name: 'Change ash' }).click();
+  await page.getByRole('button', { name: 'Delete it' }).click();
+  await expect(row('ash')).toHaveCount(0);
 });
 
 test('what was found for the tools of the shop, in one list: searched, sorted, and from there to the tool', async () => {

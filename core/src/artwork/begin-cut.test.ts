@@ -7,7 +7,7 @@ import { suggestFeeds } from '../feeds/index.ts';
 import { Cut, makeItem } from '../job/index.ts';
 import { PROCESS_NAMES } from '../process/index.ts';
 import { beginPiece } from './begin.ts';
-import { asOfToday, beginCut, cutOutSign, withBit } from './begin-cut.ts';
+import { asOfToday, beginCut, cutOutSign, turnFeeds, withBit } from './begin-cut.ts';
 
 const router = beginPiece({ piece: 'blank', board: { width: 200, height: 100, thickness: 18, material: 'oak' }, units: 'mm' }, USUAL);
 
@@ -98,6 +98,19 @@ describe('the same again', () => {
     const slow = { ...plate, cuts: Object.fromEntries(Object.entries(plate.cuts).map(([id, cut]) => [id, { ...cut, feed: 55 }])) };
     expect(Object.values(asOfToday(slow, []).cuts).map(({ feed }) => feed)).toEqual(Object.values(plate.cuts).map(({ feed }) => feed));
   });
+});
+
+it('feeds turned at the machine are turned in every cut, going down too, to whole millimetres or inches a minute', () => {
+  const bit = usualBit('end6');
+  const two = { a: beginCut(router, bit, { kind: 'pocket', id: 'a' }), b: beginCut(router, bit, { kind: 'profile', id: 'b', on: 'outline' }) };
+  const before = structuredClone(two);
+  turnFeeds({ cuts: two, units: 'mm' }, 1.15);
+  for (const id of ['a', 'b'] as const) {
+    expect(two[id]).toEqual({ ...before[id], feed: Math.round(1.15 * before[id].feed), plunge: Math.round(1.15 * before[id].plunge) });
+  }
+  const inches = { a: { ...before.a, feed: 25.4 * 60, plunge: 25.4 * 20 } };
+  turnFeeds({ cuts: inches, units: 'in' }, 1.13);
+  expect([inches.a.feed / 25.4, inches.a.plunge / 25.4].map((rate) => Math.round(1e9 * rate) / 1e9)).toEqual([68, 23]);
 });
 
 describe('the cut that cuts the sign out', () => {

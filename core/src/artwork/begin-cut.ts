@@ -95,6 +95,16 @@ export function asOfToday(job: Job, crib: readonly Bit[]): Job {
   return { ...job, tools, cuts };
 }
 
+/** All cuts at a share of their feeds, going down too: as they are run when the feed is turned at the machine. */
+export function turnFeeds({ cuts, units }: Pick<Job, 'cuts' | 'units'>, share: number): void {
+  const step = units === 'in' ? 25.4 : 1;
+  const turned = (feed: number) => Math.max(1, Math.round((feed * share) / step)) * step;
+  for (const cut of Object.values(cuts)) {
+    cut.feed = turned(cut.feed);
+    cut.plunge = turned(cut.plunge);
+  }
+}
+
 /** The cut that cuts the sign out along its outline, where none does yet and a bit for it is there. */
 export function cutOutSign(job: Job): Cut | null {
   if (job.outline === null || Object.values(job.cuts).some(({ on }) => on === 'outline' || (Array.isArray(on) && on.includes(job.outline!)))) return null;

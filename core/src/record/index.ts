@@ -1,5 +1,7 @@
 /** What a shop's record of its runs says when it is read together. */
 
+export { feedOffered, heldFeed, type TurnedRun } from './feeds.ts';
+
 /** A run that something came out wrong in. */
 export interface DefectRun {
   /** Kinds of what came out wrong. */

@@ -7,6 +7,7 @@
   import { processOf } from '@kerbe/core/process';
   import { materialsFor } from '$lib/shop/materials';
   import { boardPrice, boardWeight, materialNamed, type Leftover, type ShopMaterial } from '@kerbe/core/board/materials';
+  import NewMaterial from './NewMaterial.svelte';
   import TilesForm from './TilesForm.svelte';
   import Gauge from '$lib/ui/Gauge.svelte';
   import Choice from '$lib/ui/Choice.svelte';
@@ -49,6 +50,10 @@
       for (const id of Object.keys(next.items)) d.items[id] = next.items[id];
     });
   }
+  /** In the list of materials: one that is not in it yet. No material is called that. */
+  const ANOTHER = ' another';
+  let adding = $state(false);
+  const takeMaterial = (name: string) => session.edit('Material', (d) => void (d.board.material = name));
   /** Pieces of the same material that are left: remnants with their openings too. */
   const remnants = $derived(leftovers.filter(({ material }) => material.toLowerCase() === board.material.toLowerCase()));
   const called = ({ width, height, thickness, place, gone }: Leftover) =>
@@ -122,10 +127,26 @@
 {/if}
 <Choice
   label={torch ? 'Metal' : router ? 'Wood or other material' : 'Material'}
-  value={board.material}
-  options={materialsFor(job.process, board.material, materials).map((m) => ({ value: m, label: m }))}
-  onchange={(m) => session.edit('Material', (d) => void (d.board.material = m))}
+  value={adding ? ANOTHER : board.material}
+  options={[...materialsFor(job.process, board.material, materials).map((m) => ({ value: m, label: m })), { value: ANOTHER, label: 'another…' }]}
+  onchange={(m) => {
+    adding = m === ANOTHER;
+    if (!adding) takeMaterial(m);
+  }}
 />
+{#if adding}
+  <NewMaterial
+    process={job.process}
+    own={board.material}
+    thickness={board.thickness}
+    {materials}
+    onadded={(name) => {
+      takeMaterial(name);
+      adding = false;
+    }}
+    oncancel={() => (adding = false)}
+  />
+{/if}
 {#if facts}
   <p class="text-sm text-surface-600-400">
     {[

@@ -25,8 +25,11 @@
     process: ProcessDef;
     unit: LengthUnit;
     more?: string | null;
+    /** What the feed was turned to in the last runs, when it is worth taking. */
+    turned: { feed: number; runs: number } | null;
+    onfeed: (share: number) => void;
   }
-  let { id, runs, bits, crib, items, process, unit, more = null }: Props = $props();
+  let { id, runs, bits, crib, items, process, unit, more = null, turned, onfeed }: Props = $props();
   let open = $state<string | null>(null);
   let events = $state.raw<{ at: string; event: string; line: number | null; text: string | null; facts: RunFacts | null }[]>([]);
   let photos = $state.raw<{ id: string; name: string }[]>([]);
@@ -87,6 +90,7 @@
     }
     await goto(`/job/${copy.value.id}?stage=artwork`);
   }
+  let taken = $state(false);
   let place = $state('');
   let kept = $state<string | null>(null);
   /** What is left of the plate goes among the shop's pieces, with its openings. */
@@ -102,6 +106,21 @@
 </script>
 
 <h2>Runs of this job</h2>
+{#if turned}
+  <div class="py-1.5 gap-2.5 flex flex-wrap items-center text-sm">
+    {#if taken}<p role="status">The cuts have it now. Release the job again to run it so.</p>
+    {:else}
+      <p>In the last {turned.runs} runs the feed was turned to {Math.round(100 * turned.feed)} %, and stayed there.</p>
+      <button
+        class="btn preset-outlined-surface-300-700"
+        onclick={() => {
+          onfeed(turned.feed);
+          taken = true;
+        }}>Take it into the cuts</button
+      >
+    {/if}
+  </div>
+{/if}
 {#each runs as run (run.id)}
   <section class="py-2 border-t border-surface-200-800 text-sm">
     <button class="title w-full flex flex-col text-left" aria-expanded={open === run.id} onclick={() => show(run.id)}>

@@ -10,6 +10,7 @@ import { OF_RUN } from '$lib/server/logbook';
 import { shopSettings } from '$lib/server/shop';
 import { machines } from '$lib/server/machines';
 import { PROGRAMS_LISTED } from '$lib/server/releases';
+import { turnedFeed } from '$lib/server/turned';
 import type { PageServerLoad } from './$types';
 
 /** Runs shown with their job; the logbook has them all. */
@@ -71,6 +72,7 @@ export const load: PageServerLoad = async ({ params, depends }) => {
     id: job.id,
     runs: runs.slice(0, RUNS),
     moreRuns: runs.length > RUNS,
+    turned: await turnedFeed(job.id),
     machines: shop,
     lastHolders: await lastHolders(job.id),
     faces: await ownFaces(),

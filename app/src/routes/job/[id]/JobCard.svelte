@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { turnFeeds } from '@kerbe/core/artwork/begin-cut';
   import type { Finding } from '@kerbe/core/findings';
   import { shallowestOf } from '@kerbe/core/job';
   import { processOf } from '@kerbe/core/process';
@@ -102,6 +103,8 @@
           items={job.items}
           process={processOf(job)}
           unit={job.units}
+          turned={data.turned}
+          onfeed={(share) => session.edit('Feeds as they were run', (d) => turnFeeds(d, share))}
           more={data.moreRuns ? `/logbook?find=${encodeURIComponent(job.name)}` : null}
         />{/await}{/if}
   </div>
