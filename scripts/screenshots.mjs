@@ -97,7 +97,7 @@ try {
   await press('Fit it on the simulated machine');
   await press('It is tight and not bottomed');
   await press('Measure it');
-  await press('Let it run warm');
+  await press('Warm it up');
   await press('Do it for me (simulated machine)');
   await shoot('set-up', 800);
   await press('X and Y are zero here');
@@ -106,7 +106,7 @@ try {
   await press('Probe the plate');
   // Plate and clip away; the frame; the dust extraction.
   await press('Do it on the simulated machine');
-  await press('Go round the job');
+  await press('Frame the job');
   await press('Do it on the simulated machine');
   await press(/^Confirm$/);
   await press('Go to the run');

@@ -4,6 +4,12 @@ import { createRequire } from 'node:module';
 import { expect, test, type Page } from '@playwright/test';
 import { FACES, openFont, setText, capHeightOf } from '@kerbe/core/artwork/text';
 import { addShape, axe, comeIn, dropFile, newSign, planned, saved, stage } from './shop';
+import { ARTWORK } from '../src/lib/labels/artwork';
+import { COMMON } from '../src/lib/labels/common';
+import { CUTS } from '../src/lib/labels/cuts';
+import { DRAWING } from '../src/lib/labels/drawing';
+import { JOB } from '../src/lib/labels/job';
+import { PROOF } from '../src/lib/labels/proof';
 
 const require = createRequire(import.meta.url);
 
@@ -21,8 +27,8 @@ let faults: string[];
 test.beforeAll(async ({ browser }) => {
   ({ page, faults } = await comeIn(browser));
   await newSign(page);
-  await expect(page.getByLabel('What the sign says')).toBeVisible();
-  await page.getByLabel('What the sign says').fill('Reed');
+  await expect(page.getByLabel(ARTWORK.whatTheSignSays)).toBeVisible();
+  await page.getByLabel(ARTWORK.whatTheSignSays).fill('Reed');
   await planned(page);
 });
 test.afterAll(async () => {
@@ -35,7 +41,7 @@ const undo = (label: string) => expect(page.getByRole('button', { name: `Undo: $
 const things = () => page.locator('summary', { hasText: 'Things and layers' }).locator('.figure').innerText();
 const openList = async () => {
   const list = page.locator('details', { has: page.locator('summary', { hasText: 'Things and layers' }) });
-  if ((await list.getAttribute('open')) === null) await page.getByText('Things and layers').click();
+  if ((await list.getAttribute('open')) === null) await page.getByText(ARTWORK.thingsAndLayers).click();
 };
 async function open(summary: string) {
   const details = page.locator('details', { has: page.locator('summary', { hasText: summary }) });
@@ -51,22 +57,22 @@ test('a dropped drawing says its real size, is kept with the job, and is put on 
   await expect(page.getByText('have the owner’s permission')).toBeVisible();
   await expect(page.locator('[data-kept=kept]')).toBeVisible();
   expect(await axe(page)).toEqual([]);
-  await page.getByLabel('Keep it together as a group').uncheck();
-  await page.getByRole('button', { name: 'Put it on the board' }).click();
+  await page.getByLabel(ARTWORK.keepItTogetherAsA).uncheck();
+  await page.getByRole('button', { name: ARTWORK.putItOnTheBoard }).click();
   await expect(page.getByRole('dialog')).toHaveCount(0);
-  await undo('Bring in reeds.svg');
+  await undo('Import reeds.svg');
   await expect(page.getByText('5 things')).toBeVisible();
 });
 
 test('a file that is none says so, and changes nothing', async () => {
   await drop('broken.svg', '<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0', 'image/svg+xml');
   await expect(page.getByRole('alert')).toContainText('The file cannot be read');
-  await page.getByRole('button', { name: 'Back to the board' }).click();
+  await page.getByRole('button', { name: ARTWORK.backToTheBoard }).click();
   await drop('page.pdf', '%PDF-1.7 x', 'application/pdf');
   await expect(page.getByRole('alert')).toContainText('This is a PDF');
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toHaveCount(0);
-  await undo('Bring in reeds.svg');
+  await undo('Import reeds.svg');
 });
 
 test('the check marks loose ends and doubled shapes; each repair is one step that can be undone', async () => {
@@ -82,8 +88,8 @@ test('the check marks loose ends and doubled shapes; each repair is one step tha
   await page.keyboard.press('Control+Shift+z');
   await expect(ends).toHaveCount(0);
   const doubled = page.getByText('One thing is drawn twice in the same place.');
-  await page.getByRole('button', { name: 'Take the copies away' }).click();
-  await undo('Take the copies away');
+  await page.getByRole('button', { name: 'Remove the copies' }).click();
+  await undo('Remove the copies');
   await expect(doubled).toHaveCount(0);
 });
 
@@ -95,47 +101,47 @@ test('a node is pulled, and the bend taken back', async () => {
   let nodes = false;
   for (let i = 0; i < (await paths.count()) && !nodes; i++) {
     await paths.nth(i).click();
-    const wide = Number(await page.getByLabel('Overall width').inputValue());
+    const wide = Number(await page.getByLabel(ARTWORK.overallWidth).inputValue());
     if (wide > 40) nodes = true;
   }
   expect(nodes).toBe(true);
   await page.locator('.plan').focus();
   await page.keyboard.press('n');
-  await expect(page.getByText('Press a node to pick it')).toBeVisible();
-  const before = Number(await page.getByLabel('Overall height').inputValue());
+  await expect(page.getByText('Press a node to select it')).toBeVisible();
+  const before = Number(await page.getByLabel(ARTWORK.overallHeight).inputValue());
   await page.locator('.plan').focus();
   await page.waitForTimeout(300);
   await page.keyboard.press('Tab');
-  await expect(page.getByText('1 picked.')).toBeVisible();
+  await expect(page.getByText('1 selected.')).toBeVisible();
   await page.keyboard.press('Shift+ArrowDown');
   await page.keyboard.press('Shift+ArrowDown');
-  await expect.poll(async () => Number(await page.getByLabel('Overall height').inputValue())).toBeGreaterThan(before);
+  await expect.poll(async () => Number(await page.getByLabel(ARTWORK.overallHeight).inputValue())).toBeGreaterThan(before);
   await undo('Move a node');
-  await page.getByRole('button', { name: 'Smooth' }).click();
+  await page.getByRole('button', { name: ARTWORK.smooth }).click();
   await undo('Smooth');
-  await page.getByRole('button', { name: 'Done' }).click();
+  await page.getByRole('button', { name: COMMON.done }).click();
   await page.locator('.plan').focus();
   for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
-  await expect.poll(async () => Number(await page.getByLabel('Overall height').inputValue())).toBe(before);
+  await expect.poll(async () => Number(await page.getByLabel(ARTWORK.overallHeight).inputValue())).toBe(before);
 });
 
 test('lined up with the board by one press, turned and sized by typing', async () => {
   await open('Line up and spread');
   await page.getByRole('button', { name: 'Left', exact: true }).click();
   await undo('Line up: left');
-  await page.getByLabel('Overall width').fill('50');
-  await page.getByLabel('Overall width').press('Enter');
+  await page.getByLabel(ARTWORK.overallWidth).fill('50');
+  await page.getByLabel(ARTWORK.overallWidth).press('Enter');
   await undo('Size');
-  await expect(page.getByLabel('Overall width')).toHaveValue('50');
+  await expect(page.getByLabel(ARTWORK.overallWidth)).toHaveValue('50');
   await open('Turn and mirror');
-  await page.getByRole('button', { name: 'Turn', exact: true }).click();
+  await page.getByRole('button', { name: COMMON.turn, exact: true }).click();
   await undo('Turn');
-  await expect.poll(async () => Number(await page.getByLabel('Overall height').inputValue())).toBeCloseTo(50, 1);
+  await expect.poll(async () => Number(await page.getByLabel(ARTWORK.overallHeight).inputValue())).toBeCloseTo(50, 1);
   expect(await axe(page)).toEqual([]);
 });
 
 test('dragged on the board, with the mouse', async () => {
-  const at = () => page.getByLabel('From the left edge').inputValue();
+  const at = () => page.getByLabel(COMMON.fromTheLeftEdge).inputValue();
   await openList();
   await page.locator('.thing', { hasText: 'Reed' }).click();
   const before = Number(await at());
@@ -153,46 +159,46 @@ test('dragged on the board, with the mouse', async () => {
 test('words are typed on the board itself by a double press; Escape ends it, one step takes it back', async () => {
   const board = (await page.locator('.plan').boundingBox())!;
   await page.locator('.thing', { hasText: 'Reed' }).click();
-  await page.getByRole('button', { name: 'Centre on the board' }).click();
+  await page.getByRole('button', { name: COMMON.centreOnTheBoard }).click();
   await page.mouse.dblclick(board.x + board.width / 2, board.y + board.height / 2);
-  const field = page.getByRole('textbox', { name: 'The words, typed on the board' });
+  const field = page.getByRole('textbox', { name: DRAWING.theWordsTypedOnThe });
   await expect(field).toBeFocused();
   await field.fill('Reeds');
-  await expect(page.getByLabel('What the sign says')).toHaveValue('Reeds');
+  await expect(page.getByLabel(ARTWORK.whatTheSignSays)).toHaveValue('Reeds');
   await field.press('Escape');
   await expect(field).toBeHidden();
-  await undo('Words');
-  await page.getByRole('button', { name: 'Undo: Words' }).click();
-  await expect(page.getByLabel('What the sign says')).toHaveValue('Reed');
+  await undo('Text');
+  await page.getByRole('button', { name: 'Undo: Text' }).click();
+  await expect(page.getByLabel(ARTWORK.whatTheSignSays)).toHaveValue('Reed');
 });
 
 test('words stand on an arc', async () => {
   await page.locator('.thing', { hasText: 'Reed' }).click();
-  await page.getByLabel('Baseline').selectOption('over');
-  await undo('What the words stand on');
-  await page.getByRole('textbox', { name: 'Radius of the arc' }).fill('80');
-  await page.getByRole('textbox', { name: 'Radius of the arc' }).press('Enter');
+  await page.getByLabel(ARTWORK.baseline).selectOption('over');
+  await undo('Baseline');
+  await page.getByRole('textbox', { name: ARTWORK.radiusOfTheArc }).fill('80');
+  await page.getByRole('textbox', { name: ARTWORK.radiusOfTheArc }).press('Enter');
   await undo('Radius of the arc');
   await planned(page);
 });
 
 test('a shape stays parametric: a hole of 36 becomes 35 by typing', async () => {
   await addShape(page, 'Holes');
-  await page.getByRole('textbox', { name: 'Diameter of a hole' }).fill('36');
-  await page.getByRole('textbox', { name: 'Diameter of a hole' }).press('Enter');
-  await page.getByRole('textbox', { name: 'Diameter of a hole' }).fill('35');
-  await page.getByRole('textbox', { name: 'Diameter of a hole' }).press('Enter');
-  await undo('Diameter of a hole');
-  await expect(page.getByRole('textbox', { name: 'Diameter of a hole' })).toHaveValue('35');
-  await page.getByRole('button', { name: 'Delete', exact: true }).click();
+  await page.getByRole('textbox', { name: ARTWORK.holeDiameter }).fill('36');
+  await page.getByRole('textbox', { name: ARTWORK.holeDiameter }).press('Enter');
+  await page.getByRole('textbox', { name: ARTWORK.holeDiameter }).fill('35');
+  await page.getByRole('textbox', { name: ARTWORK.holeDiameter }).press('Enter');
+  await undo(ARTWORK.holeDiameter);
+  await expect(page.getByRole('textbox', { name: ARTWORK.holeDiameter })).toHaveValue('35');
+  await page.getByRole('button', { name: COMMON.delete, exact: true }).click();
   await undo('Delete');
 });
 
 test('plates from a list: one a row, on the board in a grid', async () => {
   const before = Number(await things());
   await drop('trees.csv', 'Name,Latin\nOak,Quercus robur\nElm,Ulmus minor\nAsh,Fraxinus excelsior\n', 'text/csv');
-  await expect(page.getByRole('dialog', { name: 'Plates from a list' })).toBeVisible();
-  await page.getByRole('button', { name: 'One more line' }).click();
+  await expect(page.getByRole('dialog', { name: COMMON.platesFromAList })).toBeVisible();
+  await page.getByRole('button', { name: ARTWORK.oneMoreLine }).click();
   expect(await axe(page)).toEqual([]);
   await page.getByRole('button', { name: 'Lay out 3 plates' }).click();
   await undo('3 plates from a list');
@@ -201,12 +207,12 @@ test('plates from a list: one a row, on the board in a grid', async () => {
 });
 
 test('fonts are tried on the board by the arrow keys, all of it one step; Escape goes back', async () => {
-  await page.getByRole('button', { name: 'Add text' }).click();
-  await page.getByLabel('What the sign says').fill('WAVE');
+  await page.getByRole('button', { name: ARTWORK.addText }).click();
+  await page.getByLabel(ARTWORK.whatTheSignSays).fill('WAVE');
   const button = page.getByRole('button', { name: /^Font/ });
   const before = await button.innerText();
   await button.click();
-  await expect(page.getByRole('listbox', { name: 'Fonts' }).locator('svg path').first()).toBeAttached();
+  await expect(page.getByRole('listbox', { name: ARTWORK.fonts }).locator('svg path').first()).toBeAttached();
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('ArrowDown');
   await expect(button).not.toHaveText(before);
@@ -232,10 +238,10 @@ test('undo through all of it, and redo; a reload loses nothing', async () => {
   const now = Number(await things());
   await saved(page);
   await page.locator('.plan').focus();
-  for (let i = 0; i < 80 && (await page.getByRole('button', { name: 'Nothing to undo' }).count()) === 0; i++) await page.keyboard.press('Control+z');
-  await expect(page.getByRole('button', { name: 'Nothing to undo' })).toBeVisible();
+  for (let i = 0; i < 80 && (await page.getByRole('button', { name: JOB.nothingToUndo }).count()) === 0; i++) await page.keyboard.press('Control+z');
+  await expect(page.getByRole('button', { name: JOB.nothingToUndo })).toBeVisible();
   await expect.poll(async () => Number(await things())).toBe(2);
-  for (let i = 0; i < 80 && (await page.getByRole('button', { name: 'Nothing to redo' }).count()) === 0; i++) await page.keyboard.press('Control+Shift+z');
+  for (let i = 0; i < 80 && (await page.getByRole('button', { name: JOB.nothingToRedo }).count()) === 0; i++) await page.keyboard.press('Control+Shift+z');
   await expect.poll(async () => Number(await things())).toBe(now);
   await saved(page);
   await page.reload();
@@ -255,16 +261,16 @@ test('a picture is traced with its outline over it, as large as it is to be', as
     return canvas.toDataURL('image/png');
   });
   await page.setInputFiles('input[type=file][hidden]', { name: 'square.png', mimeType: 'image/png', buffer: Buffer.from(url.split(',')[1], 'base64') });
-  await expect(page.getByLabel('Width of the picture')).toBeVisible();
-  await page.getByLabel('Width of the picture').fill('100');
-  await page.getByLabel('Width of the picture').press('Enter');
+  await expect(page.getByLabel(ARTWORK.widthOfThePicture)).toBeVisible();
+  await page.getByLabel(ARTWORK.widthOfThePicture).fill('100');
+  await page.getByLabel(ARTWORK.widthOfThePicture).press('Enter');
   await expect(page.locator('[data-size]')).toHaveText(/^(50|49\.\d+|50\.\d+) mm × (50|49\.\d+|50\.\d+) mm$/);
   await expect(page.locator('[data-kept=kept]')).toBeVisible();
-  await page.getByText('Both', { exact: true }).click();
+  await page.getByText(ARTWORK.both, { exact: true }).click();
   await expect(page.getByText('The picture lies locked under the outlines.')).toBeVisible();
   expect(await axe(page)).toEqual([]);
-  await page.getByRole('button', { name: 'Put it on the board' }).click();
-  await undo('Bring in square.png');
+  await page.getByRole('button', { name: ARTWORK.putItOnTheBoard }).click();
+  await undo('Import square.png');
 });
 
 test('a pocket of what is picked, and holes drilled: planned, with their figures', async () => {
@@ -273,14 +279,14 @@ test('a pocket of what is picked, and holes drilled: planned, with their figures
   await addShape(page, 'Rectangle');
   await undo('Add rectangle');
   await stage(page, 'Cuts');
-  await page.getByRole('button', { name: 'Add a cut…' }).click();
+  await page.getByRole('button', { name: CUTS.addACut }).click();
   await page.getByRole('button', { name: 'Pocket', exact: true }).click();
   await undo('Add: Pocket');
   // What was picked on the drawing is not seen here: it is chosen on purpose.
-  await expect(page.getByLabel('Works on')).toHaveValue('art');
-  await page.getByLabel('Works on').selectOption('some');
+  await expect(page.getByLabel(CUTS.worksOn)).toHaveValue('art');
+  await page.getByLabel(CUTS.worksOn).selectOption('some');
   await planned(page);
-  await expect(page.getByText('Not reached')).toBeVisible();
+  await expect(page.getByText(PROOF.notReached)).toBeVisible();
   await page.getByRole('textbox', { name: 'Depth', exact: true }).fill('1/4 in');
   await page.getByRole('textbox', { name: 'Depth', exact: true }).press('Enter');
   await planned(page);

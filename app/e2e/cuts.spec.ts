@@ -1,6 +1,12 @@
 /** Cuts as a carver works on them: added, put in order, tabs pulled about, feeds taken, lists kept, halves made - and taken back. */
 import { expect, test, type Page } from '@playwright/test';
 import { axe, comeIn, onScreen, openJob, planned, saved, stage } from './shop';
+import { COMMON } from '../src/lib/labels/common';
+import { CUTS } from '../src/lib/labels/cuts';
+import { JOB } from '../src/lib/labels/job';
+import { PROGRAM } from '../src/lib/labels/program';
+import { PROOF } from '../src/lib/labels/proof';
+import { SHOP } from '../src/lib/labels/shop';
 
 test.describe.configure({ mode: 'serial' });
 let page: Page;
@@ -37,14 +43,14 @@ test('every cut shows its bit, its figures and its feeds; nothing serious for ax
   expect(await names()).toEqual(['Drill the screw holes', 'Scratch the words', 'Cut out the plate']);
   await page.getByRole('button', { name: /^Scratch the words/ }).click();
   await expect(page.getByText('The spindle stays off')).toBeVisible();
-  await expect(page.locator('dl')).toContainText('Width of the line');
-  await expect(page.locator('dl')).toContainText('Gone over twice');
+  await expect(page.locator('dl')).toContainText('Line width');
+  await expect(page.locator('dl')).toContainText('Area covered twice');
   expect(await axe(page)).toEqual([]);
 });
 
 test('the order is changed by the keyboard and by pulling numbers; a broken rule says why, and one press mends it', async () => {
   await page.getByRole('button', { name: /^Cut out the plate/ }).click();
-  await page.getByRole('button', { name: 'Earlier' }).click();
+  await page.getByRole('button', { name: CUTS.earlier }).click();
   await planned(page);
   expect(await names()).toEqual(['Drill the screw holes', 'Cut out the plate', 'Scratch the words']);
   await expect(page.getByText('A part that is nearly free moves under the bit.')).toBeVisible();
@@ -61,12 +67,12 @@ test('the order is changed by the keyboard and by pulling numbers; a broken rule
 
 test('a cut is renamed, and copied right after itself; each is one step', async () => {
   await page.getByRole('button', { name: /^Cut out the plate/ }).click();
-  await page.getByLabel('Name of the cut').fill('Free the plate');
-  await page.getByLabel('Name of the cut').press('Enter');
+  await page.getByLabel(CUTS.nameOfTheCut).fill('Free the plate');
+  await page.getByLabel(CUTS.nameOfTheCut).press('Enter');
   await expect.poll(names).toContain('Free the plate');
   await undo('Name of a cut');
   await expect.poll(names).not.toContain('Free the plate');
-  await page.getByRole('button', { name: 'Copy', exact: true }).click();
+  await page.getByRole('button', { name: COMMON.copy, exact: true }).click();
   await expect.poll(names).toContain('Cut out the plate (copy)');
   const listed = await names();
   expect(listed.indexOf('Cut out the plate (copy)')).toBe(listed.indexOf('Cut out the plate') + 1);
@@ -76,10 +82,10 @@ test('a cut is renamed, and copied right after itself; each is one step', async 
 
 test('a cut goes from piece to piece as it is told, the pieces numbered on the board; by hand they are a list to move about', async () => {
   await page.getByRole('button', { name: /^Scratch the words/ }).click();
-  await page.getByLabel('From piece to piece').selectOption('left to right');
+  await page.getByLabel(CUTS.fromPieceToPiece).selectOption('left to right');
   await planned(page);
-  await page.getByLabel('From piece to piece').selectOption('by hand');
-  const pieces = page.getByRole('list', { name: 'Order by hand' }).getByRole('listitem');
+  await page.getByLabel(CUTS.fromPieceToPiece).selectOption('by hand');
+  const pieces = page.getByRole('list', { name: CUTS.orderByHand }).getByRole('listitem');
   await expect(pieces.first()).toBeVisible();
   const listed = await pieces.allInnerTexts();
   if (listed.length > 1) {
@@ -92,22 +98,22 @@ test('a cut goes from piece to piece as it is told, the pieces numbered on the b
     await expect.poll(async () => (await pieces.allInnerTexts())[1]?.split('\n').at(-1)).toBe(listed[0].split('\n').at(-1));
     await undo('Order of pieces');
   }
-  await page.getByLabel('From piece to piece').selectOption('the shortest way');
+  await page.getByLabel(CUTS.fromPieceToPiece).selectOption('the shortest way');
   await planned(page);
 });
 
 test('a cut is switched off: it says so, takes no time and is warned of; and on again', async () => {
   await page.getByRole('button', { name: /^Cut out the plate/ }).click();
-  await page.getByRole('button', { name: 'Switch off' }).click();
+  await page.getByRole('button', { name: CUTS.switchOff }).click();
   await planned(page);
   await expect(page.getByRole('button', { name: /^Cut out the plate/ })).toContainText('off');
   await stage(page, 'Proof');
   await expect(page.getByText('A cut is switched off: “Cut out the plate”.')).toBeVisible();
   await stage(page, 'Cuts');
   await page.getByRole('button', { name: /^Cut out the plate/ }).click();
-  await page.getByRole('button', { name: 'Switch on' }).click();
+  await page.getByRole('button', { name: CUTS.switchOn }).click();
   // The proof showed the carved board.
-  await page.getByLabel('View of the board').getByText('plan', { exact: true }).click();
+  await page.getByLabel(JOB.viewOfTheBoard).getByText(JOB.plan, { exact: true }).click();
   await planned(page);
   await expect(page.getByRole('button', { name: /^Cut out the plate/ })).not.toContainText('off');
 });
@@ -116,12 +122,12 @@ test('cuts stand together under a name, are folded away and switched as one', as
   const two = (await names()).slice(0, 2).map((name) => page.locator('aside section .name').filter({ hasText: name }));
   for (const one of two) {
     await one.click();
-    await page.getByLabel('In the group').fill('Through');
-    await page.getByLabel('In the group').press('Tab');
+    await page.getByLabel(CUTS.inTheGroup).fill('Through');
+    await page.getByLabel(CUTS.inTheGroup).press('Tab');
   }
   const group = page.getByRole('group', { name: 'Group Through' });
   await expect(group).toContainText('2 cuts');
-  await group.getByRole('button', { name: 'Switch all off' }).click();
+  await group.getByRole('button', { name: CUTS.switchAllOff }).click();
   await planned(page);
   for (const one of two) await expect(one).toContainText('off');
   await group.getByRole('button', { name: /^Through/ }).click();
@@ -135,9 +141,9 @@ test('cuts stand together under a name, are folded away and switched as one', as
 
 test('which bit would be best is asked on the cut itself', async () => {
   await page.getByRole('button', { name: /^Drill the screw holes/ }).click();
-  await page.getByRole('button', { name: 'Which bit would be best?' }).click();
+  await page.getByRole('button', { name: CUTS.whichBitWouldBeBest }).click();
   const sheet = page.getByRole('dialog');
-  await expect(sheet.getByLabel('For this cut')).toHaveValue(/.+/);
+  await expect(sheet.getByLabel(PROOF.forThisCut)).toHaveValue(/.+/);
   await page.keyboard.press('Escape');
   await expect(sheet).toHaveCount(0);
 });
@@ -156,9 +162,9 @@ test('a tab is pulled along the line and stays there; Delete takes it away; even
   await page.keyboard.press('Delete');
   await planned(page);
   expect(await tabs()).toBe(3);
-  await undo('Take away a tab');
+  await undo('Remove a tab');
   expect(await tabs()).toBe(4);
-  await page.getByRole('button', { name: 'Place the tabs evenly again' }).click();
+  await page.getByRole('button', { name: CUTS.placeTheTabsEvenlyAgain }).click();
   await planned(page);
   await expect(page.getByText('Tabs lie on straight runs')).toBeVisible();
 });
@@ -188,13 +194,13 @@ async function findAccent([x, y]: [number, number], w = 60, h = 30): Promise<[nu
 }
 
 test('suggested feeds stand beside those entered, and are taken in one step', async () => {
-  const feed = page.getByLabel('Feed', { exact: true });
+  const feed = page.getByLabel(COMMON.feed, { exact: true });
   await feed.fill('90');
   await feed.press('Tab');
   await planned(page);
   await page.locator('summary', { hasText: 'Chip' }).click();
   await expect(page.getByText(/: usual is/)).toBeVisible();
-  await page.getByRole('button', { name: 'Use the suggested' }).click();
+  await page.getByRole('button', { name: CUTS.useTheSuggestedFeeds }).click();
   await planned(page);
   await expect(page.getByText(/: usual is/)).toHaveCount(0);
   await undo('Suggested feeds');
@@ -202,22 +208,22 @@ test('suggested feeds stand beside those entered, and are taken in one step', as
 });
 
 test('a cut list is kept, and laid on other artwork', async () => {
-  await page.getByRole('button', { name: 'Cut templates…' }).click();
-  await page.getByLabel('Keep the cuts of this job as').fill('Brass plate, two holes');
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await page.getByRole('button', { name: CUTS.cutTemplatesMore }).click();
+  await page.getByLabel(CUTS.saveTheCutsOfThis).fill('Brass plate, two holes');
+  await page.getByRole('button', { name: COMMON.save, exact: true }).click();
   await expect(page.getByText('is kept.')).toBeVisible();
   expect(await axe(page)).toEqual([]);
   await page.keyboard.press('Escape');
   await saved(page);
   await open(/Reed Gate/);
-  await page.getByRole('button', { name: 'Cut templates…' }).click();
-  await page.getByRole('button', { name: 'Apply to this job' }).first().click();
+  await page.getByRole('button', { name: CUTS.cutTemplatesMore }).click();
+  await page.getByRole('button', { name: CUTS.applyToThisJob }).first().click();
   // The gate has no holes: that is said, and the rest is there.
   await expect(page.getByText(/Nothing in this drawing is for: Drill the screw holes/)).toBeVisible();
   await page.keyboard.press('Escape');
   await planned(page);
   expect(await names()).toEqual(['Drill the screw holes', 'Scratch the words', 'Cut out the plate']);
-  await undo('Lay “Brass plate, two holes”');
+  await undo(CUTS.apply('Brass plate, two holes'));
   expect(await names()).toEqual(['Carve the words', 'Cut out the sign']);
 });
 
@@ -226,24 +232,24 @@ test('a floor is cleared first by a straight bit: a cut of its own, before the V
   await page.getByRole('textbox', { name: 'Maximum depth (flat floor)' }).press('Enter');
   await planned(page);
   await expect(page.locator('dl')).toContainText('Ridge on the floor');
-  await page.getByLabel('Floor cleared first by').selectOption({ label: 'end mill, 3.175 mm' });
+  await page.getByLabel(CUTS.floorClearedFirstBy).selectOption({ label: 'end mill, 3.175 mm' });
   await planned(page);
   expect(await names()).toEqual(['Clear the floor', 'Carve the words', 'Cut out the sign']);
-  await page.getByLabel('Floor cleared first by').selectOption({ label: 'nothing: the V bit clears it' });
+  await page.getByLabel(CUTS.floorClearedFirstBy).selectOption({ label: 'nothing: the V bit clears it' });
   await planned(page);
   expect(await names()).toEqual(['Carve the words', 'Cut out the sign']);
   await undo('The V bit clears the floor');
   await undo('Clear the floor first');
   // With a floor there is a plug to go into it, carved round the mirrored words.
-  await page.getByText('A plug to go into it').click();
-  await page.getByLabel('Room for glue below it').fill('4');
-  await page.getByLabel('Room for glue below it').press('Enter');
-  await page.getByRole('button', { name: 'Make the job of the plug' }).click();
+  await page.getByText(CUTS.aPlugToGoInto).click();
+  await page.getByLabel(CUTS.glueGapBelowIt).fill('4');
+  await page.getByLabel(CUTS.glueGapBelowIt).press('Enter');
+  await page.getByRole('button', { name: CUTS.makeTheJobOfThe }).click();
   await expect(page.getByText('The room for glue takes all of the depth.')).toBeVisible();
-  await page.getByLabel('Room for glue below it').fill('0.5');
-  await page.getByLabel('Room for glue below it').press('Enter');
+  await page.getByLabel(CUTS.glueGapBelowIt).fill('0.5');
+  await page.getByLabel(CUTS.glueGapBelowIt).press('Enter');
   await saved(page);
-  await page.getByRole('button', { name: 'Make the job of the plug' }).click();
+  await page.getByRole('button', { name: CUTS.makeTheJobOfThe }).click();
   await page.waitForURL(/stage=cuts/);
   await planned(page);
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Reed Gate - plug');
@@ -252,22 +258,22 @@ test('a floor is cleared first by a straight bit: a cut of its own, before the V
 });
 
 test('a hole is drilled where the board is pressed, and taken away again', async () => {
-  await page.getByRole('button', { name: 'Add a cut…' }).click();
-  await page.getByRole('group', { name: 'Kinds of cut' }).getByRole('button', { name: 'Drill', exact: true }).click();
-  await page.getByRole('button', { name: 'Drill at a point on the board' }).click();
+  await page.getByRole('button', { name: CUTS.addACut }).click();
+  await page.getByRole('group', { name: CUTS.kindsOfCut }).getByRole('button', { name: 'Drill', exact: true }).click();
+  await page.getByRole('button', { name: CUTS.drillAtAPointOn }).click();
   await page.mouse.click(...(await onScreen(page, 40, 100)));
   await planned(page);
   await expect(page.getByText(/^Point at/)).toBeVisible();
   await expect(page.locator('dl div', { hasText: 'Holes' }).locator('dd')).toHaveText('1');
-  await page.getByRole('button', { name: /^Take away the point/ }).click();
+  await page.getByRole('button', { name: /^Remove the point/ }).click();
   await expect(page.getByText(/^Point at/)).toHaveCount(0);
-  await page.getByRole('button', { name: 'Delete this cut' }).click();
+  await page.getByRole('button', { name: CUTS.deleteThisCut }).click();
   await planned(page);
 });
 
 test('the other half of a recess becomes a job of its own', async () => {
   await open(/^Leaf inlay/);
-  await expect(page.getByRole('img', { name: 'The plug in its recess, from above' })).toBeVisible();
+  await expect(page.getByRole('img', { name: CUTS.thePlugInItsRecess })).toBeVisible();
   await page.getByRole('button', { name: 'Make the job of the other half' }).click();
   await page.waitForURL(/stage=cuts/);
   await planned(page);
@@ -277,15 +283,15 @@ test('the other half of a recess becomes a job of its own', async () => {
 
 test('the program follows the controller’s settings', async () => {
   await stage(page, 'Program');
-  await page.getByLabel('The controller').selectOption({ label: 'arcs, stops for bits' });
+  await page.getByLabel(PROGRAM.theController).selectOption({ label: 'arcs, stops for bits' });
   await planned(page);
-  await page.getByText('Every setting').click();
-  await page.getByLabel('Work offset').selectOption('G56');
-  const own = page.getByLabel('Own lines before the end');
+  await page.getByText(PROGRAM.everySetting).click();
+  await page.getByLabel(PROGRAM.workOffset).selectOption('G56');
+  const own = page.getByLabel(PROGRAM.ownLinesBeforeTheEnd);
   await own.fill('G4 P1\nBEEP');
   await own.blur();
   await expect(page.getByText(/Forbids cutting: A line of the shop’s own, “BEEP”/)).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Release for cutting' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: PROGRAM.releaseForCutting })).toBeDisabled();
   await own.fill('G4 P1\nM120');
   await own.blur();
   await planned(page);
@@ -304,11 +310,11 @@ test('the crib: figures, drawings, hours; bits in by CSV with what is wrong name
   });
   await expect(page.getByRole('alert')).toContainText('Bit 2 (bad one): diameter');
   await page.getByRole('button', { name: /120° V, wide/ }).click();
-  await expect(page.getByLabel('Cutting diameter')).toHaveValue('25.4');
-  await page.getByLabel('Slot it really cuts').fill('1 in + 0.2mm');
-  await page.getByLabel('Slot it really cuts').press('Enter');
+  await expect(page.getByLabel(CUTS.cuttingDiameter)).toHaveValue('25.4');
+  await page.getByLabel(CUTS.measuredSlotWidth).fill('1 in + 0.2mm');
+  await page.getByLabel(CUTS.measuredSlotWidth).press('Enter');
   await expect(page.getByRole('button', { name: /120° V, wide/ })).toContainText('(measured)');
   expect(await axe(page)).toEqual([]);
-  await page.getByRole('button', { name: 'Take it out of the crib' }).click();
+  await page.getByRole('button', { name: SHOP.removeItFromTheCrib }).click();
   await expect(page.getByRole('button', { name: /120° V, wide/ })).toHaveCount(0);
 });

@@ -1,6 +1,8 @@
 /** The day as a shop has it: a job put on the plan, when it is due, planned and pulled about, who is needed next, the sheet to pull from. */
 import { expect, test, type Page } from '@playwright/test';
 import { axe, comeIn, makeJob } from './shop';
+import { COMMON } from '../src/lib/labels/common';
+import { DAY } from '../src/lib/labels/day';
 
 test.describe.configure({ mode: 'serial' });
 let page: Page;
@@ -43,32 +45,32 @@ const begins = async () =>
 const details = () => page.locator('details', { has: page.locator('summary', { hasText: NAME }) });
 
 test('a job is put on the plan: when it runs, which bit it takes, and who is needed', async () => {
-  await page.getByRole('navigation', { name: 'Shop' }).getByRole('link', { name: 'Day', exact: true }).click();
-  await page.getByLabel('A job to put on the plan').selectOption({ label: NAME });
-  await page.getByRole('button', { name: 'Put it on the plan' }).click();
+  await page.getByRole('navigation', { name: COMMON.shop }).getByRole('link', { name: COMMON.day, exact: true }).click();
+  await page.getByLabel(DAY.aJobToPutOn).selectOption({ label: NAME });
+  await page.getByRole('button', { name: DAY.putItOnThePlan }).click();
   await expect(board()).toBeVisible({ timeout: 60_000 });
   await expect(details()).toContainText('1 to cut');
-  await expect(page.getByRole('list', { name: 'When somebody is needed' })).toContainText(':');
+  await expect(page.getByRole('list', { name: DAY.whenSomebodyIsNeeded })).toContainText(':');
   expect(await axe(page)).toEqual([]);
 });
 
 test('due, promised, how many, and what is done to it after: each is kept and moves the plan', async () => {
   await details().locator('summary').click();
-  await details().getByLabel('How many').fill('2');
-  await details().getByLabel('How many').press('Enter');
+  await details().getByLabel(DAY.quantity).fill('2');
+  await details().getByLabel(DAY.quantity).press('Enter');
   await expect(page.getByRole('button', { name: new RegExp(`^${NAME} \\(1 of 2\\)`) })).toBeVisible();
-  await details().getByLabel('How many').fill('1');
-  await details().getByLabel('How many').press('Enter');
-  await details().getByLabel('Promised to').fill('The boathouse');
-  await details().getByLabel('Promised to').press('Enter');
+  await details().getByLabel(DAY.quantity).fill('1');
+  await details().getByLabel(DAY.quantity).press('Enter');
+  await details().getByLabel(DAY.promisedTo).fill('The boathouse');
+  await details().getByLabel(DAY.promisedTo).press('Enter');
   await expect(details()).toContainText('for The boathouse');
-  await details().getByLabel('Due').fill('2020-01-01T12:00');
-  await details().getByLabel('Due').press('Tab');
+  await details().getByLabel(DAY.due).fill('2020-01-01T12:00');
+  await details().getByLabel(DAY.due).press('Tab');
   await expect(details().locator('summary')).toContainText('late');
-  await details().getByLabel('Due').fill('2099-01-01T12:00');
-  await details().getByLabel('Due').press('Tab');
+  await details().getByLabel(DAY.due).fill('2099-01-01T12:00');
+  await details().getByLabel(DAY.due).press('Tab');
   await expect(details().locator('summary')).toContainText('ready');
-  await details().getByRole('button', { name: 'Add a step' }).click();
+  await details().getByRole('button', { name: DAY.addAStep }).click();
   await expect(details().getByLabel('Step 1')).toHaveValue('Paint');
   await page.reload();
   await expect(details()).toContainText('for The boathouse');
@@ -76,7 +78,7 @@ test('due, promised, how many, and what is done to it after: each is kept and mo
 });
 
 test('a board is moved by the arrow keys and by the pointer, stays there, and is let go', async () => {
-  await page.getByRole('button', { name: 'Plan it for me' }).click();
+  await page.getByRole('button', { name: DAY.planItForMe }).click();
   const [hour, minute] = await begins();
   await board().focus();
   await page.keyboard.press('ArrowRight');
@@ -98,10 +100,10 @@ test('a board is moved by the arrow keys and by the pointer, stays there, and is
 });
 
 test('the sheet to pull from has boards and bits; who is needed next stands on other pages too', async () => {
-  await page.getByRole('link', { name: 'Pull sheet…' }).click();
+  await page.getByRole('link', { name: DAY.pullSheetMore }).click();
   await expect(page.getByRole('heading', { name: /^Pull sheet/ })).toBeVisible();
   expect(await axe(page)).toEqual([]);
-  await page.getByRole('link', { name: 'Back to the day' }).click();
+  await page.getByRole('link', { name: DAY.backToTheDay }).click();
   await page.goto('/bits');
   await expect(page.getByRole('link', { name: /put the board on|change the bit|take the board off/ })).toBeVisible();
   await page.goto(`/job/${id}`);
@@ -111,7 +113,7 @@ test('the sheet to pull from has boards and bits; who is needed next stands on o
 test('taken off the plan it is gone, and can be put on it again', async () => {
   await page.goto('/day');
   await details().locator('summary').click();
-  await details().getByRole('button', { name: 'Take it off the plan' }).click();
+  await details().getByRole('button', { name: DAY.removeItFromThePlan }).click();
   await expect(board()).toHaveCount(0);
-  await expect(page.getByLabel('A job to put on the plan').locator('option', { hasText: NAME })).toHaveCount(1);
+  await expect(page.getByLabel(DAY.aJobToPutOn).locator('option', { hasText: NAME })).toHaveCount(1);
 });

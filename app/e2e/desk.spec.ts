@@ -1,6 +1,16 @@
 /** What trials at the desk found, each tried again in the browser. */
 import { expect, test, type Page } from '@playwright/test';
 import { comeIn, makeJob, newSign, openJob, planned, press, release, saved, setUp, stage } from './shop';
+import { ARTWORK } from '../src/lib/labels/artwork';
+import { BENCH } from '../src/lib/labels/bench';
+import { BOARD } from '../src/lib/labels/board';
+import { COMMON } from '../src/lib/labels/common';
+import { CUTS } from '../src/lib/labels/cuts';
+import { JOB } from '../src/lib/labels/job';
+import { MACHINES } from '../src/lib/labels/machines';
+import { PROGRAM } from '../src/lib/labels/program';
+import { SETUP } from '../src/lib/labels/setup';
+import { SHOP } from '../src/lib/labels/shop';
 
 let page: Page;
 let faults: string[];
@@ -14,7 +24,7 @@ const undo = async (label: string) => expect(page.getByRole('button', { name: `U
 
 test('a brass plate shows its material, and every material whose feeds are known can be chosen', async () => {
   await openJob(page, /Bench plate/, 'Board');
-  const material = page.getByLabel('Wood or other material');
+  const material = page.getByLabel(BOARD.woodOrOtherMaterial);
   await expect(material).toHaveValue('brass');
   const options = await material.locator('option').allInnerTexts();
   for (const name of ['brass', 'aluminium', 'slate board', 'maple', 'foam']) expect(options).toContain(name);
@@ -22,24 +32,24 @@ test('a brass plate shows its material, and every material whose feeds are known
 
 test('machines: a skim that is none is said', async () => {
   await page.goto('/machines');
-  await expect(page.getByLabel('What was said on the wire')).toContainText('←');
-  await expect(page.getByLabel('Kind')).toHaveCount(0);
+  await expect(page.getByLabel(MACHINES.connectionLog)).toContainText('←');
+  await expect(page.getByLabel(CUTS.kind)).toHaveCount(0);
   await press(page, /^Simulated router .*linked/);
-  const height = page.getByLabel('Height after the skim');
+  const height = page.getByLabel(MACHINES.heightAfterTheSkim);
   await height.fill('30');
   await height.press('Enter');
-  await press(page, 'Write the skim down');
+  await press(page, MACHINES.recordTheSkim);
   await expect(page.getByRole('alert')).toContainText('a skim takes off');
   await height.fill('5');
   await height.press('Enter');
-  await press(page, 'Write the skim down');
+  await press(page, MACHINES.recordTheSkim);
   await expect(page.getByRole('alert')).toContainText('not worth skimming');
 });
 
 test('a new sign on another board: words and outline go with it, and the proof has nothing against it', async () => {
   await page.goto('/');
   await newSign(page);
-  await page.getByLabel('What the sign says').fill('Moor');
+  await page.getByLabel(ARTWORK.whatTheSignSays).fill('Moor');
   await planned(page);
   await stage(page, 'Board');
   for (const [label, mm] of [
@@ -60,7 +70,7 @@ test('the outline deleted takes the cut round it along, in one step that can be 
   await stage(page, 'Cuts');
   await expect(page.getByRole('button', { name: /Cut out the sign/ })).toBeVisible();
   await stage(page, 'Artwork');
-  await page.getByText('Things and layers').click();
+  await page.getByText(ARTWORK.thingsAndLayers).click();
   await page.getByRole('button', { name: /^Sign outline/ }).click();
   await page.locator('.plan').focus();
   await page.keyboard.press('Delete');
@@ -99,15 +109,15 @@ test('what no cut works on is said before the release, and one press makes it a 
 
 test('the first picked less the others, by its name; a cut is added to what it usually works on, not to what was picked elsewhere', async () => {
   await stage(page, 'Artwork');
-  await page.getByText('Things and layers').click();
+  await page.getByText(ARTWORK.thingsAndLayers).click();
   await page.getByRole('button', { name: /^Lid line/ }).click();
   await page.getByRole('button', { name: /^Frame/ }).click({ modifiers: ['Shift'] });
-  await page.getByText('Combine and reshape').click();
+  await page.getByText(ARTWORK.combineAndReshape).click();
   await expect(page.getByRole('button', { name: 'Subtract from “Lid line”' })).toBeVisible();
   await stage(page, 'Cuts');
-  await press(page, 'Add a cut…');
+  await press(page, CUTS.addACut);
   await page.getByRole('button', { name: 'Pocket', exact: true }).click();
-  await expect(page.getByLabel('Works on')).toHaveValue('art');
+  await expect(page.getByLabel(CUTS.worksOn)).toHaveValue('art');
   await page.keyboard.press('Control+z');
   await saved(page);
 });
@@ -124,7 +134,7 @@ test('workers that die are started again: the next change is drawn and planned a
   await expect.poll(() => page.workers().filter((worker) => before.includes(worker)).length, { timeout: 60_000 }).toBe(0);
   await stage(page, 'Board');
   const figures = await page.locator('footer').innerText();
-  const thickness = page.getByLabel('Thickness', { exact: true });
+  const thickness = page.getByLabel(COMMON.thickness, { exact: true });
   const was = await thickness.inputValue();
   await thickness.fill(String(Number(was) + 5));
   await thickness.press('Enter');
@@ -137,18 +147,18 @@ test('workers that die are started again: the next change is drawn and planned a
 
 test('a step opened by hand gives way once it is done; nothing stands under Hold and Stop', async () => {
   await release(page);
-  await press(page, 'Go to the machine');
+  await press(page, PROGRAM.goToTheMachine);
   const card = page.getByRole('complementary');
   await card.getByRole('button', { name: /Check collet and shank/ }).click();
-  await press(page, 'It is tight and not bottomed');
+  await press(page, SETUP.itIsTightAndNot);
   // On to what is next, by itself.
   await expect(card.locator('li[aria-current=step]')).not.toContainText('It is tight and not bottomed');
   await expect(card.locator('li[aria-current=step] button.preset-filled-brand').first()).toBeVisible();
   // Opened again when it is done it says where the way goes on.
   await card.getByRole('button', { name: /Check collet and shank/ }).click();
-  await press(page, /^On to: /);
+  await press(page, /^Go on to: /);
   await setUp(page);
-  await press(page, 'Go to the run');
+  await press(page, SETUP.goToTheRun);
   const hold = (await page.getByRole('button', { name: /^Hold/ }).boundingBox())!;
   for (const button of await page.locator('.act button').all()) {
     await button.scrollIntoViewIfNeeded();
@@ -172,7 +182,7 @@ test('a duplicated tab makes itself a name of its own; a reload keeps it', async
   await expect.poll(() => nameOf(first)).not.toBeNull();
   const before = await nameOf(first);
   await first.reload();
-  await expect(first.getByRole('tab', { name: 'Exercises' })).toBeVisible();
+  await expect(first.getByRole('tab', { name: BENCH.exercises })).toBeVisible();
   await first.waitForTimeout(500);
   expect(await nameOf(first)).toBe(before);
   // As a browser duplicates a tab: with all that the first one keeps.
@@ -186,12 +196,12 @@ test('a duplicated tab makes itself a name of its own; a reload keeps it', async
 test('a first job is led through step by step, taken up after a reload, and left at will', async ({ browser }) => {
   // Somebody who has never been here.
   const { page: fresh } = await comeIn(browser);
-  await fresh.getByRole('region', { name: 'Your first job' }).getByRole('button', { name: 'Begin' }).click();
-  const strip = fresh.getByRole('region', { name: 'Your first job' });
+  await fresh.getByRole('region', { name: COMMON.yourFirstJob }).getByRole('button', { name: SHOP.begin }).click();
+  const strip = fresh.getByRole('region', { name: COMMON.yourFirstJob });
   await expect(strip).toContainText('step 1 of 7');
-  await fresh.getByLabel('What the sign says').fill('Tern');
+  await fresh.getByLabel(ARTWORK.whatTheSignSays).fill('Tern');
   await expect(strip).toContainText('step 2 of 7');
-  await strip.getByRole('button', { name: 'Show me where' }).click();
+  await strip.getByRole('button', { name: JOB.showMeWhere }).click();
   await expect(strip).toContainText('step 3 of 7');
   await saved(fresh);
   await fresh.reload();
@@ -200,18 +210,18 @@ test('a first job is led through step by step, taken up after a reload, and left
   await planned(fresh);
   await expect(strip).toContainText('step 4 of 7');
   await fresh.goto('/');
-  await fresh.getByRole('link', { name: 'Go on with it' }).click();
+  await fresh.getByRole('link', { name: SHOP.goOnWithIt }).click();
   await expect(strip).toContainText('step 4 of 7');
   // It leads back from the screen of the run, too.
   await stage(fresh, 'Run');
   await expect(fresh.getByRole('complementary')).toHaveCount(0);
-  await strip.getByRole('button', { name: 'Show me where' }).click();
+  await strip.getByRole('button', { name: JOB.showMeWhere }).click();
   await expect(fresh.getByRole('complementary', { name: 'Card: Program' })).toBeVisible();
-  await strip.getByRole('button', { name: 'Leave it' }).click();
+  await strip.getByRole('button', { name: COMMON.leaveIt }).click();
   await expect(strip).toHaveCount(0);
   await fresh.goto('/');
-  await expect(fresh.getByRole('button', { name: 'New sign' })).toBeVisible();
-  await expect(fresh.getByRole('region', { name: 'Your first job' })).toHaveCount(0);
+  await expect(fresh.getByRole('button', { name: SHOP.newSign })).toBeVisible();
+  await expect(fresh.getByRole('region', { name: COMMON.yourFirstJob })).toHaveCount(0);
   await fresh.close();
 });
 

@@ -1,6 +1,12 @@
 /** A shop that works in inches sees inches: every page and every stage is read for a figure in millimetres that is not the quiet other unit. */
 import { expect, test, type Page } from '@playwright/test';
 import { comeIn, openJob, planned, press, release, saved, setUp, stage } from './shop';
+import { BENCH } from '../src/lib/labels/bench';
+import { COMMON } from '../src/lib/labels/common';
+import { MACHINES } from '../src/lib/labels/machines';
+import { PROGRAM } from '../src/lib/labels/program';
+import { SETUP } from '../src/lib/labels/setup';
+import { SHOP } from '../src/lib/labels/shop';
 
 let page: Page;
 let faults: string[];
@@ -16,16 +22,16 @@ test.afterAll(async () => {
 
 async function setUnits(label: 'inches' | 'millimetres') {
   await page.goto('/settings');
-  await page.getByLabel('Lengths in').selectOption({ label });
-  await press(page, 'Keep these settings');
+  await page.getByLabel(COMMON.units).selectOption({ label });
+  await press(page, SHOP.saveTheseSettings);
   await expect(page.getByText('Kept.')).toBeVisible();
 }
 
 /** The unit of the job that is open; it is put back afterwards, for whoever looks at it next. */
 async function inUnit(unit: 'mm' | 'in') {
   await page
-    .getByRole('group', { name: 'Units' })
-    .or(page.getByRole('radiogroup', { name: 'Units' }))
+    .getByRole('group', { name: COMMON.units })
+    .or(page.getByRole('radiogroup', { name: COMMON.units }))
     .getByText(unit, { exact: true })
     .click();
   await saved(page);
@@ -83,15 +89,15 @@ test('the pages of the shop', async () => {
   await page.getByRole('main').getByRole('listitem').first().getByRole('button').click();
   await inches('a bit of the crib');
   await page.goto('/bench');
-  await page.getByRole('tab', { name: 'Hands on the machine' }).click();
+  await page.getByRole('tab', { name: BENCH.handsOnTheMachine }).click();
   await inches('hands on the bench');
   await page.goto('/machines');
   await press(page, /^Simulated router .*linked/);
-  await page.getByText('Skim it', { exact: true }).click();
+  await page.getByText(MACHINES.skimIt, { exact: true }).click();
   await inches('a machine and its spoilboard');
-  await page.getByLabel('Height after the skim').fill('1');
-  await page.getByLabel('Height after the skim').press('Enter');
-  await press(page, 'Write the skim down');
+  await page.getByLabel(MACHINES.heightAfterTheSkim).fill('1');
+  await page.getByLabel(MACHINES.heightAfterTheSkim).press('Enter');
+  await press(page, MACHINES.recordTheSkim);
   await expect(page.getByRole('alert')).toContainText(/ in thick|a skim takes off/);
   await inches('what is said against a skim');
 });
@@ -122,11 +128,11 @@ test('from the set-up to the run', async () => {
   await openJob(page, /Heron Walk/, 'Program');
   await inUnit('in');
   await release(page);
-  await press(page, 'Go to the machine');
+  await press(page, PROGRAM.goToTheMachine);
   await inches('set up');
   await setUp(page);
   await inches('all set up');
-  await press(page, 'Go to the run');
+  await press(page, SETUP.goToTheRun);
   await inches('run');
   await openJob(page, /Heron Walk/, 'Board');
   await inUnit('mm');

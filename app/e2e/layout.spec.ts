@@ -1,6 +1,7 @@
 /** Pieces laid out on their sheet: so many of each, told how full it is, taken in one step that can be undone. */
 import { expect, test, type Page } from '@playwright/test';
 import { axe, comeIn, makeJob, planned, press, saved } from './shop';
+import { ARTWORK } from '../src/lib/labels/artwork';
 
 test.describe.configure({ mode: 'serial' });
 let page: Page;
@@ -34,17 +35,17 @@ test.afterAll(async () => {
 });
 
 test('what belongs together is one piece; copies are laid out, and it says how full the plate is', async () => {
-  await press(page, 'Lay the pieces out…');
+  await press(page, ARTWORK.layThePiecesOutMore);
   await expect(sheet().getByLabel('Bracket')).toHaveValue('1');
   await expect(sheet().getByText('of 2 things')).toBeVisible();
   await sheet().getByLabel('Bracket').fill('4');
   await sheet().getByLabel('Bracket').press('Tab');
   await sheet().getByLabel('Disc').fill('3');
   await sheet().getByLabel('Disc').press('Tab');
-  await sheet().getByRole('button', { name: 'Lay them out' }).click();
+  await sheet().getByRole('button', { name: ARTWORK.layThemOut }).click();
   await expect(sheet().getByText(/7 of 7\s+pieces lie on it; .* % of that in pieces\./)).toBeVisible();
   expect(await axe(page)).toEqual([]);
-  await sheet().getByRole('button', { name: 'Take this' }).click();
+  await sheet().getByRole('button', { name: ARTWORK.useThisLayout }).click();
   await expect(sheet()).toHaveCount(0);
   await planned(page);
   await saved(page);
@@ -55,17 +56,17 @@ test('what belongs together is one piece; copies are laid out, and it says how f
 test('one step takes it back; what finds no room is said, and is not in the job then', async () => {
   await page.getByRole('button', { name: 'Undo: Lay the pieces out' }).click();
   await planned(page);
-  await press(page, 'Lay the pieces out…');
+  await press(page, ARTWORK.layThePiecesOutMore);
   await expect(sheet().getByLabel('Bracket')).toHaveValue('1');
   await sheet().getByLabel('Bracket').fill('0');
   await sheet().getByLabel('Bracket').press('Tab');
   await sheet().getByLabel('Disc').fill('40');
   await sheet().getByLabel('Disc').press('Tab');
-  await sheet().getByRole('button', { name: 'Lay them out' }).click();
+  await sheet().getByRole('button', { name: ARTWORK.layThemOut }).click();
   await expect(sheet().getByText(/There is no room for \d+: Disc\./)).toBeVisible();
-  await sheet().getByRole('button', { name: 'Good enough, stop here' }).click();
-  await expect(sheet().getByRole('button', { name: 'Lay them out once more' })).toBeVisible();
-  await sheet().getByRole('button', { name: 'Lay them out once more' }).click();
+  await sheet().getByRole('button', { name: ARTWORK.goodEnoughStopHere }).click();
+  await expect(sheet().getByRole('button', { name: ARTWORK.layThemOutOnceMore })).toBeVisible();
+  await sheet().getByRole('button', { name: ARTWORK.layThemOutOnceMore }).click();
   // Closed in the middle of the work: nothing has changed.
   await page.keyboard.press('Escape');
   await expect(sheet()).toHaveCount(0);

@@ -1,6 +1,11 @@
 /** At the machine: the bed, ways to zero, jogging, who holds the controls, the bench and its exercises, the machines. */
 import { expect, test, type Page } from '@playwright/test';
 import { axe, comeIn, finished, planned, release, saved, setUp, stage, startCutting } from './shop';
+import { BENCH } from '../src/lib/labels/bench';
+import { COMMON } from '../src/lib/labels/common';
+import { MACHINES } from '../src/lib/labels/machines';
+import { PROGRAM } from '../src/lib/labels/program';
+import { SETUP } from '../src/lib/labels/setup';
 
 let page: Page;
 let faults: string[];
@@ -26,69 +31,69 @@ test('the bench: an exercise is laid out, watched, judged and kept', async () =>
   await press('Why does it not move?');
   await expect(page.getByText('Find the emergency stop and release it')).toBeVisible();
   expect(await axe(page)).toEqual([]);
-  await press('Home');
+  await press(BENCH.home);
   await expect(page.getByRole('alert')).toContainText('The emergency stop is pressed');
-  await page.getByRole('tab', { name: 'Hands on the machine' }).click();
+  await page.getByRole('tab', { name: BENCH.handsOnTheMachine }).click();
   expect(await axe(page)).toEqual([]);
-  await press('Turn the red button: release it');
-  await press('Clear the alarm');
-  await press('Home');
-  await page.getByRole('tab', { name: 'Exercises' }).click();
+  await press(BENCH.turnTheRedButtonRelease);
+  await press(COMMON.clearTheAlarm);
+  await press(BENCH.home);
+  await page.getByRole('tab', { name: BENCH.exercises }).click();
   await expect(page.getByText('Done, without a slip.')).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText('Kept with your results.')).toBeVisible();
-  await press('Another exercise');
+  await press(BENCH.anotherExercise);
   await expect(page.getByRole('listitem').filter({ hasText: 'Why does it not move?' })).toContainText(/done \d+ \w+/);
 });
 
 test('the bench: a slip is seen and said, with what it would have cost', async () => {
   await press('Something is still on the bit');
-  await press('Measure it on the sensor');
+  await press(BENCH.measureItOnTheSensor);
   await expect(page.getByRole('listitem').filter({ hasText: 'Measure the bit' })).toContainText('done', { timeout: 60_000 });
-  await press('Spindle, ten seconds');
+  await press(BENCH.spindleTenSeconds);
   await expect(page.getByText(/the wire would have been torn off/)).toBeVisible();
-  await page.getByRole('tab', { name: 'Hands on the machine' }).click();
+  await page.getByRole('tab', { name: BENCH.handsOnTheMachine }).click();
   await press('Clip on the bit: yes');
-  await press('Take the plate away');
-  await press('Spindle, ten seconds');
-  await page.getByRole('tab', { name: 'Exercises' }).click();
+  await press(BENCH.takeThePlateAway);
+  await press(BENCH.spindleTenSeconds);
+  await page.getByRole('tab', { name: BENCH.exercises }).click();
   await expect(page.getByText('Done, with a slip: once more, and it is yours.')).toBeVisible({ timeout: 60_000 });
 });
 
 test('machines: their profile, their wire, their spoilboard', async () => {
   await page.goto('/machines');
   await expect(page.getByRole('button', { name: /Simulated router/ })).toContainText('linked');
-  await expect(page.getByLabel('What was said on the wire')).toContainText('←');
+  await expect(page.getByLabel(MACHINES.connectionLog)).toContainText('←');
   expect(await axe(page)).toEqual([]);
   await press(/^Simulated router .*linked/);
-  await page.getByLabel('Height after the skim').fill('17.8');
-  await page.getByLabel('Height after the skim').press('Enter');
-  await press('Write the skim down');
+  await page.getByLabel(MACHINES.heightAfterTheSkim).fill('17.8');
+  await page.getByLabel(MACHINES.heightAfterTheSkim).press('Enter');
+  await press(MACHINES.recordTheSkim);
   await expect(page.getByText('17.8 mm thick.')).toBeVisible();
-  await press('Change the list…');
-  await press('One more');
+  await press(MACHINES.changeTheList);
+  await press(MACHINES.oneMore);
   await page
     .getByLabel(/^What is done, /)
     .last()
     .fill('Look at the brushes');
-  await press('Keep the list');
+  await press(MACHINES.saveTheList);
   await expect(page.getByRole('alert')).toContainText('after hours, after days, or both');
   await page
     .getByLabel(/^After hours of cutting, /)
     .last()
     .fill('50');
-  await press('Keep the list');
+  await press(MACHINES.saveTheList);
   await expect(page.getByText('in 50 h of cutting')).toBeVisible();
-  await press('Change the list…');
-  await press('Back to what is usual');
+  await press(MACHINES.changeTheList);
+  await press(MACHINES.backToWhatIsUsual);
   await expect(page.getByText('Look at the brushes')).toHaveCount(0);
   await press(/Shed router/);
-  await page.getByText('How it is talked to').click();
+  await page.getByText(MACHINES.connection).click();
   await expect(page.getByText('on no hardware').last()).toBeVisible();
-  const park = page.getByLabel('Parks at X');
-  await page.getByText('Its bed', { exact: true }).click();
+  const park = page.getByLabel(MACHINES.parksAtX);
+  await page.getByText(MACHINES.bed, { exact: true }).click();
   await park.fill('5000');
   await park.press('Enter');
-  await press('Keep it');
+  await press(COMMON.save);
   await expect(page.getByRole('alert')).toContainText('parks at lies beyond');
 });
 
@@ -125,7 +130,7 @@ test('the bed: the board is pulled to where it lies and snaps to a slot; what ca
   await page.getByRole('link', { name: /^Reed Gate, carved/ }).click();
   await planned(page);
   await stage(page, 'Set up');
-  await press('Take the last one off');
+  await press(SETUP.removeTheLastOne);
   await expect(page.getByRole('button', { name: /^clamp at X/ })).toHaveCount(0);
 });
 
@@ -133,20 +138,20 @@ test('jogging: steps, on and on while held, and by keys', async () => {
   await stage(page, 'Program');
   await planned(page);
   // The card is fetched when it is wanted.
-  await expect(page.getByRole('button', { name: 'Release for cutting' })).toBeVisible();
+  await expect(page.getByRole('button', { name: PROGRAM.releaseForCutting })).toBeVisible();
   const ticks = page.getByRole('complementary').getByRole('checkbox');
   for (let i = 0; i < (await ticks.count()); i++) await ticks.nth(i).check();
-  await press('Release for cutting');
-  await press('Go to the machine');
-  const home = page.getByRole('button', { name: 'Home the machine' });
-  if (await home.isVisible()) await press('Home the machine');
-  await page.getByText('Move by hand, go to zero, places').click();
+  await press(PROGRAM.releaseForCutting);
+  await press(PROGRAM.goToTheMachine);
+  const home = page.getByRole('button', { name: SETUP.homeTheMachine });
+  if (await home.isVisible()) await press(SETUP.homeTheMachine);
+  await page.getByText(SETUP.moveByHandGoTo).click();
   const pad = page.getByRole('group', { name: /^Move the bit by hand/ }).last();
   await pad.getByRole('button', { name: '50 mm' }).click();
   const before = await place();
   await pad.getByRole('button', { name: 'Right, X plus' }).click();
   await expect.poll(async () => (await place())[0], { timeout: 30_000 }).toBeCloseTo(before[0] + 50, 1);
-  await pad.getByRole('button', { name: 'continuous' }).click();
+  await pad.getByRole('button', { name: SETUP.continuous }).click();
   await pad.getByRole('button', { name: 'slow' }).click();
   const right = (await pad.getByRole('button', { name: 'Right, X plus' }).boundingBox())!;
   await page.mouse.move(right.x + 10, right.y + 10);
@@ -166,11 +171,11 @@ test('jogging: steps, on and on while held, and by keys', async () => {
 
 test('a board that lies crooked: two marks turn the job; a place is saved and gone to', async () => {
   await press('Front left of the board');
-  await page.getByLabel('Name of this place').fill('corner stop');
-  await press('Save where the bit stands');
+  await page.getByLabel(SETUP.nameOfThisPlace).fill('corner stop');
+  await press(SETUP.saveWhereTheBitStands);
   await expect(page.getByRole('button', { name: 'corner stop', exact: true })).toBeVisible();
   await page.getByRole('button', { name: /Set X and Y at/ }).click();
-  await page.getByLabel('How').selectOption('marks');
+  await page.getByLabel(SETUP.howItIsSet).selectOption('marks');
   await press(/tip is over the front left corner/);
   await press('Park');
   await page.waitForTimeout(1500);
@@ -186,7 +191,7 @@ test('one holds the controls: another sees it, takes them over, and both are tol
   await other.getByRole('button', { name: 'Open the demo as operator' }).click();
   await other.goto('/bench');
   await expect(other.getByText('owner is in control')).toBeVisible();
-  await other.getByRole('button', { name: 'Home', exact: true }).click();
+  await other.getByRole('button', { name: BENCH.home, exact: true }).click();
   await expect(other.getByRole('alert')).toContainText('Owner is in control');
   await press('Take control', other);
   await expect(other.getByText('You are in control.')).toBeVisible();
@@ -204,9 +209,9 @@ test('the spoilboard: skimmed from a short form, its height reckoned, once more 
   };
   const run = async (): Promise<string[]> => {
     await release(page);
-    await press('Go to the machine');
+    await press(PROGRAM.goToTheMachine);
     const asked = await setUp(page);
-    await press('Go to the run');
+    await press(SETUP.goToTheRun);
     await startCutting(page);
     await finished(page);
     await page.goto('/machines');
@@ -215,24 +220,24 @@ test('the spoilboard: skimmed from a short form, its height reckoned, once more 
   };
   await page.goto('/machines');
   await press(/^Simulated router .*linked/);
-  await page.getByText('Skim it', { exact: true }).click();
+  await page.getByText(MACHINES.skimIt, { exact: true }).click();
   await type('Width', '120');
   await type('Front to back', '80');
   expect(await axe(page)).toEqual([]);
-  await press('Make the job that skims it');
+  await press(MACHINES.makeTheJobThatSkims);
   await page.waitForURL(/job\/.*stage=proof/);
   const id = /job\/([^?]+)/.exec(page.url())![1];
   const first = await run();
   expect(first.join()).toContain('Set Z');
   expect(first.join()).toContain('The bed is bare');
   await expect(page.getByText('17.6 mm thick, reckoned from the last skim.')).toBeVisible();
-  await press('Skim once more');
+  await press(MACHINES.skimOnceMore);
   const second = await run();
   expect(second.join()).not.toContain('Set Z');
   expect(second.join()).not.toContain('Set X and Y');
   await expect(page.getByText('17.4 mm thick, reckoned from the last skim.')).toBeVisible();
   await type('Height after the skim', '17.42');
-  await press('Write the skim down');
+  await press(MACHINES.recordTheSkim);
   await expect(page.getByText('17.42 mm thick.')).toBeVisible();
   await press('Clean collets and nuts: done');
   await expect(page.getByRole('listitem').filter({ hasText: 'Clean collets and nuts' })).toContainText('done ');

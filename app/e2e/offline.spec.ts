@@ -1,6 +1,9 @@
 /** Without a network: a job that was opened stays open and is changed; what was changed is saved when the network is back, and a clash is shown. */
 import { expect, test, type Page } from '@playwright/test';
 import { axe, control, makeJob, planned, press, saved, stage } from './shop';
+import { ARTWORK } from '../src/lib/labels/artwork';
+import { COMMON } from '../src/lib/labels/common';
+import { PEOPLE } from '../src/lib/labels/people';
 
 test.describe.configure({ mode: 'serial' });
 test.use({ serviceWorkers: 'allow' });
@@ -44,22 +47,22 @@ test('it can be installed: a manifest with its pictures, and a worker that keeps
 });
 
 test('the network away: the job opens from what is kept, says so, is planned, and what is changed is not lost', async () => {
-  await page.getByLabel('What the sign says').or(page.getByText('FERRY').first()).first().waitFor();
+  await page.getByLabel(ARTWORK.whatTheSignSays).or(page.getByText('FERRY').first()).first().waitFor();
   await control('kill/door');
   await page.reload();
   await expect(kept()).toBeVisible({ timeout: 30_000 });
   await expect(page.getByRole('heading', { name: 'Ferry steps' })).toBeVisible();
   await planned(page);
   await stage(page, 'Board');
-  await page.getByRole('textbox', { name: 'Width, left to right' }).fill('320 mm');
-  await page.getByRole('textbox', { name: 'Width, left to right' }).press('Enter');
+  await page.getByRole('textbox', { name: COMMON.widthLeftToRight }).fill('320 mm');
+  await page.getByRole('textbox', { name: COMMON.widthLeftToRight }).press('Enter');
   await expect(page.locator('[data-save=offline]')).toBeVisible({ timeout: 30_000 });
   expect(await axe(page)).toEqual([]);
   // Loaded once more, still without a network: what was changed is there.
   await page.reload();
   await expect(kept()).toBeVisible({ timeout: 30_000 });
   await stage(page, 'Board');
-  await expect(page.getByRole('textbox', { name: 'Width, left to right' })).toHaveValue('320');
+  await expect(page.getByRole('textbox', { name: COMMON.widthLeftToRight })).toHaveValue('320');
   // Jobs that were never opened are not there, and nothing is shown for them.
   await page.goto('/job/none-of-that').catch(() => {});
   await expect(page.getByText('Ferry steps')).toHaveCount(0);
@@ -79,8 +82,8 @@ test('somebody else saved it meanwhile: the clash is shown, and nobody is overwr
   await page.reload();
   await expect(kept()).toBeVisible({ timeout: 30_000 });
   await stage(page, 'Board');
-  await page.getByRole('textbox', { name: 'Width, left to right' }).fill('340 mm');
-  await page.getByRole('textbox', { name: 'Width, left to right' }).press('Enter');
+  await page.getByRole('textbox', { name: COMMON.widthLeftToRight }).fill('340 mm');
+  await page.getByRole('textbox', { name: COMMON.widthLeftToRight }).press('Enter');
   await expect(page.locator('[data-save=offline]')).toBeVisible({ timeout: 30_000 });
   await control('again/door');
   const origin = new URL(page.url()).origin;
@@ -96,8 +99,8 @@ test('somebody else saved it meanwhile: the clash is shown, and nobody is overwr
 
 test('signed out, nothing of the jobs is left in the browser', async () => {
   await page.goto('/');
-  await press(page, 'Sign out');
-  await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+  await press(page, COMMON.signOut);
+  await expect(page.getByRole('button', { name: PEOPLE.signIn })).toBeVisible();
   await expect.poll(() => isKept(`/api/jobs/${id}`)).toBe(false);
   await press(page, 'Open the demo as owner');
   await expect(page.getByRole('link', { name: /Heron Walk/ }).first()).toBeVisible();

@@ -4,6 +4,11 @@
  */
 import { expect, test, type Page } from '@playwright/test';
 import { addShape, comeIn, dropFile, onScreen, planned, saved, stage } from './shop';
+import { ARTWORK } from '../src/lib/labels/artwork';
+import { CUTS } from '../src/lib/labels/cuts';
+import { JOB } from '../src/lib/labels/job';
+import { PROOF } from '../src/lib/labels/proof';
+import { SHOP } from '../src/lib/labels/shop';
 
 let page: Page;
 let faults: string[];
@@ -48,7 +53,7 @@ class Person {
       })(),
     );
   /** Words have lines: Enter ends one. */
-  write = (text: string) => this.seen(page.getByLabel('What the sign says').fill(text));
+  write = (text: string) => this.seen(page.getByLabel(ARTWORK.whatTheSignSays).fill(text));
   choose = (label: string, option: string | RegExp) =>
     this.seen(
       (async () => {
@@ -114,15 +119,15 @@ class Person {
   /** New sign, with what differs from what stands there. */
   async begin(what: string, size: Partial<{ width: string; height: string; thickness: string; material: string }> = {}, on?: string) {
     await page.goto('/');
-    await this.press('New sign');
+    await this.press(SHOP.newSign);
     if (on) await this.press(on);
     await this.press(new RegExp(`^${what}`));
     if (size.width) await this.typeAndLeave('Width, left to right', size.width);
     if (size.height) await this.typeAndLeave('Height, front to back', size.height);
     if (size.thickness) await this.typeAndLeave('Thickness', size.thickness);
     if (size.material) await this.choose('Material', size.material);
-    await this.press('Make it');
-    await expect(page.getByRole('navigation', { name: 'Stages of the job' })).toBeVisible();
+    await this.press(SHOP.makeIt);
+    await expect(page.getByRole('navigation', { name: JOB.stagesOfTheJob })).toBeVisible();
     made.add(jobId());
   }
   /** Inside a form Enter would send it: Tab leaves the field. */
@@ -181,10 +186,10 @@ test('a round badge with a logo, words on an arc, cut out', async () => {
   await person.type('Radius of the arc', '22');
   await person.shape('Circle');
   await person.type('Diameter', '60');
-  await person.press('Cut the sign out along it');
+  await person.press(ARTWORK.cutTheSignOutAlong);
   await person.drop('heron.svg', LOGO, 'image/svg+xml');
   await person.type('Width', '24');
-  await person.press('Put it on the board');
+  await person.press(ARTWORK.putItOnTheBoard);
   await person.go('Cuts');
   await person.press(/^Engrave the words/);
   await person.choose('Works on', 'everything drawn');
@@ -197,9 +202,9 @@ test('a picture becomes a V-carve in acrylic', async () => {
   const person = new Person();
   await person.begin('Empty board', { width: '200', height: '150', thickness: '10', material: 'acrylic' });
   await person.dropPicture('leaf.png');
-  await person.press('Put it on the board');
+  await person.press(ARTWORK.putItOnTheBoard);
   await person.go('Cuts');
-  await person.press('Add a cut…');
+  await person.press(CUTS.addACut);
   await person.press('V-carve');
   await nothingToFix();
   person.within(16);
@@ -210,7 +215,7 @@ test('a bow-tie: its recess, and the plug as a job of its own', async () => {
   await person.begin('Empty board', { width: '200', height: '120', thickness: '18', material: 'oak' });
   await person.shape('Bow-tie');
   await person.go('Cuts');
-  await person.press('Add a cut…');
+  await person.press(CUTS.addACut);
   await person.press('Recess for a plug');
   await person.type('Depth', '6');
   await nothingToFix();
@@ -227,7 +232,7 @@ test('a brass plate drag-engraved, with holes in its corners', async () => {
   await person.write('Weir gate\nNo 4');
   await person.shape('Holes');
   await person.go('Cuts');
-  await person.press('Add a cut…');
+  await person.press(CUTS.addACut);
   await person.press('Drill');
   await nothingToFix();
   person.within(23);
@@ -249,17 +254,17 @@ test('a striped board with a badge let into it', async () => {
   await person.type('Copies across', '1');
   await person.type('Rows', '2');
   await person.type('Apart, between rows', '80');
-  await person.press('Set them in rows');
+  await person.press(ARTWORK.setThemInRows);
   await person.shape('Circle');
   await person.type('Diameter', '50');
   await person.type('From the left edge', '325');
   await person.go('Cuts');
-  await person.press('Add a cut…');
+  await person.press(CUTS.addACut);
   await person.press('Engrave or groove');
   await person.choose('Works on', 'the lines');
-  await person.press('Add a cut…');
+  await person.press(CUTS.addACut);
   await person.press('Pocket');
-  await person.choose('Works on', /^what is picked/);
+  await person.choose('Works on', /^what is selected/);
   await person.type('Depth', '4');
   await nothingToFix();
   person.within(36);
@@ -272,17 +277,17 @@ test('an edge-lit plate: mirrored, engraved from the back, cut out', async () =>
   await person.type('From the front edge', '35');
   await person.drop('heron.svg', LOGO, 'image/svg+xml');
   await person.type('Width', '90');
-  await person.press('Put it on the board');
+  await person.press(ARTWORK.putItOnTheBoard);
   await expect(page.getByRole('dialog')).toHaveCount(0);
   await planned(page);
   await person.key('Control+a');
   await person.unfold('Turn and mirror');
-  await person.press('Mirror left to right');
+  await person.press(ARTWORK.mirrorLeftToRight);
   await expect(page.getByText('3 things', { exact: true })).toBeVisible();
   await person.shape('Rectangle');
   await person.type('Width', '180');
   await person.type('Height', '140');
-  await person.press('Cut the sign out along it');
+  await person.press(ARTWORK.cutTheSignOutAlong);
   await person.go('Cuts');
   await person.press(/^Engrave the words/);
   await person.choose('Works on', 'everything drawn');
@@ -309,10 +314,10 @@ test('a measured part: from a DXF and from coordinates, a hole of 36 made 35', a
   const person = new Person();
   await person.begin('Empty board', { width: '160', height: '120', thickness: '6', material: 'birch ply' });
   await person.drop('flange.dxf', FLANGE, 'image/vnd.dxf');
-  await person.press('Put it on the board');
+  await person.press(ARTWORK.putItOnTheBoard);
   await person.unfold('Things and layers');
   await person.pick('Rectangle');
-  await person.press('Cut the sign out along it');
+  await person.press(ARTWORK.cutTheSignOutAlong);
   await person.pick('Circle');
   await person.tick('Change all 2 of this size together');
   await person.type('Diameter', '35');
@@ -321,7 +326,7 @@ test('a measured part: from a DXF and from coordinates, a hole of 36 made 35', a
   await person.type('From the left edge', '115');
   await person.type('From the front edge', '35');
   await person.go('Cuts');
-  await person.press('Add a cut…');
+  await person.press(CUTS.addACut);
   await person.press('Profile');
   await nothingToFix();
   const { items } = await documentOf();
@@ -335,8 +340,8 @@ test('an engraving made faster', async () => {
   await page.goto('/');
   await person.open(/Bench plate/);
   await planned(page);
-  await person.press('faster?');
-  const idea = page.getByRole('list', { name: 'What would be faster' }).getByRole('listitem').first().getByRole('button');
+  await person.press(JOB.faster);
+  const idea = page.getByRole('list', { name: PROOF.whatWouldBeFasterTitle }).getByRole('listitem').first().getByRole('button');
   await expect(idea).toBeVisible({ timeout: 90_000 });
   await person.seen(idea.click());
   await nothingToFix();
@@ -352,8 +357,8 @@ test('a trial board of an open job', async () => {
   await person.open(/Heron Walk/);
   await planned(page);
   await person.go('Proof');
-  await person.press('Trial board…');
-  await person.press('Lay out the trial board');
+  await person.press(PROOF.trialBoard);
+  await person.press(PROOF.layOutTheTrialBoard);
   await expect(page.getByRole('heading', { name: /trial$/ })).toBeVisible({ timeout: 60_000 });
   made.add(jobId());
   await nothingToFix();

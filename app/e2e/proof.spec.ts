@@ -3,6 +3,12 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { chromium, expect, test, type Locator, type Page } from '@playwright/test';
 import { axe, comeIn, openJob, planned, saved, stage } from './shop';
+import { BENCH } from '../src/lib/labels/bench';
+import { BOARD } from '../src/lib/labels/board';
+import { COMMON } from '../src/lib/labels/common';
+import { DRAWING } from '../src/lib/labels/drawing';
+import { JOB } from '../src/lib/labels/job';
+import { PROOF } from '../src/lib/labels/proof';
 
 const { PNG } = createRequire(import.meta.url)('pngjs') as typeof import('pngjs');
 
@@ -78,7 +84,7 @@ test('the carved view shows a board, and not a blank', async () => {
 });
 
 test('pulling the time shows the bit at work, and the board as it is then', async () => {
-  const time = page.getByRole('slider', { name: 'Time in the job' });
+  const time = page.getByRole('slider', { name: PROOF.timeInTheJob });
   const canvas = page.locator('canvas[data-rested]').first();
   await refined();
   // No tooltip lies over either picture.
@@ -90,9 +96,9 @@ test('pulling the time shows the bit at work, and the board as it is then', asyn
   await expect(page.locator('[data-bit]')).toBeVisible();
   await expect(async () => expect(differing(whole, await settled(canvas))).toBeGreaterThan(0.02)).toPass({ timeout: 90_000 });
   await expect(time).toHaveAttribute('aria-valuetext', /^0 s of .*spindle coming to speed/);
-  await page.getByRole('button', { name: 'On to the end of this cut' }).click();
+  await page.getByRole('button', { name: PROOF.skipToTheEndOf }).click();
   await expect(time).toHaveAttribute('aria-valuetext', /Carve the words|changing to/);
-  await page.getByRole('button', { name: 'On to the end of this cut' }).click();
+  await page.getByRole('button', { name: PROOF.skipToTheEndOf }).click();
   await expect(page.locator('[data-bit]')).toBeHidden();
   await refined();
   await away();
@@ -100,12 +106,12 @@ test('pulling the time shows the bit at work, and the board as it is then', asyn
 });
 
 test('a measure under the pointer is what the bit leaves: depth, width, slope', async () => {
-  await page.getByRole('button', { name: 'From above' }).click();
-  await page.getByRole('button', { name: 'Measure', exact: true }).click();
+  await page.getByRole('button', { name: PROOF.fromAbove }).click();
+  await page.getByRole('button', { name: COMMON.measure, exact: true }).click();
   const canvas = page.locator('canvas[data-rested]').first();
   await drawn(canvas);
   const box = (await canvas.boundingBox())!;
-  const status = page.getByRole('status', { name: 'Measured' });
+  const status = page.getByRole('status', { name: DRAWING.measured });
   // Along the middle of the words until a groove is met.
   let best = { depth: 0, width: 0 };
   for (let x = 0.2; x < 0.8; x += 0.01) {
@@ -118,18 +124,18 @@ test('a measure under the pointer is what the bit leaves: depth, width, slope', 
   // A 60° V: w = 2·h·tan 30°, where the pointer is at its deepest; a little beside it the groove is wider than that.
   expect(best.width / (2 * best.depth * Math.tan(Math.PI / 6))).toBeGreaterThan(0.95);
   expect(best.width / (2 * best.depth * Math.tan(Math.PI / 6))).toBeLessThan(1.6);
-  await page.getByRole('button', { name: 'Measure', exact: true }).click();
+  await page.getByRole('button', { name: COMMON.measure, exact: true }).click();
 });
 
 test('a section along any line has the figures of the groove', async () => {
-  await page.getByLabel('View of the board').getByText('section', { exact: true }).click();
-  await page.getByText('Along the board', { exact: true }).click();
+  await page.getByLabel(JOB.viewOfTheBoard).getByText(JOB.section, { exact: true }).click();
+  await page.getByText(DRAWING.alongTheBoard, { exact: true }).click();
   const section = page.locator('svg[aria-label^="Section through the board"]');
   const label = (await section.getAttribute('aria-label'))!;
   const [, wide, deep] = label.match(/groove ([\d.]+) mm wide and ([\d.]+) mm deep/)!.map(Number);
   // A V of 60° cut square across: as wide as 2·h·tan 30°; along a line it may be wider, never narrower.
   expect(wide / (2 * deep * Math.tan(Math.PI / 6))).toBeGreaterThan(0.93);
-  const end = page.getByRole('button', { name: 'End of the line' });
+  const end = page.getByRole('button', { name: DRAWING.endOfTheLine });
   await end.focus();
   for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowUp');
   await expect(page.getByText(/^\d+(\.\d+)? mm long$/)).toBeVisible();
@@ -138,7 +144,7 @@ test('a section along any line has the figures of the groove', async () => {
 });
 
 test('where the time goes is a chart whose parts add up', async () => {
-  await page.getByText('Where the time goes').click();
+  await page.getByText(PROOF.whereTheTimeGoes).click();
   await expect(page.locator('.apexcharts-bar-area').first()).toBeVisible();
   await expect(page.locator('.apexcharts-line').first()).toBeAttached();
   const asked = await figure(page.locator('details tbody tr').first().locator('td').nth(1));
@@ -149,8 +155,8 @@ test('where the time goes is a chart whose parts add up', async () => {
 
 test('what would be faster is planned for real, and is taken in one step that can be undone', async () => {
   const before = await page.locator('aside .big').innerText();
-  await page.getByRole('button', { name: 'What would be faster?' }).click();
-  const list = page.getByRole('list', { name: 'What would be faster' });
+  await page.getByRole('button', { name: PROOF.whatWouldBeFaster }).click();
+  const list = page.getByRole('list', { name: PROOF.whatWouldBeFasterTitle });
   await expect(list).toBeVisible({ timeout: 90_000 });
   const first = list.getByRole('listitem').first();
   await first.getByRole('button').click();
@@ -163,62 +169,62 @@ test('what would be faster is planned for real, and is taken in one step that ca
 
 test('against the drawing: what a round bit leaves is marked, with area and worst; each cut has its tint', async () => {
   await open(/Raised map/);
-  await page.getByRole('button', { name: 'Compare with the drawing' }).click();
-  const list = page.getByRole('list', { name: 'Asked against carved' });
+  await page.getByRole('button', { name: COMMON.compareWithTheDrawing }).click();
+  const list = page.getByRole('list', { name: PROOF.askedAgainstCarved });
   await expect(list).toContainText('Left standing');
   await expect(list).toContainText('Cut too much: nothing');
   expect(await figure(list.locator('b').nth(1))).toBeCloseTo(4, 1);
-  await list.getByRole('button', { name: 'show' }).first().click();
-  await expect(page.getByRole('radio', { name: 'plan' })).toBeChecked();
-  await page.getByRole('button', { name: 'Tint by cut' }).click();
+  await list.getByRole('button', { name: PROOF.show }).first().click();
+  await expect(page.getByRole('radio', { name: JOB.plan })).toBeChecked();
+  await page.getByRole('button', { name: PROOF.tintByCut }).click();
   await expect(page.locator('ol.cuts li')).toHaveCount(4);
   await drawn(page.locator('canvas[data-rested]').first());
 });
 
 test('two versions stand side by side, turned together', async () => {
-  await page.getByRole('button', { name: 'Keep to compare' }).click();
+  await page.getByRole('button', { name: PROOF.keepToCompare }).click();
   await expect(page.locator('canvas[data-rested]')).toHaveCount(2);
   for (const canvas of await page.locator('canvas[data-rested]').all()) await drawn(canvas);
   await expect(page.getByText(/^Revision \d+: /)).toBeVisible();
   await expect(page.getByText(/^Now: /)).toBeVisible();
-  await page.getByRole('button', { name: 'Looks and files' }).click();
+  await page.getByRole('button', { name: PROOF.looksAndFiles }).click();
   expect(await axe(page)).toEqual([]);
-  await page.getByRole('button', { name: 'Put the other version away' }).click();
+  await page.getByRole('button', { name: PROOF.closeTheComparison }).click();
   await expect(page.locator('canvas[data-rested]')).toHaveCount(1);
 });
 
 test('looks, paint, a picture and a solid to take along; kept over a reload', async () => {
   const canvas = page.locator('canvas[data-rested]').first();
   const before = await settled(canvas);
-  await page.getByRole('button', { name: /^Finer cells than 0\.1\d* mm/ }).click();
+  await page.getByRole('button', { name: /^Finer than 0\.1\d* mm/ }).click();
   // 300 x 220 mm stop at so many cells; then the button says so instead of doing nothing.
-  await expect(page.getByRole('button', { name: /^As fine as it goes: 0\.0\d+ mm/ })).toBeDisabled({ timeout: 90_000 });
-  await page.getByLabel('Material').selectOption('brass');
+  await expect(page.getByRole('button', { name: /^Finest cells: 0\.0\d+ mm/ })).toBeDisabled({ timeout: 90_000 });
+  await page.getByLabel(COMMON.material).selectOption('brass');
   await page.getByRole('button', { name: 'black', exact: true }).click();
   // The worker's last word may come before the screen shows the picture.
   await expect(async () => expect(differing(before, await settled(canvas))).toBeGreaterThan(0.1)).toPass({ timeout: 90_000 });
-  const [picture] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save a picture (PNG)' }).click()]);
+  const [picture] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: PROOF.saveAPicturePng }).click()]);
   const png = PNG.sync.read(readFileSync(await picture.path()));
   expect(png.width).toBeGreaterThan(1000);
-  const [solid] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save the solid (STL)' }).click()]);
+  const [solid] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: PROOF.saveTheSolidStl }).click()]);
   const stl = readFileSync(await solid.path());
   expect(stl.length).toBe(84 + 50 * stl.readUInt32LE(80));
   await page.reload();
   await stage(page, 'Proof');
-  await page.getByRole('button', { name: 'Looks and files' }).click();
-  await expect(page.getByLabel('Material')).toHaveValue('brass');
+  await page.getByRole('button', { name: PROOF.looksAndFiles }).click();
+  await expect(page.getByLabel(COMMON.material)).toHaveValue('brass');
 });
 
 test('the bit finder tries every bit, sorts them, can be cancelled, and puts the chosen one to work', async () => {
   await open(/Heron Walk/);
-  await page.getByRole('button', { name: 'Find the right bit…' }).click();
-  await page.getByText('also usual sizes that are not in the crib').click();
-  await page.getByRole('button', { name: 'Try them' }).click();
-  await page.getByRole('button', { name: 'Cancel' }).click();
-  await expect(page.getByRole('button', { name: 'Try them' })).toBeVisible();
-  await page.getByText('also usual sizes that are not in the crib').click();
-  await page.getByRole('button', { name: 'Try them' }).click();
-  await expect(page.getByRole('button', { name: 'Try them' })).toBeVisible({ timeout: 180_000 });
+  await page.getByRole('button', { name: PROOF.findTheRightBit }).click();
+  await page.getByText(PROOF.alsoUsualSizesThatAre).click();
+  await page.getByRole('button', { name: PROOF.tryThem }).click();
+  await page.getByRole('button', { name: COMMON.cancel }).click();
+  await expect(page.getByRole('button', { name: PROOF.tryThem })).toBeVisible();
+  await page.getByText(PROOF.alsoUsualSizesThatAre).click();
+  await page.getByRole('button', { name: PROOF.tryThem }).click();
+  await expect(page.getByRole('button', { name: PROOF.tryThem })).toBeVisible({ timeout: 180_000 });
   const rows = page.getByRole('dialog').locator('tbody tr');
   expect(await rows.count()).toBeGreaterThan(2);
   expect(await axe(page)).toEqual([]);
@@ -238,8 +244,8 @@ test('a clamp in the way forbids cutting, is shown where it is, and stops forbid
   await stage(page, 'Proof');
   const found = page.locator('.finding', { hasText: 'The bit would cut into a clamp' });
   await expect(found).toBeVisible();
-  await found.getByRole('button', { name: 'Show where' }).click();
-  await expect(page.getByRole('radio', { name: 'plan' })).toBeChecked();
+  await found.getByRole('button', { name: JOB.showWhere }).click();
+  await expect(page.getByRole('radio', { name: JOB.plan })).toBeChecked();
   await stage(page, 'Board');
   await page.getByLabel('Middle, from the left edge').fill('-30');
   await page.getByLabel('Middle, from the left edge').press('Enter');
@@ -247,23 +253,23 @@ test('a clamp in the way forbids cutting, is shown where it is, and stops forbid
   await stage(page, 'Proof');
   await expect(found).toBeHidden();
   await stage(page, 'Board');
-  await page.getByRole('button', { name: 'Take Clamp 1 away' }).click();
+  await page.getByRole('button', { name: BOARD.removeHolder('Clamp', 1) }).click();
   await planned(page);
   await saved(page);
 });
 
 test('a trial board is laid out as a job of its own, and its best place becomes the preset', async () => {
   await stage(page, 'Proof');
-  await page.getByRole('button', { name: 'Trial board…' }).click();
+  await page.getByRole('button', { name: PROOF.trialBoard }).click();
   expect(await axe(page)).toEqual([]);
   await page.getByLabel('Feeds, mm/min').fill('1200, 2400');
-  await page.getByRole('button', { name: 'Lay out the trial board' }).click();
+  await page.getByRole('button', { name: PROOF.layOutTheTrialBoard }).click();
   await expect(page.getByRole('heading', { name: 'Heron Walk - trial' })).toBeVisible({ timeout: 60_000 });
   await planned(page);
   await expect(page.locator('aside table').first()).toContainText('F1200');
-  await page.getByRole('button', { name: 'Which place was best?' }).click();
-  await page.getByLabel('Best place').selectOption({ label: 'F2400' });
-  await page.getByRole('button', { name: 'Keep it as the preset' }).click();
+  await page.getByRole('button', { name: PROOF.whichPlaceWasBest }).click();
+  await page.getByLabel(PROOF.bestPlace).selectOption({ label: 'F2400' });
+  await page.getByRole('button', { name: PROOF.saveItAsThePreset }).click();
   await expect(page.getByRole('dialog')).toBeHidden();
   await saved(page);
   const crib = (await (await page.request.get('/api/bits')).json()) as {

@@ -1,6 +1,10 @@
 /** The whole way with one, two and three bits: released, set up, run, and run again. */
 import { expect, test } from '@playwright/test';
 import { changeBit, comeIn, finished, makeJob, planned, press, release, setUp, stage, startCutting } from './shop';
+import { PROGRAM } from '../src/lib/labels/program';
+import { RUN } from '../src/lib/labels/run';
+import { SETUP } from '../src/lib/labels/setup';
+import { SHOP } from '../src/lib/labels/shop';
 
 const CUTS = [
   { kind: 'vcarve', id: 'carve', on: 'words', tool: 'v' },
@@ -42,13 +46,13 @@ for (const bits of [1, 2, 3])
         await planned(page);
         await stage(page, 'Program');
       }
-      await expect(page.getByText('Released', { exact: true })).toBeVisible({ timeout: 90_000 });
+      await expect(page.getByText(SHOP.released, { exact: true })).toBeVisible({ timeout: 90_000 });
       await expect(page.locator('a.file')).toHaveCount(files);
-      await expect(page.getByRole('button', { name: 'Go to the machine' })).toBeEnabled();
+      await expect(page.getByRole('button', { name: PROGRAM.goToTheMachine })).toBeEnabled();
     }
-    await press(page, 'Go to the machine');
+    await press(page, PROGRAM.goToTheMachine);
     await setUp(page);
-    await press(page, 'Go to the run');
+    await press(page, SETUP.goToTheRun);
     await startCutting(page);
     for (let k = 1; k < bits; k++) await changeBit(page, bits === 2);
     await finished(page);
@@ -58,15 +62,15 @@ for (const bits of [1, 2, 3])
     expect(asked).toContain('Lay the board down and fix it');
     expect(asked).toContain('Set Z on the top of the board');
     expect(asked).not.toContain('Home it');
-    await press(page, 'Go to the run');
+    await press(page, SETUP.goToTheRun);
     await startCutting(page);
     for (let k = 1; k < bits; k++) await changeBit(page);
     await finished(page);
     if (bits === 1) {
-      await press(page, 'A little shallow? Again, deeper by…');
+      await press(page, RUN.aLittleShallowAgainDeeper);
       await press(page, /deeper, then check the set-up/);
       expect(await setUp(page)).not.toContain('Set Z on the top of the board');
-      await press(page, 'Go to the run');
+      await press(page, SETUP.goToTheRun);
       await startCutting(page);
       await finished(page);
     }

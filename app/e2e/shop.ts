@@ -2,6 +2,13 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { expect, type Browser, type Page } from '@playwright/test';
+import { ARTWORK } from '../src/lib/labels/artwork';
+import { COMMON } from '../src/lib/labels/common';
+import { JOB } from '../src/lib/labels/job';
+import { PROGRAM } from '../src/lib/labels/program';
+import { RUN } from '../src/lib/labels/run';
+import { SETUP } from '../src/lib/labels/setup';
+import { SHOP } from '../src/lib/labels/shop';
 
 const require = createRequire(import.meta.url);
 const axeSource = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
@@ -30,7 +37,7 @@ export async function comeIn(browser: Browser): Promise<{ page: Page; faults: st
 
 export const stage = (page: Page, name: string) =>
   page
-    .getByRole('navigation', { name: 'Stages of the job' })
+    .getByRole('navigation', { name: JOB.stagesOfTheJob })
     .getByRole('button', { name: new RegExp(`^${name}`) })
     .click();
 
@@ -68,11 +75,11 @@ export function makeJob(page: Page, doc: unknown): Promise<string> {
 export async function release(page: Page) {
   await planned(page);
   await stage(page, 'Program');
-  await expect(page.getByRole('button', { name: 'Release for cutting' })).toBeVisible();
+  await expect(page.getByRole('button', { name: PROGRAM.releaseForCutting })).toBeVisible();
   const ticks = page.getByRole('complementary').getByRole('checkbox');
   for (let i = 0; i < (await ticks.count()); i++) await ticks.nth(i).check();
-  await press(page, 'Release for cutting');
-  await expect(page.getByText('Released', { exact: true })).toBeVisible({ timeout: 90_000 });
+  await press(page, PROGRAM.releaseForCutting);
+  await expect(page.getByText(SHOP.released, { exact: true })).toBeVisible({ timeout: 90_000 });
 }
 
 /** What the set-up card shows, seen in one look: whether all is done, the open step, and what of it can be pressed now. */
@@ -106,7 +113,7 @@ export async function setUp(page: Page): Promise<string[]> {
     }
     if (shown.look && !looked) {
       looked = true;
-      await step.getByRole('button', { name: 'Do it for me (simulated machine)' }).click({ timeout: 1000 }).catch(late);
+      await step.getByRole('button', { name: SETUP.doItForMeSimulated }).click({ timeout: 1000 }).catch(late);
     } else if (shown.mark && looked) {
       // One mark after the other.
       looked = false;
@@ -124,7 +131,7 @@ export async function setUp(page: Page): Promise<string[]> {
 /** At a change of bit: fits what is asked for - with the emergency stop pressed for it, as is usual, when asked - measures it, goes on. */
 export async function changeBit(page: Page, pressed = false) {
   await expect(page.getByText('Change the bit', { exact: true })).toBeVisible({ timeout: 180_000 });
-  const fit = page.getByRole('button', { name: 'Fit it on the simulated machine' });
+  const fit = page.getByRole('button', { name: COMMON.fitItOnTheSimulated });
   await expect(fit).toBeEnabled({ timeout: 90_000 });
   if (pressed) {
     const headers = { 'idempotency-key': crypto.randomUUID(), origin: new URL(page.url()).origin };
@@ -132,12 +139,12 @@ export async function changeBit(page: Page, pressed = false) {
   }
   await fit.click();
   if (pressed) {
-    await press(page, 'Release it (simulated)');
-    await press(page, 'Clear the alarm');
+    await press(page, RUN.releaseItSimulated);
+    await press(page, COMMON.clearTheAlarm);
   }
-  await page.getByLabel('It is tight, tools are away, hands are off').check({ timeout: 60_000 });
-  await press(page, 'Measure the new bit');
-  await press(page, 'Go on cutting');
+  await page.getByLabel(RUN.itIsTightToolsAre).check({ timeout: 60_000 });
+  await press(page, RUN.measureTheNewBit);
+  await press(page, RUN.goOnCutting);
   await expect(underWay(page).first()).toBeVisible();
 }
 
@@ -148,7 +155,7 @@ export async function pace(page: Page, rate: number) {
 }
 
 export async function startCutting(page: Page, button: string | RegExp = 'Start cutting') {
-  await page.getByLabel('I am at the machine and it is clear').check();
+  await page.getByLabel(RUN.iAmAtTheMachine).check();
   await press(page, button);
   await expect(underWay(page).first()).toBeVisible({ timeout: 60_000 });
 }
@@ -167,16 +174,16 @@ export async function toTheRun(page: Page, doc: unknown): Promise<string> {
   const id = await makeJob(page, doc);
   await page.goto(`/job/${id}`);
   await release(page);
-  await press(page, 'Go to the machine');
+  await press(page, PROGRAM.goToTheMachine);
   await setUp(page);
-  await press(page, 'Go to the run');
+  await press(page, SETUP.goToTheRun);
   return id;
 }
 
 /** Begins a carved sign on a board of 400 x 150 x 18 mm pine, whatever the last boards were. */
 export async function newSign(page: Page) {
-  await page.getByRole('button', { name: 'New sign' }).click();
-  const sheet = page.getByRole('dialog', { name: 'New sign' });
+  await page.getByRole('button', { name: SHOP.newSign }).click();
+  const sheet = page.getByRole('dialog', { name: SHOP.newSign });
   await sheet.getByText('mm', { exact: true }).first().click();
   for (const [label, mm] of [
     ['Width, left to right', '400'],
@@ -184,8 +191,8 @@ export async function newSign(page: Page) {
     ['Thickness', '18'],
   ])
     await sheet.getByLabel(label).fill(`${mm} mm`);
-  await sheet.getByLabel('Material').selectOption('pine');
-  await sheet.getByRole('button', { name: 'Make it' }).click();
+  await sheet.getByLabel(COMMON.material).selectOption('pine');
+  await sheet.getByRole('button', { name: SHOP.makeIt }).click();
 }
 
 /** Where a place of the board, mm from its front left corner, lies on the screen while all of it is shown. */
@@ -212,6 +219,6 @@ export async function dropFile(page: Page, name: string, content: string, type: 
 
 /** Adds a shape from the menu of the artwork card. */
 export async function addShape(page: Page, name: string) {
-  await page.getByRole('button', { name: 'Add a shape' }).click();
+  await page.getByRole('button', { name: ARTWORK.addAShape }).click();
   await page.getByRole('menuitem', { name, exact: true }).click();
 }

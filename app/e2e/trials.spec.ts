@@ -3,6 +3,11 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { connect } from 'node:net';
 import { expect, test, type Page } from '@playwright/test';
 import { changeBit, comeIn, control, finished, makeJob, planned, press, release, saved, setUp, stage, startCutting, toTheRun } from './shop';
+import { COMMON } from '../src/lib/labels/common';
+import { MACHINES } from '../src/lib/labels/machines';
+import { PROGRAM } from '../src/lib/labels/program';
+import { RUN } from '../src/lib/labels/run';
+import { SETUP } from '../src/lib/labels/setup';
 
 const jobNamed = (name: string, over: Record<string, unknown> = {}) => ({
   kerbe: 4,
@@ -50,12 +55,12 @@ test('stopped under the second bit it goes on: the refusal is said where it was 
   // Somebody tidies up: the straight bit is taken out, and the V put back.
   const putBack = () => bench({ bit: { shape: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 }, stickOut: 40 } });
   await expect.poll(async () => (await putBack()).why, { timeout: 60_000 }).toBeNull();
-  await page.getByLabel('I am at the machine and it is clear').check();
-  await press(page, 'Go on from where it stopped…');
+  await page.getByLabel(RUN.iAmAtTheMachine).check();
+  await press(page, RUN.goOnFromWhereIt);
   const sheet = page.getByRole('dialog');
   await sheet.getByRole('button', { name: /^Go on from line \d+$/ }).click();
   await expect(sheet.getByRole('alert')).toContainText('Before the start');
-  await sheet.getByRole('button', { name: /^Set it up for line \d+$/ }).click();
+  await sheet.getByRole('button', { name: /^Set up for line \d+$/ }).click();
   await expect(page.getByText(/This run goes on from line \d+ of \d+, with e/)).toBeVisible();
   // Nothing is lost on reload.
   await page.reload();
@@ -65,7 +70,7 @@ test('stopped under the second bit it goes on: the refusal is said where it was 
   const asked = await setUp(page);
   expect(asked).toContain('Fit end mill, 6.35 mm');
   expect(asked).not.toContain('Fit 60° V, 12.7 mm');
-  await press(page, 'Go to the run');
+  await press(page, SETUP.goToTheRun);
   await startCutting(page, /^Go on from line \d+$/);
   await finished(page);
   // The record counts it against what was left, not against the whole.
@@ -82,15 +87,15 @@ test('one program for each bit: each is set up for and run by itself, one after 
   const id = await makeJob(page, jobNamed('Each bit', { program: { split: 'tool' } }));
   await page.goto(`/job/${id}`);
   await release(page);
-  await press(page, 'Go to the machine');
+  await press(page, PROGRAM.goToTheMachine);
   const asked = await setUp(page);
   expect(asked.join()).not.toContain('Fit end mill');
-  await press(page, 'Go to the run');
+  await press(page, SETUP.goToTheRun);
   await startCutting(page);
   await finished(page);
   await press(page, 'On to program 2 of 2');
   expect(await setUp(page)).toContain('Fit end mill, 6.35 mm');
-  await press(page, 'Go to the run');
+  await press(page, SETUP.goToTheRun);
   await expect(page.getByText(/Program 2 of 2/)).toBeVisible();
   await startCutting(page);
   await finished(page);
@@ -123,7 +128,7 @@ test('the cable out when Stop is pressed: not said to stand until the machine sa
   // And it can begin again.
   await stage(page, 'Set up');
   await setUp(page);
-  await press(page, 'Go to the run');
+  await press(page, SETUP.goToTheRun);
   await startCutting(page, 'Start again from the beginning');
 });
 
@@ -134,7 +139,7 @@ test('the agent dead in a run: the old state looks old, and what can be done is 
   await expect(page.getByText('Cutting', { exact: true })).toHaveCount(0);
   await control('again/agent of simulated-router');
   await expect(word('No link to the machine')).toBeVisible({ timeout: 60_000 });
-  await press(page, 'Resume');
+  await press(page, RUN.resume);
   await expect(word('Cutting')).toBeVisible();
 });
 
@@ -153,10 +158,10 @@ test('the database away when the run ends: the screen stays, says so, and the re
   await control('stop');
   await finished(page);
   await expect(page.getByText(/so the record is not written yet/)).toBeVisible({ timeout: 60_000 });
-  await expect(page.getByRole('button', { name: 'See the record' })).toBeVisible();
+  await expect(page.getByRole('button', { name: RUN.seeTheRecord })).toBeVisible();
   await control('start');
   await expect(page.getByText(/so the record is not written yet/)).toHaveCount(0, { timeout: 90_000 });
-  await press(page, 'See the record');
+  await press(page, RUN.seeTheRecord);
   await expect(page.getByRole('button', { name: /^finished/ }).first()).toBeVisible({ timeout: 45_000 });
 });
 
@@ -180,7 +185,7 @@ test.describe('a controller that is only described', () => {
   test.afterAll(async () => {
     await page.goto('/machines');
     await page.getByRole('button', { name: /^Barn router/ }).click();
-    await press(page, 'Let Barn router go');
+    await press(page, MACHINES.unlink('Barn router'));
     await expect(page.getByRole('button', { name: /Barn router/ }).first()).toContainText('not linked');
     standin.kill();
   });
@@ -197,20 +202,20 @@ test.describe('a controller that is only described', () => {
 
   test('from New machine to a finished board, without a sensor and with nothing seeded', async () => {
     await page.goto('/machines');
-    await press(page, 'A new machine…');
+    await press(page, MACHINES.aNewMachineMore);
     const card = page.locator('section.card').first();
-    await card.getByLabel('Name', { exact: true }).fill('Barn router');
-    await card.getByText('Sensor, plates, blocks, clamps').click();
-    await press(page, 'It has no tool sensor');
-    await card.getByText('Its bed', { exact: true }).click();
+    await card.getByLabel(COMMON.name, { exact: true }).fill('Barn router');
+    await card.getByText(MACHINES.sensorPlatesBlocksClamps).click();
+    await press(page, MACHINES.removeTheToolSensor);
+    await card.getByText(MACHINES.bed, { exact: true }).click();
     for (const name of ['a vacuum', 'dust extraction', 'location pins']) await card.getByLabel(name).uncheck();
-    await card.getByText('Spindle', { exact: true }).click();
-    await card.getByLabel('Warm-up').fill('0');
-    await card.getByLabel('Warm-up').press('Tab');
-    await card.getByText('How it is talked to').click();
-    await card.getByLabel('Port', { exact: true }).fill(String(ports.listening));
-    await card.getByLabel('Port', { exact: true }).press('Tab');
-    await card.getByLabel('Protocol').selectOption('plain');
+    await card.getByText(COMMON.spindle, { exact: true }).click();
+    await card.getByLabel(MACHINES.warmUp).fill('0');
+    await card.getByLabel(MACHINES.warmUp).press('Tab');
+    await card.getByText(MACHINES.connection).click();
+    await card.getByLabel(MACHINES.port, { exact: true }).fill(String(ports.listening));
+    await card.getByLabel(MACHINES.port, { exact: true }).press('Tab');
+    await card.getByLabel(MACHINES.protocol).selectOption('plain');
     const words: [string, string][] = [
       ['Ask for the status', 'WHERE\\n'],
       ['Hold', 'STILL\\n'],
@@ -221,14 +226,14 @@ test.describe('a controller that is only described', () => {
       ['A line was taken', '^fine$'],
       ['A line was refused, and why', '^nope (.*)$'],
       ['The status, by named groups', '^at (?<state>\\w+) (?<x>\\S+) (?<y>\\S+) (?<z>\\S+) work (?<wx>\\S+) (?<wy>\\S+) (?<wz>\\S+)$'],
-      ['It says of “idle”', '^resting$'],
-      ['It says of “run”', '^busy$'],
-      ['It says of “hold”', '^standing$'],
-      ['It says of “alarm”', '^trouble$'],
+      [MACHINES.itsWordFor('idle'), '^resting$'],
+      [MACHINES.itsWordFor('run'), '^busy$'],
+      [MACHINES.itsWordFor('hold'), '^standing$'],
+      [MACHINES.itsWordFor('alarm'), '^trouble$'],
     ];
     for (const [label, text] of words) await card.getByLabel(label, { exact: true }).fill(text);
     const made = page.waitForResponse((response) => response.url().endsWith('/api/machines') && response.request().method() === 'POST');
-    await press(page, 'Keep it');
+    await press(page, COMMON.save);
     barn = ((await (await made).json()) as { id: string }).id;
     await page
       .getByRole('button', { name: /Barn router/ })
@@ -240,7 +245,7 @@ test.describe('a controller that is only described', () => {
     await page.goto(`/job/${id}`);
     // The job goes over to it on Board, and back with Undo.
     await stage(page, 'Board');
-    const choice = page.getByLabel('Machine', { exact: true });
+    const choice = page.getByLabel(COMMON.machine, { exact: true });
     await expect(choice).toHaveValue('simulated-router');
     await choice.selectOption({ label: 'Barn router' });
     await page.keyboard.press('Control+z');
@@ -248,41 +253,41 @@ test.describe('a controller that is only described', () => {
     await choice.selectOption({ label: 'Barn router' });
     await saved(page);
     await release(page);
-    await press(page, 'Go to the machine');
-    await press(page, 'Home the machine');
+    await press(page, PROGRAM.goToTheMachine);
+    await press(page, SETUP.homeTheMachine);
     expect(await hands({ board: { x: 180, y: 220, width: 200, height: 80, thickness: 12 } })).toContain('fine');
     await press(page, /^Confirm$/);
     expect(await hands({ bit: { shape: { kind: 'v', id: 'v', angle: 60, diameter: 12.7 }, stickOut: 42 } })).toContain('fine');
     await press(page, /12\.7 mm is fitted$/);
-    await press(page, 'It is tight and not bottomed');
+    await press(page, SETUP.itIsTightAndNot);
     // The tip over the front left corner, as a person jogs it there.
     await tellBarn({ do: 'take' });
     expect((await tellBarn({ do: 'move-over', x: 180, y: 220 })).why).toBeNull();
-    await page.getByRole('button', { name: 'Take control' }).click();
-    await press(page, 'X and Y are zero here');
-    await expect(page.getByRole('button', { name: 'Touch plate' })).toHaveCount(0);
+    await page.getByRole('button', { name: SETUP.takeControl }).click();
+    await press(page, SETUP.xAndYAreZero);
+    await expect(page.getByRole('button', { name: SETUP.touchPlate })).toHaveCount(0);
     const lower = async (stickOut: number) => {
       await tellBarn({ do: 'take' });
       await expect.poll(async () => (await tellBarn({ do: 'move-over', x: 280, y: 240 })).why, { timeout: 45_000 }).toBeNull();
       expect((await tellBarn({ do: 'jog', x: 0, y: 0, z: 12.1 - 150 + stickOut, feed: 3000 })).why).toBeNull();
       await page.waitForTimeout(1500);
-      await page.getByRole('button', { name: 'Take control' }).click();
+      await page.getByRole('button', { name: SETUP.takeControl }).click();
     };
     await lower(42);
-    await press(page, 'The paper is gripped');
+    await press(page, SETUP.thePaperIsGripped);
     await press(page, /^Done$/);
-    await press(page, 'Go round the job');
+    await press(page, SETUP.frameTheJob);
     await press(page, /^Confirm$/);
-    await press(page, 'Go to the run');
+    await press(page, SETUP.goToTheRun);
     await startCutting(page);
     await expect(page.getByText('Change the bit', { exact: true })).toBeVisible({ timeout: 90_000 });
     expect(await hands({ bit: { shape: { kind: 'end', id: 'e', diameter: 6.35, fluteLength: 25 }, stickOut: 33 } })).toContain('fine');
     await press(page, /^end mill.* is fitted$/);
     await expect(page.getByText('touch Z zero with the new bit')).toBeVisible();
-    await page.getByLabel('It is tight, tools are away, hands are off').check();
+    await page.getByLabel(RUN.itIsTightToolsAre).check();
     await lower(33);
-    await press(page, 'The paper is gripped');
-    await press(page, 'Go on cutting');
+    await press(page, SETUP.thePaperIsGripped);
+    await press(page, RUN.goOnCutting);
     await finished(page);
   });
 });

@@ -5,6 +5,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { axe, control, newSign, pace, planned, saved, stage, underWay } from './shop';
+import { ARTWORK } from '../src/lib/labels/artwork';
+import { COMMON } from '../src/lib/labels/common';
+import { JOB } from '../src/lib/labels/job';
+import { PROGRAM } from '../src/lib/labels/program';
+import { RECORD } from '../src/lib/labels/record';
+import { RUN } from '../src/lib/labels/run';
+import { SETUP } from '../src/lib/labels/setup';
+import { SHOP } from '../src/lib/labels/shop';
 
 test.describe.configure({ mode: 'serial' });
 let page: Page;
@@ -31,13 +39,13 @@ test('a stranger is asked to sign in; the owner comes in with one press', async 
 
 test('a new sign: words typed, drawn, planned, saved', async () => {
   await newSign(page);
-  await page.getByLabel('What the sign says').fill('Fern');
-  await page.getByLabel('Capital height').fill('1 1/4"');
-  await page.getByLabel('Capital height').press('Enter');
-  await expect(page.getByLabel('Capital height')).toHaveValue('31.75');
+  await page.getByLabel(ARTWORK.whatTheSignSays).fill('Fern');
+  await page.getByLabel(ARTWORK.capitalHeight).fill('1 1/4"');
+  await page.getByLabel(ARTWORK.capitalHeight).press('Enter');
+  await expect(page.getByLabel(ARTWORK.capitalHeight)).toHaveValue('31.75');
   // By its letters: the second press of an arrow is another try of the same step.
   await page.getByRole('button', { name: /^Font/ }).click();
-  await page.getByLabel('Find a font').fill('playfair');
+  await page.getByLabel(ARTWORK.findAFont).fill('playfair');
   await page
     .getByRole('option', { name: /Playfair/ })
     .getByRole('button')
@@ -50,7 +58,7 @@ test('a new sign: words typed, drawn, planned, saved', async () => {
 });
 
 test('a slip in a length is said at the field, and changes nothing', async () => {
-  const field = page.getByLabel('Capital height');
+  const field = page.getByLabel(ARTWORK.capitalHeight);
   await field.fill('wide');
   await field.press('Enter');
   await expect(page.getByText('“wide” is not a length')).toBeVisible();
@@ -59,7 +67,7 @@ test('a slip in a length is said at the field, and changes nothing', async () =>
 });
 
 test('undo and redo, by keyboard, each a named step', async () => {
-  await page.getByRole('button', { name: 'Add text' }).click();
+  await page.getByRole('button', { name: ARTWORK.addText }).click();
   await expect(page.getByRole('button', { name: 'Undo: Add text' })).toBeEnabled();
   await page.locator('.plan').focus();
   await page.keyboard.press('Control+z');
@@ -71,23 +79,23 @@ test('undo and redo, by keyboard, each a named step', async () => {
 });
 
 test('history: an earlier version is looked at, named and gone back to, and Undo takes that back', async () => {
-  await page.getByLabel('What the sign says').fill('HERON WALK LATER');
+  await page.getByLabel(ARTWORK.whatTheSignSays).fill('HERON WALK LATER');
   await saved(page);
   await page.locator('[data-save]').click();
   const sheet = page.getByRole('dialog', { name: /^History of/ });
-  const versions = sheet.getByRole('list', { name: 'Saved versions' }).getByRole('listitem');
+  const versions = sheet.getByRole('list', { name: JOB.savedVersions }).getByRole('listitem');
   await expect(versions.first()).toBeVisible();
   await versions.nth(1).getByRole('button').click();
-  await sheet.getByLabel('Name of this version').fill('as ordered');
-  await sheet.getByLabel('Name of this version').press('Enter');
+  await sheet.getByLabel(JOB.nameOfThisVersion).fill('as ordered');
+  await sheet.getByLabel(JOB.nameOfThisVersion).press('Enter');
   await expect(versions.nth(1)).toContainText('as ordered');
-  await sheet.getByLabel('Only versions with a name').check();
+  await sheet.getByLabel(JOB.onlyVersionsWithAName).check();
   await expect(versions).toHaveCount(1);
   await sheet.getByRole('button', { name: /^Go back to revision/ }).click();
   await expect(sheet).toHaveCount(0);
-  await expect(page.getByLabel('What the sign says')).not.toHaveValue('HERON WALK LATER');
+  await expect(page.getByLabel(ARTWORK.whatTheSignSays)).not.toHaveValue('HERON WALK LATER');
   await page.getByRole('button', { name: /^Undo: Back to “as ordered”/ }).click();
-  await expect(page.getByLabel('What the sign says')).toHaveValue('HERON WALK LATER');
+  await expect(page.getByLabel(ARTWORK.whatTheSignSays)).toHaveValue('HERON WALK LATER');
   await page.getByRole('button', { name: /^Undo/ }).click();
   await planned(page);
   await saved(page);
@@ -95,7 +103,7 @@ test('history: an earlier version is looked at, named and gone back to, and Undo
 
 test('nothing is lost on reload', async () => {
   await page.reload();
-  await expect(page.getByLabel('What the sign says')).toHaveValue('Fern');
+  await expect(page.getByLabel(ARTWORK.whatTheSignSays)).toHaveValue('Fern');
   await planned(page);
 });
 
@@ -132,7 +140,7 @@ test('the proof shows a carved board that is not blank, and a section with figur
     });
   await expect.poll(colours, { timeout: 60_000 }).toBeGreaterThan(12);
   await expect(page.getByText('No problems found.')).toBeVisible();
-  await page.getByLabel('View of the board').getByText('section', { exact: true }).click();
+  await page.getByLabel(JOB.viewOfTheBoard).getByText(JOB.section, { exact: true }).click();
   await expect(page.locator('svg[aria-label^="Section through the board: groove"]')).toBeVisible();
   expect(await axe(page)).toEqual([]);
 });
@@ -145,7 +153,7 @@ test('a finding that forbids cutting stands in the way of a release', async () =
   await planned(page);
   await expect(page.getByText('Forbids cutting: The part is cut free and nothing holds it.')).toBeVisible();
   await stage(page, 'Program');
-  await expect(page.getByRole('button', { name: 'Release for cutting' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: PROGRAM.releaseForCutting })).toBeDisabled();
   await page.locator('header').getByRole('button', { name: /^Undo/ }).click();
   await planned(page);
 });
@@ -154,8 +162,8 @@ test('the program is released by the server and is the one the browser showed', 
   await stage(page, 'Program');
   const written = await page.locator('.cm-content').innerText();
   expect(written).toContain('(Job: New carved sign)');
-  await page.getByRole('button', { name: 'Release for cutting' }).click();
-  await expect(page.getByText('Released', { exact: true })).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('button', { name: PROGRAM.releaseForCutting }).click();
+  await expect(page.getByText(SHOP.released, { exact: true })).toBeVisible({ timeout: 60_000 });
   const download = page.waitForEvent('download');
   await page.locator('a.file').first().click();
   const text = readFileSync(await (await download).path(), 'utf8');
@@ -184,9 +192,9 @@ test('the program is released by the server and is the one the browser showed', 
 });
 
 test('set up, step by step, each seen or confirmed', async () => {
-  await page.getByRole('button', { name: 'Go to the machine' }).click();
+  await page.getByRole('button', { name: PROGRAM.goToTheMachine }).click();
   // The bed fills the board's place; the choice of views stands over it.
-  expect((await page.getByRole('radiogroup', { name: 'View of the board' }).boundingBox())!.y).toBeLessThan(200);
+  expect((await page.getByRole('radiogroup', { name: JOB.viewOfTheBoard }).boundingBox())!.y).toBeLessThan(200);
   const press = async (name: string | RegExp) => {
     const button = page.getByRole('button', { name });
     await expect(button).toBeEnabled({ timeout: 90_000 });
@@ -197,54 +205,54 @@ test('set up, step by step, each seen or confirmed', async () => {
     data: { do: 'bench', change: { fault: { kind: 'reset' }, dust: false, pinsUp: false, plate: null, probeClip: false } },
     headers: { 'idempotency-key': crypto.randomUUID(), origin: new URL(page.url()).origin },
   });
-  await press('Home the machine');
+  await press(SETUP.homeTheMachine);
   await press('Lay it on the simulated bed');
   await press(/^Confirm$/);
-  await press('Fit it on the simulated machine');
-  await press('It is tight and not bottomed');
-  await press('Measure it');
-  await press('Let it run warm');
-  await press('Do it for me (simulated machine)');
+  await press(COMMON.fitItOnTheSimulated);
+  await press(SETUP.itIsTightAndNot);
+  await press(SETUP.measureIt);
+  await press(SETUP.warmItUp);
+  await press(SETUP.doItForMeSimulated);
   await page.waitForTimeout(400);
   expect(await axe(page)).toEqual([]);
-  await press('X and Y are zero here');
-  await press('Plate under the bit, clip on the bit (simulated)');
+  await press(SETUP.xAndYAreZero);
+  await press(SETUP.plateUnderTheBitClip);
   await page.waitForTimeout(400);
-  await press('Probe the plate');
+  await press(SETUP.probeThePlate);
   // What is seen by itself is not asked for: plate and clip, then the dust extraction.
-  await press('Do it on the simulated machine');
-  await press('Go round the job');
-  await press('Do it on the simulated machine');
+  await press(SETUP.doItOnTheSimulatedMachine);
+  await press(SETUP.frameTheJob);
+  await press(SETUP.doItOnTheSimulatedMachine);
   await press(/^Confirm$/);
   expect(await axe(page)).toEqual([]);
-  await press('Go to the run');
+  await press(SETUP.goToTheRun);
 });
 
 test('run: started by a person at the machine, held, resumed', async () => {
   await pace(page, 2);
-  const start = page.getByRole('button', { name: 'Start cutting' });
+  const start = page.getByRole('button', { name: RUN.startCutting });
   await expect(start).toBeDisabled();
-  await page.getByLabel('I am at the machine and it is clear').check();
+  await page.getByLabel(RUN.iAmAtTheMachine).check();
   expect(await axe(page)).toEqual([]);
   await start.click();
   await expect(page.getByText('Cutting', { exact: true })).toBeVisible();
   await page.keyboard.press('Space');
   await expect(page.getByText('Held', { exact: true })).toBeVisible();
-  await page.getByRole('button', { name: 'Resume' }).click();
+  await page.getByRole('button', { name: RUN.resume }).click();
   await expect(page.getByText('Cutting', { exact: true })).toBeVisible();
 });
 
 test('stopped, it goes on from a letter by its name; what it does to get there is shown before', async () => {
-  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  await page.getByRole('button', { name: COMMON.stop, exact: true }).click();
   await expect(page.getByText('Stopped', { exact: true })).toBeVisible();
   await pace(page, 25);
-  const goOn = page.getByRole('button', { name: 'Go on from where it stopped…' });
+  const goOn = page.getByRole('button', { name: RUN.goOnFromWhereIt });
   await expect(goOn).toBeDisabled();
-  await page.getByLabel('I am at the machine and it is clear').check();
+  await page.getByLabel(RUN.iAmAtTheMachine).check();
   await goOn.click();
   const sheet = page.getByRole('dialog');
   await expect(sheet).toContainText(/Line \d+ was finished/);
-  const letters = sheet.getByLabel('Begin with', { exact: true });
+  const letters = sheet.getByLabel(RUN.beginWith, { exact: true });
   const said = await letters.locator('option').allInnerTexts();
   for (const letter of 'Fern') expect(said.filter((text) => text.startsWith(`letter ${letter} · `)).length).toBeGreaterThan(0);
   expect(said.some((text) => text.startsWith('Sign outline · pass 1'))).toBe(true);
@@ -252,7 +260,7 @@ test('stopped, it goes on from a letter by its name; what it does to get there i
   await letters.selectOption({ index: 0 });
   await expect(sheet.locator('b')).toHaveText(first);
   // Up, the spindle to speed, across, down: the safe order, as it will be sent.
-  const entry = await sheet.getByLabel('How it goes in').innerText();
+  const entry = await sheet.getByLabel(RUN.howItGoesIn).innerText();
   const order = ['G53 G0 Z0', ' M3', 'G4 P', '\nG0 X', '\nG0 Z', '\nG1 Z'].map((word) => entry.indexOf(word));
   expect(order.every((at, i) => at >= 0 && (i === 0 || at > order[i - 1]))).toBe(true);
   expect(await axe(page)).toEqual([]);
@@ -262,19 +270,19 @@ test('stopped, it goes on from a letter by its name; what it does to get there i
 
 test('run: bit changed and measured, finished', async () => {
   await expect(page.getByText('Change the bit', { exact: true })).toBeVisible({ timeout: 180_000 });
-  const fit = page.getByRole('button', { name: 'Fit it on the simulated machine' });
+  const fit = page.getByRole('button', { name: COMMON.fitItOnTheSimulated });
   await expect(fit).toBeEnabled({ timeout: 60_000 });
   await fit.click();
-  const measure = page.getByRole('button', { name: 'Measure the new bit' });
+  const measure = page.getByRole('button', { name: RUN.measureTheNewBit });
   await expect(measure).toBeDisabled();
-  await page.getByLabel('It is tight, tools are away, hands are off').check({ timeout: 60_000 });
+  await page.getByLabel(RUN.itIsTightToolsAre).check({ timeout: 60_000 });
   await measure.click();
-  await page.getByRole('button', { name: 'Go on cutting' }).click();
+  await page.getByRole('button', { name: RUN.goOnCutting }).click();
   await expect(page.getByText('Finished', { exact: true })).toBeVisible({ timeout: 90_000 });
 });
 
 test('the record and the logbook have it', async () => {
-  await page.getByRole('button', { name: 'See the record' }).click();
+  await page.getByRole('button', { name: RUN.seeTheRecord }).click();
   await expect(page.getByRole('button', { name: /finished/ })).toBeVisible({ timeout: 30_000 });
   await page.getByRole('button', { name: /finished/ }).click();
   await expect(
@@ -289,12 +297,12 @@ test('the record and the logbook have it', async () => {
   expect(events.filter((text) => /started$/.test(text))).toHaveLength(1);
   // Two runs: the one that was stopped, and the one that went on from it.
   await expect(page.getByRole('button', { name: /^stopped/ })).toBeVisible();
-  await page.getByLabel('Note').first().fill('Clean edges.');
-  await page.getByLabel('Note').first().blur();
+  await page.getByLabel(COMMON.note).first().fill('Clean edges.');
+  await page.getByLabel(COMMON.note).first().blur();
   await page.waitForTimeout(300);
   expect(await axe(page)).toEqual([]);
   // The same again for somebody else: as it was then, or as one would cut it today.
-  await page.getByRole('button', { name: 'with today’s figures' }).click();
+  await page.getByRole('button', { name: RECORD.withTodaysFigures }).click();
   await page.waitForURL(/stage=artwork/);
   await planned(page);
   await expect(page.locator('footer')).toContainText('no problems found');
@@ -307,21 +315,21 @@ test('the record and the logbook have it', async () => {
   await expect(row).toContainText('Clean edges.');
   expect(await axe(page)).toEqual([]);
   // Sorted by a head of the table, by key; found by day and result; what it adds up to.
-  await page.getByRole('button', { name: 'Took' }).press('Enter');
+  await page.getByRole('button', { name: RECORD.taken }).press('Enter');
   await expect(page).toHaveURL(/by=took/);
-  const took = page.getByRole('columnheader', { name: 'Took' });
+  const took = page.getByRole('columnheader', { name: RECORD.taken });
   await expect(took).toHaveAttribute('aria-sort', /ascending|descending/);
   const turned = await took.getAttribute('aria-sort');
-  await page.getByRole('button', { name: 'Took' }).press('Enter');
+  await page.getByRole('button', { name: RECORD.taken }).press('Enter');
   await expect(took).not.toHaveAttribute('aria-sort', turned!);
-  await page.getByLabel('How it ended').selectOption('stopped');
-  await page.getByRole('button', { name: 'Find' }).click();
+  await page.getByLabel(RECORD.howItEnded).selectOption('stopped');
+  await page.getByRole('button', { name: COMMON.find }).click();
   await expect(page.getByRole('row', { name: /finished/ })).toHaveCount(0);
   await expect(page.getByRole('row', { name: /stopped/ }).first()).toBeVisible();
-  await page.getByRole('link', { name: 'Show all' }).click();
-  await page.getByRole('radio', { name: 'What they add up to' }).click({ force: true });
-  await expect(page.getByRole('heading', { name: 'How long does each machine cut?' })).toBeVisible();
-  await expect(page.getByRole('img', { name: 'Hours cut by week and machine' }).locator('svg').first()).toBeVisible();
+  await page.getByRole('link', { name: COMMON.showAll }).click();
+  await page.getByRole('radio', { name: RECORD.whatTheyAddUpTo }).click({ force: true });
+  await expect(page.getByRole('heading', { name: RECORD.howLongDoesEachMachine })).toBeVisible();
+  await expect(page.getByRole('img', { name: RECORD.hoursCutByWeekAnd }).locator('svg').first()).toBeVisible();
   expect(await axe(page)).toEqual([]);
 });
 
@@ -330,12 +338,12 @@ test('palette, inches, dark screen', async () => {
   await page.getByRole('link', { name: /^Heron Walk, carved/ }).click();
   await planned(page);
   await page.keyboard.press('Control+k');
-  await page.getByPlaceholder('What do you want to do?').fill('inches');
+  await page.getByPlaceholder(COMMON.whatDoYouWantTo).fill('inches');
   await page.keyboard.press('Enter');
   await expect(page.locator('footer')).toContainText('24.016');
   // Feeds go with the lengths, and are typed either way.
   await stage(page, 'Cuts');
-  const feed = page.getByLabel('Feed', { exact: true });
+  const feed = page.getByLabel(COMMON.feed, { exact: true });
   await expect(feed).toHaveValue('94.5');
   await feed.fill('1500 mm/min');
   await feed.press('Enter');
@@ -344,22 +352,22 @@ test('palette, inches, dark screen', async () => {
   await expect(feed).toHaveValue('94.5');
   await stage(page, 'Artwork');
   await page.keyboard.press('Control+z');
-  await page.getByRole('button', { name: 'Dark screen' }).click();
+  await page.getByRole('button', { name: COMMON.darkScreen }).click();
   expect(await axe(page)).toEqual([]);
-  await page.getByRole('button', { name: 'Light screen' }).click();
+  await page.getByRole('button', { name: COMMON.lightScreen }).click();
   await saved(page);
 });
 
 test('the database away: said plainly, kept here, saved when it is back', async () => {
-  await page.getByLabel('What the sign says').fill('HERON WALK EAST');
+  await page.getByLabel(ARTWORK.whatTheSignSays).fill('HERON WALK EAST');
   await saved(page);
   await control('stop');
-  await page.getByLabel('What the sign says').fill('HERON WALK WEST');
+  await page.getByLabel(ARTWORK.whatTheSignSays).fill('HERON WALK WEST');
   await expect(page.getByText(/The database does not answer just now/)).toBeVisible({ timeout: 45_000 });
   await control('start');
   await saved(page);
   await page.reload();
-  await expect(page.getByLabel('What the sign says')).toHaveValue('HERON WALK WEST');
+  await expect(page.getByLabel(ARTWORK.whatTheSignSays)).toHaveValue('HERON WALK WEST');
 });
 
 test('nothing went wrong unseen', () => {

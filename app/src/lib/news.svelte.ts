@@ -4,6 +4,7 @@ import type { RunState } from '@kerbe/core/link';
 import type { MachineLink } from './machine.svelte.ts';
 import { toaster } from './ui/toasts.ts';
 import { stageTitle } from './ui/words.ts';
+import { COMMON } from '$lib/labels/common';
 
 /** Stages somebody should come for. */
 const WORTH: ReadonlySet<string> = new Set(['paused', 'held', 'done', 'stopped', 'failed'] satisfies RunState['state'][]);
@@ -24,7 +25,7 @@ export function tellOfRuns(machine: { name: string; kind: string; link: MachineL
         description: [now.name, now.message].filter(Boolean).join(': '),
         type: now.state === 'done' ? 'success' : 'warning',
         duration: now.state === 'done' ? 15_000 : Infinity,
-        ...(onshow && { action: { label: 'Show the run', onClick: onshow } }),
+        ...(onshow && { action: { label: COMMON.showTheRun, onClick: onshow } }),
       });
     }
     before = now;

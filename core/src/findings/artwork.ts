@@ -178,8 +178,8 @@ export const artworkFindings = {
     ({ count }) => [
       `${count === 1 ? 'One thing is' : `${count} things are`} drawn twice in the same place.`,
       'Everything there would be cut twice.',
-      'Take the copies away.',
-      'Take the copies away',
+      'Remove the copies.',
+      'Remove the copies',
     ],
   ),
   doubledEdges: define(

@@ -15,9 +15,9 @@ export const CUTTING: readonly Sum[] = [
     asks: 'How deep does a V go for a stroke of that width?',
     words: ['v-carve', 'groove', 'stroke', 'angle'],
     fields: [
-      { key: 'width', label: 'Width of the stroke', as: 'length', value: 12, min: 0 },
+      { key: 'width', label: 'Stroke width', as: 'length', value: 12, min: 0 },
       { key: 'angle', label: 'Included angle', as: 'number', unit: 'degrees', value: 60, min: 1, max: 170 },
-      { key: 'tip', label: 'Flat of the tip', as: 'length', value: 0, min: 0, max: 100 },
+      { key: 'tip', label: 'Tip flat', as: 'length', value: 0, min: 0, max: 100 },
     ],
     source: 'geometry: (width - flat) / (2·tan(angle/2))',
     results: ({ width, angle, tip }) => [{ label: 'Depth', as: 'length', value: depthForStroke(vee(angle, tip), width), into: 'floorDepth' }],
@@ -31,7 +31,7 @@ export const CUTTING: readonly Sum[] = [
     fields: [
       { key: 'depth', label: 'Depth', as: 'length', value: 3, min: 0 },
       { key: 'angle', label: 'Included angle', as: 'number', unit: 'degrees', value: 90, min: 1, max: 170 },
-      { key: 'tip', label: 'Flat of the tip', as: 'length', value: 0, min: 0, max: 100 },
+      { key: 'tip', label: 'Tip flat', as: 'length', value: 0, min: 0, max: 100 },
     ],
     source: 'geometry: flat + 2·depth·tan(angle/2)',
     results: ({ depth, angle, tip }) => [{ label: 'Width', as: 'length', value: grooveWidth(vee(angle, tip), depth) }],
@@ -54,7 +54,7 @@ export const CUTTING: readonly Sum[] = [
       return [
         { label: 'Spread', as: 'length', value: Math.max(0, high - low) },
         { label: 'Depth left at the lowest place', as: 'length', value: left, says: left === 0 ? 'the stroke is gone there' : undefined },
-        { label: 'Its width there', as: 'length', value: grooveWidth(vee(angle), left) },
+        { label: 'Groove width there', as: 'length', value: grooveWidth(vee(angle), left) },
       ];
     },
   },
@@ -65,9 +65,9 @@ export const CUTTING: readonly Sum[] = [
     asks: 'How high is the ridge that passes leave?',
     words: ['cusp', 'scallop', 'step-over', 'finish', 'ball nose'],
     fields: [
-      { key: 'diameter', label: 'Diameter of the ball nose', as: 'length', value: 6.35, min: 0.1, max: 100 },
+      { key: 'diameter', label: 'Ball nose diameter', as: 'length', value: 6.35, min: 0.1, max: 100 },
       { key: 'step', label: 'Step-over', as: 'length', value: 0.635, min: 0.001 },
-      { key: 'most', label: 'Ridge that may stay', as: 'length', value: 0.02, min: 0.0001 },
+      { key: 'most', label: 'Allowed ridge height', as: 'length', value: 0.02, min: 0.0001 },
     ],
     source: 'geometry: R - sqrt(R² - (step/2)²)',
     results: ({ diameter, step, most }) => {
@@ -75,7 +75,7 @@ export const CUTTING: readonly Sum[] = [
       return [
         { label: 'Ridge', as: 'length', value: ridgeOf(ball(diameter), Math.min(step, diameter)) },
         {
-          label: 'Step-over for the ridge that may stay',
+          label: 'Step-over for that ridge',
           as: 'length',
           value: 2 * Math.sqrt(Math.max(0, r * r - Math.max(0, r - most) ** 2)),
           into: 'stepover',
@@ -95,16 +95,16 @@ export const CUTTING: readonly Sum[] = [
       { key: 'flutes', label: 'Flutes', as: 'number', value: 2, min: 1, max: 12 },
       { key: 'feed', label: 'Feed', as: 'feed', value: 3600, min: 1 },
       { key: 'step', label: 'Step-over', as: 'length', value: 2.5, min: 0.01 },
-      { key: 'load', label: 'Chip that is wanted', as: 'length', value: 0.1, min: 0.001 },
+      { key: 'load', label: 'Wanted chip load', as: 'length', value: 0.1, min: 0.001 },
     ],
     source: 'feed per tooth, any machinery handbook: f = F/(n·z), v = π·d·n; the thinned chip is derived',
     results: ({ diameter, speed, flutes, feed, step, load }) => {
       const chip = chipLoad(feed, speed, flutes);
       return [
-        { label: 'Chip', as: 'length', value: chip, decimals: 3 },
+        { label: 'Chip load', as: 'length', value: chip, decimals: 3 },
         { label: 'What it measures at that step-over', as: 'length', value: thinnedChip(chip, step, diameter), decimals: 3 },
         { label: 'Surface speed', as: 'number', value: surfaceSpeed(diameter, speed), unit: 'm/min', decimals: 0 },
-        { label: 'Feed for the chip that is wanted', as: 'feed', value: feedFor(speed, flutes, load), into: 'feed' },
+        { label: 'Feed for the wanted chip load', as: 'feed', value: feedFor(speed, flutes, load), into: 'feed' },
       ];
     },
   },
@@ -117,13 +117,13 @@ export const CUTTING: readonly Sum[] = [
     fields: [
       { key: 'depth', label: 'Down by', as: 'length', value: 3, min: 0 },
       { key: 'length', label: 'Over a length of', as: 'length', value: 40, min: 0.1 },
-      { key: 'diameter', label: 'Diameter of a helix', as: 'length', value: 10, min: 0.1 },
+      { key: 'diameter', label: 'Helix diameter', as: 'length', value: 10, min: 0.1 },
       { key: 'pitch', label: 'Down with each turn', as: 'length', value: 1.5, min: 0 },
     ],
     source: 'geometry: atan(depth/length), atan(pitch/(π·d))',
     results: ({ depth, length, diameter, pitch }) => [
-      { label: 'Angle of the ramp', as: 'number', value: degrees(Math.atan2(depth, length)), unit: 'degrees', decimals: 2 },
-      { label: 'Angle of the helix', as: 'number', value: degrees(Math.atan2(pitch, Math.PI * diameter)), unit: 'degrees', decimals: 2 },
+      { label: 'Ramp angle', as: 'number', value: degrees(Math.atan2(depth, length)), unit: 'degrees', decimals: 2 },
+      { label: 'Helix angle', as: 'number', value: degrees(Math.atan2(pitch, Math.PI * diameter)), unit: 'degrees', decimals: 2 },
       { label: 'Turns of it', as: 'number', value: pitch > 0 ? depth / pitch : 0, decimals: 1 },
     ],
   },
@@ -136,8 +136,8 @@ export const CUTTING: readonly Sum[] = [
     fields: [
       { key: 'high', label: 'Thickest reading', as: 'length', value: 18.4, min: 0 },
       { key: 'low', label: 'Thinnest reading', as: 'length', value: 18, min: 0 },
-      { key: 'more', label: 'Into the spoilboard', as: 'length', value: 0.2, min: 0 },
-      { key: 'passes', label: 'Depth of a pass', as: 'length', value: 6, min: 0.1 },
+      { key: 'more', label: 'Depth into the spoilboard', as: 'length', value: 0.2, min: 0 },
+      { key: 'passes', label: 'Depth per pass', as: 'length', value: 6, min: 0.1 },
     ],
     source: 'arithmetic, with zero on top of the thickest place',
     results: ({ high, low, more, passes }) => [
@@ -156,7 +156,7 @@ export const CUTTING: readonly Sum[] = [
       { key: 'part', label: 'Part measures', as: 'length', value: 6, min: 0 },
       { key: 'asked', label: 'A slot was drawn', as: 'length', value: 10, min: 0 },
       { key: 'measured', label: 'and measures', as: 'length', value: 9.9, min: 0 },
-      { key: 'gap', label: 'Gap that is wanted, in all', as: 'length', value: 0.1, min: 0 },
+      { key: 'gap', label: 'Wanted gap, in all', as: 'length', value: 0.1, min: 0 },
       { key: 'thickness', label: 'Thickness of the part', as: 'length', value: 4, min: 0 },
       { key: 'proud', label: 'It stands proud by', as: 'length', value: 0.2, min: 0 },
     ],
@@ -175,8 +175,8 @@ export const CUTTING: readonly Sum[] = [
     words: ['inlay', 'plug', 'glue', 'start depth'],
     fields: [
       { key: 'pocket', label: 'Depth of the pocket', as: 'length', value: 5, min: 0 },
-      { key: 'glue', label: 'Room for glue below', as: 'length', value: 1, min: 0 },
-      { key: 'saw', label: 'Room for the saw above', as: 'length', value: 1.5, min: 0 },
+      { key: 'glue', label: 'Glue gap below', as: 'length', value: 1, min: 0 },
+      { key: 'saw', label: 'Saw allowance above it', as: 'length', value: 1.5, min: 0 },
     ],
     source: 'common practice: the plug starts as deep as the pocket goes, less the room for glue',
     results: ({ pocket, glue, saw }) => [

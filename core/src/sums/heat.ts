@@ -33,14 +33,14 @@ export const HEAT: readonly Sum[] = [
       { key: 'watts', label: 'Full power', as: 'number', unit: 'W', value: 10, min: 0.1, max: 1000 },
       { key: 'power', label: 'Power', as: 'number', unit: '% of full', value: 100, min: 0, max: 100 },
       { key: 'feed', label: 'Feed', as: 'feed', value: 6000, min: 1 },
-      { key: 'pitch', label: 'Lines apart', as: 'length', value: 0.1, min: 0.001 },
-      { key: 'other', label: 'Another power', as: 'number', unit: '% of full', value: 50, min: 0, max: 100 },
+      { key: 'pitch', label: 'Line interval', as: 'length', value: 0.1, min: 0.001 },
+      { key: 'other', label: 'Other power', as: 'number', unit: '% of full', value: 50, min: 0, max: 100 },
     ],
     source: 'derived: P/v for each mm, P/(v·pitch) for an area',
     results: ({ watts, power, feed, pitch, other }) => {
       const line = (60 * watts * power) / 100 / feed;
       return [
-        { label: 'Along the line it takes', as: 'number', value: line, unit: 'J', each: 'length', decimals: 3 },
+        { label: 'Energy along the line', as: 'number', value: line, unit: 'J', each: 'length', decimals: 3 },
         { label: 'A filled area takes', as: 'number', value: line / pitch, unit: 'J', each: 'area', decimals: 2 },
         { label: 'The same at the other power', as: 'feed', value: power > 0 ? (feed * other) / power : 0, into: 'feed' },
       ];
@@ -59,7 +59,7 @@ export const HEAT: readonly Sum[] = [
     source: 'the international inch (published)',
     results: ({ dpi, pixels }) => [
       { label: 'Lines', as: 'number', value: dpi / MM_PER_INCH, unit: '', each: 'length', decimals: 3, into: 'linesPerMm' },
-      { label: 'Lines apart', as: 'length', value: MM_PER_INCH / dpi, decimals: 4, into: 'interval' },
+      { label: 'Line interval', as: 'length', value: MM_PER_INCH / dpi, decimals: 4, into: 'interval' },
       { label: 'Size across', as: 'length', value: (pixels / dpi) * MM_PER_INCH },
     ],
   },

@@ -36,7 +36,7 @@ export const MEASURES: readonly Sum[] = [
       { key: 'width', label: 'Width', as: 'length', value: 610, min: 0 },
       { key: 'height', label: 'Height', as: 'length', value: 190, min: 0 },
       { key: 'thickness', label: 'Thickness', as: 'length', value: 19, min: 0 },
-      { key: 'count', label: 'How many', as: 'number', value: 1, min: 1, max: 10_000 },
+      { key: 'count', label: 'Quantity', as: 'number', value: 1, min: 1, max: 10_000 },
     ],
     choice: { key: 'material', label: 'Material', options: Object.keys(DENSITIES) },
     source: 'handbook densities; a board foot is 144 in³',
@@ -79,11 +79,11 @@ export const MEASURES: readonly Sum[] = [
     title: 'Letters to be read from afar',
     asks: 'How tall must letters be?',
     words: ['height', 'distance', 'legible', 'capital'],
-    fields: [{ key: 'distance', label: 'Read from', as: 'length', value: 15_000, min: 0 }],
+    fields: [{ key: 'distance', label: 'Reading distance', as: 'length', value: 15_000, min: 0 }],
     source: 'common practice: an inch for ten feet reads best, for thirty it is just made out',
     results: ({ distance }) => [
-      { label: 'Reads best', as: 'length', value: (distance / FOOT / READS.best) * MM_PER_INCH },
-      { label: 'Just made out', as: 'length', value: (distance / FOOT / READS.least) * MM_PER_INCH },
+      { label: 'Reads best at', as: 'length', value: (distance / FOOT / READS.best) * MM_PER_INCH },
+      { label: 'Just legible at', as: 'length', value: (distance / FOOT / READS.least) * MM_PER_INCH },
     ],
   },
   {
@@ -94,9 +94,9 @@ export const MEASURES: readonly Sum[] = [
     words: ['holes', 'pitch', 'layout', 'divide', 'middle'],
     fields: [
       { key: 'length', label: 'Length', as: 'length', value: 600, min: 0 },
-      { key: 'count', label: 'How many', as: 'number', value: 5, min: 1, max: 1000 },
-      { key: 'edge', label: 'First and last from the ends', as: 'length', value: 40, min: 0 },
-      { key: 'width', label: 'Each is wide', as: 'length', value: 8, min: 0 },
+      { key: 'count', label: 'Quantity', as: 'number', value: 5, min: 1, max: 1000 },
+      { key: 'edge', label: 'First and last to the ends', as: 'length', value: 40, min: 0 },
+      { key: 'width', label: 'Width of each', as: 'length', value: 8, min: 0 },
     ],
     source: 'arithmetic',
     results: ({ length, count, edge, width }) => {
@@ -151,10 +151,10 @@ export const MEASURES: readonly Sum[] = [
     asks: 'How long does a machine take from rest to rest?',
     words: ['feed', 'acceleration', 'speed', 'seconds'],
     fields: [
-      { key: 'length', label: 'Length of the way', as: 'length', value: 100, min: 0 },
+      { key: 'length', label: 'Length of the path', as: 'length', value: 100, min: 0 },
       { key: 'feed', label: 'Feed', as: 'feed', value: 6000, min: 1 },
       { key: 'acceleration', label: 'Acceleration', as: 'length', per: '/s²', value: 900, min: 1, max: 100_000 },
-      { key: 'count', label: 'So often', as: 'number', value: 1, min: 1, max: 1e6 },
+      { key: 'count', label: 'Number of times', as: 'number', value: 1, min: 1, max: 1e6 },
     ],
     source: 'motion: d/v + v/a, or 2·sqrt(d/a) where the speed is not reached',
     results: ({ length, feed, acceleration, count }) => {
@@ -163,8 +163,8 @@ export const MEASURES: readonly Sum[] = [
       const once = reached ? length / v + v / acceleration : 2 * Math.sqrt(length / acceleration);
       return [
         { label: 'Once', as: 'number', value: once, unit: 's', decimals: 2, says: reached ? undefined : 'it never gets to that feed' },
-        { label: 'All of it', as: 'time', value: once * count },
-        { label: 'Way to get up to the feed', as: 'length', value: (v * v) / (2 * acceleration) },
+        { label: 'In all', as: 'time', value: once * count },
+        { label: 'Distance to reach the feed', as: 'length', value: (v * v) / (2 * acceleration) },
       ];
     },
   },

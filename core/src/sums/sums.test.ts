@@ -21,12 +21,12 @@ describe('worked examples', () => {
     ['ridge', 'Ridge', { diameter: 6.35, step: 0.635 }, 0.0159],
     // Machinery handbook: 18,000 rev/min, two flutes, 0.1 mm a tooth are 3,600 mm/min; 6.35 mm at that speed run at 359 m/min.
     ['chip', /^Feed for/, { speed: 18_000, flutes: 2, load: 0.1 }, 3600],
-    ['chip', 'Chip', { speed: 18_000, flutes: 2, feed: 3600 }, 0.1],
+    ['chip', 'Chip load', { speed: 18_000, flutes: 2, feed: 3600 }, 0.1],
     ['chip', 'Surface speed', { diameter: 6.35, speed: 18_000 }, 359.08],
     // Derived: at a tenth of the width a chip measures 0.6 of its nominal.
     ['chip', /^What it measures/, { diameter: 10, step: 1, speed: 18_000, flutes: 2, feed: 3600 }, 0.06],
-    ['ramp', 'Angle of the ramp', { depth: 10, length: 100 }, 5.7106],
-    ['ramp', 'Angle of the helix', { diameter: 10, pitch: 1.5 }, 2.7336],
+    ['ramp', 'Ramp angle', { depth: 10, length: 100 }, 5.7106],
+    ['ramp', 'Helix angle', { diameter: 10, pitch: 1.5 }, 2.7336],
     ['through', 'Depth', { high: 18.4, more: 0.2 }, 18.6],
     ['through', 'Passes', { high: 18, more: 0, passes: 6 }, 3],
     ['through', 'Passes', { high: 18.1, more: 0, passes: 6 }, 4],
@@ -37,8 +37,8 @@ describe('worked examples', () => {
     // Manufacturers' Standard, from memory: 11 gauge is 3.038 mm.
     ['gauge', '11 gauge', { gauge: 11 }, 3.038],
     // Common practice: an inch for ten feet.
-    ['letters', 'Reads best', { distance: 3048 }, 25.4],
-    ['letters', 'Just made out', { distance: 9144 }, 25.4],
+    ['letters', 'Reads best at', { distance: 3048 }, 25.4],
+    ['letters', 'Just legible at', { distance: 9144 }, 25.4],
     ['spacing', /ends as given/, { length: 600, count: 5, edge: 40 }, 130],
     ['slope', 'Angle', { rise: 1, run: 1 }, 45],
     // Published: rest to rest, 100 mm at 100 mm/s and 1000 mm/s² take 1.1 s; a millimetre takes 2·sqrt(1/1000).
@@ -51,7 +51,7 @@ describe('worked examples', () => {
     ['energy', /^The same/, { power: 100, feed: 6000, other: 50 }, 3000],
     // Published: 300 dots to the inch are 11.811 to the mm, 0.08467 mm apart; 709 of them are 60.03 mm.
     ['dots', 'Lines', { dpi: 300 }, 11.811],
-    ['dots', 'Lines apart', { dpi: 300 }, 0.08467],
+    ['dots', 'Line interval', { dpi: 300 }, 0.08467],
     ['dots', 'Size across', { dpi: 300, pixels: 709 }, 60.0287],
     // Derived: 100 mm/s at 2000 mm/s² want 2.5 mm; 250 want 15.6.
     ['overscan', 'On each side', { feed: 6000, acceleration: 2000 }, 2.5],
@@ -76,7 +76,7 @@ describe('worked examples', () => {
   it('what fades is gone, and said so', () => {
     const gone = sumOf('fades', { high: 19, low: 18, depth: 0.6 });
     expect(gone.find(({ label }) => /Depth left/.test(label))).toMatchObject({ value: 0, says: 'the stroke is gone there' });
-    expect(value('fades', /Its width/, { high: 18.2, low: 18, depth: 0.6, angle: 90 })).toBeCloseTo(0.8, 9);
+    expect(value('fades', /Groove width there/, { high: 18.2, low: 18, depth: 0.6, angle: 90 })).toBeCloseTo(0.8, 9);
   });
 });
 

@@ -13,6 +13,8 @@ import { Superseded } from '../workers/superseded';
 import { artRoom, type Questions } from './desk';
 import { Drawing } from './drawing.svelte';
 import { BoardHand } from './hand.svelte';
+import { ARTWORK } from '$lib/labels/artwork';
+import { COMMON } from '$lib/labels/common';
 
 /** A place on the board that is shown, and what is said of it. */
 export interface Place extends Pick<Finding, 'at' | 'cut'> {
@@ -100,7 +102,7 @@ export class ArtEditor {
   /** Types a figure of some things; {@link repeat} types it of others, as far as they have it. */
   type(label: string, ids: readonly string[], change: (item: Item) => unknown): void {
     this.last = { label, again: (others) => this.type(label, others, change) };
-    this.session.edit(ids.length > 1 ? `${label} of ${ids.length} things` : label, (d) => ids.forEach((id) => change(d.items[id] as unknown as Item)));
+    this.session.edit(ids.length > 1 ? ARTWORK.ofSeveral(label, ids.length) : label, (d) => ids.forEach((id) => change(d.items[id] as unknown as Item)));
   }
 
   /** Does what was last done once more, to what is selected now. */
@@ -118,7 +120,7 @@ export class ArtEditor {
     }
     const tidy = (value: number) => Math.round(value * 1e5) / 1e5;
     this.session.edit(
-      ids.length > 1 ? `Move ${ids.length} things` : 'Move',
+      ids.length > 1 ? ARTWORK.moveThings(ids.length) : ARTWORK.move,
       (d) => {
         for (const id of ids) {
           d.items[id].x = tidy(d.items[id].x + dx);
@@ -228,12 +230,12 @@ export class ArtEditor {
     const taken = new Set(Object.values(this.job.items).map((item) => item.group));
     let n = 1;
     while (taken.has(`group${n}`)) n++;
-    this.session.edit('Group', (d) => ids.forEach((id) => (d.items[id].group = `group${n}`)));
+    this.session.edit(COMMON.group, (d) => ids.forEach((id) => (d.items[id].group = `group${n}`)));
   }
 
   ungroup(): void {
     const { ids } = this;
-    this.session.edit('Ungroup', (d) => ids.forEach((id) => delete d.items[id].group));
+    this.session.edit(COMMON.ungroup, (d) => ids.forEach((id) => delete d.items[id].group));
   }
 
   /** Locks, hides or makes a guide of what is selected, or frees it. */
@@ -251,7 +253,7 @@ export class ArtEditor {
   }
 
   addGuide(axis: 'x' | 'y', at: number): void {
-    this.session.edit('Add a guide', (d) => {
+    this.session.edit(ARTWORK.addAGuide, (d) => {
       d.guides = [...d.guides, { axis, at: Math.round(at * 100) / 100 }];
     });
   }

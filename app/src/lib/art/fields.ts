@@ -1,5 +1,6 @@
 /** What can be typed about each kind of thing: its figures, in the order a carver thinks of them. */
 import type { Item } from '@kerbe/core/job';
+import { ARTWORK } from '$lib/labels/artwork';
 
 export type Field =
   /** A circle's width is its height too, and its radius half of it. */
@@ -19,12 +20,12 @@ export const FIELDS: Record<Item['kind'], Field[]> = {
     {
       kind: 'choice',
       key: 'corner',
-      label: 'Corners are',
+      label: ARTWORK.cornerStyle,
       options: [
-        { value: 'round', label: 'rounded' },
-        { value: 'cut', label: 'cut off straight' },
-        { value: 'hollow', label: 'hollowed' },
-        { value: 'step', label: 'stepped' },
+        { value: 'round', label: ARTWORK.rounded },
+        { value: 'cut', label: ARTWORK.cutOffStraight },
+        { value: 'hollow', label: ARTWORK.hollowed },
+        { value: 'step', label: ARTWORK.stepped },
       ],
     },
   ],
@@ -39,17 +40,17 @@ export const FIELDS: Record<Item['kind'], Field[]> = {
     length('headLength', 'Length of the head'),
   ],
   line: [length('length', 'Length')],
-  arc: [length('radius', 'Radius'), { kind: 'number', key: 'sweep', label: 'Goes round', unit: 'degrees', min: -360, max: 360, step: 0.01 }],
-  holes: [length('diameter', 'Diameter of a hole')],
+  arc: [length('radius', 'Radius'), { kind: 'number', key: 'sweep', label: ARTWORK.sweep, unit: 'degrees', min: -360, max: 360, step: 0.01 }],
+  holes: [length('diameter', 'Hole diameter')],
   path: [
     {
       kind: 'choice',
       key: 'fill',
-      label: 'Taken as',
+      label: ARTWORK.treatedAs,
       options: [
-        { value: 'nonzero', label: 'a shape, overlaps filled' },
-        { value: 'evenodd', label: 'a shape, overlaps hollow' },
-        { value: 'none', label: 'a line' },
+        { value: 'nonzero', label: ARTWORK.aShapeOverlapsFilled },
+        { value: 'evenodd', label: ARTWORK.aShapeOverlapsHollow },
+        { value: 'none', label: ARTWORK.aLine },
       ],
     },
   ],
@@ -57,8 +58,8 @@ export const FIELDS: Record<Item['kind'], Field[]> = {
 };
 
 const CIRCLE: Field[] = [
-  { kind: 'length', key: 'width', label: 'Diameter', min: 0.01, also: 'height' },
-  { kind: 'length', key: 'width', label: 'Radius', min: 0.005, also: 'height', half: true },
+  { kind: 'length', key: 'width', label: ARTWORK.diameter, min: 0.01, also: 'height' },
+  { kind: 'length', key: 'width', label: ARTWORK.radius, min: 0.005, also: 'height', half: true },
 ];
 const isCircle = (item: Item): boolean => item.kind === 'ellipse' && item.width === item.height;
 
@@ -93,7 +94,7 @@ export const HOLE_FIELDS: Record<'rows' | 'circle' | 'corners', Field[]> = {
 };
 
 export const KIND_NAMES: Record<Item['kind'], string> = {
-  text: 'Words',
+  text: 'Text',
   rectangle: 'Rectangle',
   ellipse: 'Ellipse',
   polygon: 'Polygon',

@@ -175,7 +175,7 @@ export class Incoming {
     const { job } = editor;
     const items = this.picture && this.as !== 'traced' ? [this.pictureItem(this.picture)] : [];
     if (this.picture && this.as === 'picture') {
-      editor.addAll(`Bring in ${this.name}`.slice(0, 80), items, []);
+      editor.addAll(`Import ${this.name}`.slice(0, 80), items, []);
       return;
     }
     if (!view) return;
@@ -200,7 +200,7 @@ export class Incoming {
     const rename = new Map(placed.layers.map(({ id }) => [id, taken.has(id) ? `${id}-${job.layers.length}` : id]));
     const moved = placed.items.map((item) => (item.layer ? { ...item, layer: rename.get(item.layer) ?? item.layer } : item));
     editor.addAll(
-      `Bring in ${this.name}`.slice(0, 80),
+      `Import ${this.name}`.slice(0, 80),
       [...items, ...moved],
       placed.layers.map((layer) => ({ ...layer, id: rename.get(layer.id)! })),
     );

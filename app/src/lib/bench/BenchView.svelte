@@ -4,6 +4,7 @@
   import { machineMap } from '$lib/machine-map';
   import type { MachineLink } from '$lib/machine.svelte';
   import type { MachineView } from '$lib/stages/types';
+  import { BENCH } from '$lib/labels/bench';
 
   let { machine, shop }: { machine: MachineLink; shop: MachineView } = $props();
   const status = $derived(machine.now.status);
@@ -57,7 +58,7 @@
   });
 </script>
 
-<svg class="w-full h-full min-h-0" viewBox="-40 {-h - 40} {w + 80} {h + 80}" role="img" aria-label="The simulated machine from above">
+<svg class="w-full h-full min-h-0" viewBox="-40 {-h - 40} {w + 80} {h + 80}" role="img" aria-label={BENCH.theSimulatedMachineFromAbove}>
   <rect class="fill-surface-100-900 stroke-surface-300-700" x="0" y={-h} width={w} height={h} stroke-width="3" />
   {#if status?.world}
     {@const world = status.world!}

@@ -13,6 +13,8 @@
   import JogPad from '$lib/stages/setup/JogPad.svelte';
   import ZeroXY from '$lib/stages/setup/ZeroXY.svelte';
   import ZeroZ from '$lib/stages/setup/ZeroZ.svelte';
+  import { BENCH } from '$lib/labels/bench';
+  import { COMMON } from '$lib/labels/common';
 
   let { act, shop, crib, unit, files }: { act: Act; shop: MachineView; crib: Bit[]; unit: LengthUnit; files: readonly PracticeFile[] } = $props();
   const kind = $derived(shop.profile.kind);
@@ -57,13 +59,13 @@
         <dd class="figure text-xl font-semibold">{status.homed ? place(status.work[i], unit) : '?'}</dd>
       </div>{/each}
     {#if status.spindle}<div>
-        <dt class="text-surface-600-400 text-xs">spindle</dt>
+        <dt class="text-surface-600-400 text-xs">{BENCH.spindle}</dt>
         <dd class="figure text-xl font-semibold">{status.spindle.actual}</dd>
       </div>{:else if status.arc}<div>
-        <dt class="text-surface-600-400 text-xs">{status.arc.burns ? 'arc burns' : 'arc off'}</dt>
+        <dt class="text-surface-600-400 text-xs">{status.arc.burns ? BENCH.arcBurns : BENCH.arcOff}</dt>
         <dd class="figure text-xl font-semibold">{status.arc.burns ? `${status.arc.volts.toFixed(0)} V` : '–'}</dd>
       </div>{:else if status.beam}<div>
-        <dt class="text-surface-600-400 text-xs">beam</dt>
+        <dt class="text-surface-600-400 text-xs">{BENCH.beam}</dt>
         <dd class="figure text-xl font-semibold">{status.beam.power > 0 ? `${(100 * status.beam.power).toFixed(0)} %` : 'dark'}</dd>
       </div>{/if}
   </dl>
@@ -84,24 +86,24 @@
   <button
     class={status && !status.homed && !status.estop ? 'btn preset-filled-brand px-4 py-2.5 font-semibold' : 'btn preset-outlined-surface-300-700'}
     disabled={act.busy !== null}
-    onclick={() => act.send({ do: 'home' })}>{act.busy === 'home' ? 'Homing…' : 'Home'}</button
+    onclick={() => act.send({ do: 'home' })}>{act.busy === 'home' ? COMMON.homing : BENCH.home}</button
   >
-  <button class="btn preset-outlined-surface-300-700" onclick={() => act.send({ do: 'clear' })}>Clear the alarm</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => act.send({ do: 'clear' })}>{COMMON.clearTheAlarm}</button>
   <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => act.send({ do: 'go-to-zero', clearance: 5 })}
-    >Go to zero</button
+    >{BENCH.goToZero}</button
   >
   {#if kind === 'router'}<button
       class="btn preset-outlined-surface-300-700"
       disabled={act.busy !== null}
-      onclick={() => act.send({ do: 'warm-up', speed: 12000, seconds: 10 })}>{act.busy === 'warm-up' ? 'Turning…' : 'Spindle, ten seconds'}</button
+      onclick={() => act.send({ do: 'warm-up', speed: 12000, seconds: 10 })}>{act.busy === 'warm-up' ? BENCH.turning : BENCH.spindleTenSeconds}</button
     >{/if}
-  <button class="btn preset-outlined-surface-300-700" onclick={() => act.send({ do: 'hold' })}>Hold</button>
-  <button class="btn preset-outlined-surface-300-700" onclick={() => act.send({ do: 'stop' })}>Stop</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => act.send({ do: 'hold' })}>{COMMON.hold}</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => act.send({ do: 'stop' })}>{COMMON.stop}</button>
 </div>
 {#if kind === 'router'}
   <div class="py-1 gap-1.5 flex flex-wrap items-center">
-    <select class="select max-w-52" aria-label="Bit that is measured" value={measureAs} onchange={(event) => (called = event.currentTarget.value)}
-      >{#if !crib.some(({ id }) => id === measureAs)}<option value={measureAs}>No bit of the crib is fitted</option>{/if}{#each crib as one (one.id)}<option
+    <select class="select max-w-52" aria-label={BENCH.bitThatIsMeasured} value={measureAs} onchange={(event) => (called = event.currentTarget.value)}
+      >{#if !crib.some(({ id }) => id === measureAs)}<option value={measureAs}>{BENCH.noBitOfTheCrib}</option>{/if}{#each crib as one (one.id)}<option
           value={one.id}>{one.name || one.id}</option
         >{/each}</select
     >
@@ -111,23 +113,23 @@
       onclick={async () => {
         sure = !(await act.send({ do: 'measure', bit: measureAs, sure }));
         called = null;
-      }}>{act.busy === 'measure' ? 'Measuring…' : sure && act.why ? 'I am sure: measure again' : 'Measure it on the sensor'}</button
+      }}>{act.busy === 'measure' ? COMMON.measuring : sure && act.why ? COMMON.iAmSureMeasureAgain : BENCH.measureItOnTheSensor}</button
     >
   </div>
 {/if}
 <PracticeRun {act} {files} {kind} />
 <JogPad machine={act.machine} {unit} />
 <details class="py-2 border-t border-surface-200-800">
-  <summary class="cursor-pointer">Set X and Y zero at the front left corner of the {lies}</summary>
+  <summary class="cursor-pointer">{BENCH.setXAndYZero(lies)}</summary>
   <ZeroXY {job} jobId={null} machine={shop} {act} {bit} />
 </details>
 <details class="py-2 border-t border-surface-200-800">
-  <summary class="cursor-pointer">Set Z zero</summary>
+  <summary class="cursor-pointer">{BENCH.setZZero}</summary>
   {#if kind === 'router'}
-    <div class="py-1 gap-1.5 flex flex-wrap items-center" role="group" aria-label="Face the program counts from">
-      <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'top'} onclick={() => (face = 'top')}>for a program from the top</button>
+    <div class="py-1 gap-1.5 flex flex-wrap items-center" role="group" aria-label={BENCH.faceTheProgramCountsFrom}>
+      <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'top'} onclick={() => (face = 'top')}>{BENCH.forAProgramFromThe}</button>
       <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'spoilboard'} onclick={() => (face = 'spoilboard')}
-        >for one from the spoilboard</button
+        >{BENCH.forOneFromTheSpoilboard}</button
       >
     </div>
     {#key face}<ZeroZ {job} jobId={null} machine={shop} {act} />{/key}
@@ -137,7 +139,7 @@
       class="btn preset-outlined-surface-300-700"
       disabled={act.busy !== null}
       onclick={() => act.send({ do: 'zero-z', method: finds.method, thickness: 0, datum: 'top' })}
-      >{act.busy === 'zero-z' ? 'Looking for it…' : finds.says}</button
+      >{act.busy === 'zero-z' ? BENCH.lookingForIt : finds.says}</button
     >
   {/if}
 </details>

@@ -6,6 +6,8 @@
   import { duration } from '$lib/ui/format';
   import ProgressBar from '$lib/ui/ProgressBar.svelte';
   import type { PracticeFile } from './practice.svelte';
+  import { BENCH } from '$lib/labels/bench';
+  import { COMMON } from '$lib/labels/common';
 
   let { act, files, kind }: { act: Act; files: readonly PracticeFile[]; kind: ProcessName } = $props();
   const now = $derived(act.machine.now);
@@ -16,20 +18,20 @@
 </script>
 
 {#if files.length > 0}
-  <section class="py-2 gap-2 grid border-t border-surface-200-800" aria-label="Programs that lie ready">
-    <h3 class="text-sm text-surface-600-400">Programs that lie ready</h3>
+  <section class="py-2 gap-2 grid border-t border-surface-200-800" aria-label={BENCH.programsThatLieReady}>
+    <h3 class="text-sm text-surface-600-400">{BENCH.programsThatLieReady}</h3>
     {#each files as { name, header, seconds } (name)}
       <div class="gap-2 flex items-center justify-between">
         <details class="min-w-0 flex-1">
           <summary class="cursor-pointer"
-            ><code class="bg-transparent">{name}</code> <span class="text-surface-600-400">about {duration(seconds)}</span></summary
+            ><code class="bg-transparent">{name}</code> <span class="text-surface-600-400">{BENCH.about(duration(seconds))}</span></summary
           >
           <pre class="text-xs whitespace-pre-wrap py-1">{header.join('\n')}</pre>
         </details>
         <button
           class="btn preset-outlined-surface-300-700 flex-none"
           disabled={act.busy !== null || under}
-          onclick={() => act.send({ do: 'practice', program: name })}>Run {name}</button
+          onclick={() => act.send({ do: 'practice', program: name })}>{BENCH.run(name)}</button
         >
       </div>
     {/each}
@@ -40,17 +42,17 @@
       </p>
       {#if run.message}<p>{run.message}</p>{/if}
       {#if under}
-        <ProgressBar label="Program lines done" share={run.line / Math.max(1, run.lines)} />
+        <ProgressBar label={COMMON.programLinesDone} share={run.line / Math.max(1, run.lines)} />
         <div class="gap-1.5 flex flex-wrap items-center">
-          <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => act.send({ do: 'resume' })}>Go on</button>
-          <button class="btn preset-outlined-surface-300-700" onclick={() => act.send({ do: 'present' })}>I am here</button>
+          <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => act.send({ do: 'resume' })}>{BENCH.goOn}</button>
+          <button class="btn preset-outlined-surface-300-700" onclick={() => act.send({ do: 'present' })}>{COMMON.iAmHere}</button>
         </div>
       {:else if again}
-        <div class="gap-1.5 flex flex-wrap items-center" role="group" aria-label="Take it up again">
+        <div class="gap-1.5 flex flex-wrap items-center" role="group" aria-label={BENCH.takeItUpAgain}>
           {#each again.places as { line, label } (line)}<button
               class="btn preset-outlined-surface-300-700"
               disabled={act.busy !== null}
-              onclick={() => act.send({ do: 'practice', program: again.name, from: line })}>Go on from {label || `line ${line}`}</button
+              onclick={() => act.send({ do: 'practice', program: again.name, from: line })}>{BENCH.goOnFrom(label || `line ${line}`)}</button
             >{/each}
         </div>
       {/if}

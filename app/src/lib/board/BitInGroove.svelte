@@ -5,6 +5,7 @@
   import type { LengthUnit } from '@kerbe/core/length';
   import { bitName } from '@kerbe/core/bits';
   import { groove, silhouette } from '@kerbe/core/bits/silhouette';
+  import { DRAWING } from '$lib/labels/drawing';
 
   let { bit, depth, thickness, unit }: { bit: Bit; depth: number; thickness: number; unit: LengthUnit } = $props();
   const W = 150;
@@ -14,7 +15,7 @@
   const body = $derived(silhouette(bit, W / 2, surface + depth * scale, scale, 0));
 </script>
 
-<svg viewBox="0 0 {W} {H}" width={W} height={H} role="img" aria-label="{bitName(bit, unit)} {len(depth, unit)} deep in the board">
+<svg viewBox="0 0 {W} {H}" width={W} height={H} role="img" aria-label={DRAWING.deepInTheBoard(bitName(bit, unit), len(depth, unit))}>
   <path
     class="fill-tertiary-200-800 stroke-surface-300-700"
     d="M0 {surface}L{groove(bit, depth, W / 2, surface, scale)}L{W} {surface}V{surface + thickness * scale}H0Z"

@@ -17,6 +17,7 @@
   import type { Workroom } from '$lib/workers/workroom';
   import { LOOKS, type LookName } from '@kerbe/core/proof/looks';
   import { coloursOf } from '$lib/ui/theme';
+  import { DRAWING } from '$lib/labels/drawing';
 
   interface Props {
     job: Job;
@@ -217,7 +218,7 @@
       bind:this={canvas}
       tabindex="0"
       role="application"
-      aria-label="The carved board{label ? `, ${label}` : ''}. Arrow keys turn it, plus and minus change the distance."
+      aria-label={DRAWING.carvedBoard(label ? `, ${label}` : '')}
       data-drawn={drawn > 0}
       data-rested={drawn === newest && !moving}
       onpointerdown={(event) => {
@@ -258,7 +259,7 @@
       class="py-1.5 px-2.5 border border-surface-300-700 absolute bg-surface-50-950 text-sm tabular-nums pointer-events-none"
       style="left: {Math.min(spot.x + 14, size.width - 190)}px; top: {Math.max(8, spot.y - 78)}px"
       role="status"
-      aria-label="Measured"
+      aria-label={DRAWING.measured}
     >
       <b>{len(measured.depth, job.units)}</b> deep
       {#if measured.width !== undefined}<br /><b>{len(measured.width, job.units)}</b> across{/if}

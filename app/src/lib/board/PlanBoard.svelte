@@ -17,6 +17,7 @@
   import { Tracks } from './tracks';
   import { BoardView } from './view';
   import { coloursOf } from '$lib/ui/theme';
+  import { DRAWING } from '$lib/labels/drawing';
 
   interface Props {
     job: Job;
@@ -386,7 +387,7 @@
   role="application"
   tabindex="0"
   style="cursor: {working ? cursor : picking ? 'crosshair' : 'grab'}"
-  aria-label="Board from above. Arrow keys nudge the selected artwork, plus and minus zoom, 0 shows the whole board."
+  aria-label={DRAWING.boardFromAboveArrowKeys}
   onkeydown={keydown}
   onkeyup={(event) => event.key === ' ' && (held = false)}
 ></div>

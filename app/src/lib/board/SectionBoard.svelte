@@ -9,6 +9,8 @@
   import { len } from '$lib/ui/format';
   import SectionLine, { type Line } from './SectionLine.svelte';
   import Segments from '$lib/ui/Segments.svelte';
+  import { DRAWING } from '$lib/labels/drawing';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     job: Job;
@@ -116,11 +118,11 @@
 <div class="inset-0 overflow-auto absolute flex flex-col bg-surface-100-900 pt-13.5">
   <div class="px-4 flex flex-wrap gap-y-2 gap-x-5 items-center text-sm">
     <Segments
-      label="Direction of the section"
+      label={DRAWING.directionOfTheSection}
       value={preset}
       options={[
-        { value: 'x', label: 'Along the board' },
-        { value: 'y', label: 'Across it' },
+        { value: 'x', label: DRAWING.alongTheBoard },
+        { value: 'y', label: DRAWING.acrossIt },
       ]}
       onchange={(way) => straight(way, 0.5)}
     />
@@ -128,7 +130,7 @@
       {@const across = preset === 'x' ? job.board.height : job.board.width}
       {@const place = preset === 'x' ? cutLine.from[1] : cutLine.from[0]}
       <label class="gap-2 flex items-center whitespace-nowrap">
-        {preset === 'x' ? 'From the front edge' : 'From the left edge'}
+        {preset === 'x' ? COMMON.fromTheFrontEdge : COMMON.fromTheLeftEdge}
         <input
           class="input"
           type="range"
@@ -141,7 +143,7 @@
         <span class="figure">{len(place, job.units)}</span>
       </label>
     {:else}<span class="figure">{len(length, job.units)} long</span>{/if}
-    <label class="gap-2 flex items-center"><input class="checkbox" type="checkbox" bind:checked={exaggerate} /> Close up on one groove</label>
+    <label class="gap-2 flex items-center"><input class="checkbox" type="checkbox" bind:checked={exaggerate} /> {DRAWING.closeUpOnOneGroove}</label>
   </div>
   {#if !plan || !map}
     <p class="px-4 pt-1.5 pb-3.5 text-sm">The section appears as soon as the cuts are planned.</p>
@@ -150,9 +152,9 @@
       class="w-full flex-1 min-h-0"
       viewBox="0 0 {WIDTH} {HEIGHT}"
       role="img"
-      aria-label="Section through the board{groove
-        ? `: groove ${len(groove.to - groove.from, job.units)} wide and ${len(groove.depth, job.units)} deep`
-        : ': uncut here'}"
+      aria-label={DRAWING.sectionThroughTheBoard(
+        groove ? `: groove ${len(groove.to - groove.from, job.units)} wide and ${len(groove.depth, job.units)} deep` : ': uncut here',
+      )}
       onpointermove={(event) => {
         const box = event.currentTarget.getBoundingClientRect();
         if (!zoomed) focus = x0 + ((event.clientX - box.left) / box.width) * (x1 - x0);

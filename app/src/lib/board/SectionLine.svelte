@@ -10,6 +10,7 @@
   /** The board from above with the line a section is taken along: pull its ends, or move them with the arrow keys. */
   import type { Job } from '@kerbe/core/job';
   import type { PlanView } from '$lib/job/planner';
+  import { DRAWING } from '$lib/labels/drawing';
 
   let { job, plan, line, online }: { job: Job; plan: PlanView; line: Line; online: (line: Line) => void } = $props();
   let canvas = $state<HTMLCanvasElement>();
@@ -53,7 +54,7 @@
     bind:this={box}
     viewBox="0 0 {job.board.width} {job.board.height}"
     role="group"
-    aria-label="Line of the section"
+    aria-label={DRAWING.lineOfTheSection}
     onpointermove={pull}
     onpointerup={() => (pulled = null)}
     onpointercancel={() => (pulled = null)}
@@ -73,7 +74,7 @@
         r={Math.max(job.board.width, job.board.height) * 0.018}
         tabindex="0"
         role="button"
-        aria-label={end === 'from' ? 'Start of the line' : 'End of the line'}
+        aria-label={end === 'from' ? DRAWING.startOfTheLine : DRAWING.endOfTheLine}
         onpointerdown={(event) => {
           pulled = end;
           box?.setPointerCapture(event.pointerId);

@@ -2,6 +2,7 @@
   /** Words typed on the board itself: they change there as they are typed. Escape or a press elsewhere ends it. */
   import type { Item } from '@kerbe/core/job';
   import type { ArtEditor } from '$lib/art/editor.svelte';
+  import { DRAWING } from '$lib/labels/drawing';
 
   let { editor, id, at }: { editor: ArtEditor; id: string; at: readonly [number, number] } = $props();
   const item = $derived(editor.job.items[id]);
@@ -17,7 +18,7 @@
     class="absolute z-10 textarea w-64 -translate-x-1/2 text-lg"
     style:left="{at[0]}px"
     style:top="{at[1]}px"
-    aria-label="The words, typed on the board"
+    aria-label={DRAWING.theWordsTypedOnThe}
     rows={Math.max(1, item.text.split('\n').length)}
     value={item.text}
     {@attach begin}
@@ -26,5 +27,5 @@
       event.stopPropagation();
       if (event.key === 'Escape') end();
     }}
-    oninput={(event) => editor.set<Extract<Item, { kind: 'text' }>>('Words', id, (d) => void (d.text = event.currentTarget.value), `text-${id}`)}></textarea>
+    oninput={(event) => editor.set<Extract<Item, { kind: 'text' }>>('Text', id, (d) => void (d.text = event.currentTarget.value), `text-${id}`)}></textarea>
 {/if}

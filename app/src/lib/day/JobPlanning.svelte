@@ -3,6 +3,8 @@
   import type { Planning } from '@kerbe/core/day/planning';
   import NumberField from '$lib/ui/NumberField.svelte';
   import { clock, span, type DayJob, type DayView } from './view';
+  import { DAY } from '$lib/labels/day';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     day: DayView;
@@ -37,13 +39,13 @@
     </span>
     <span class="text-right text-sm">
       {#if job.why}<span class="text-warning-600-400">{job.why}</span>
-      {:else if late > 0}<b class="text-error-600-400">{span(late)} late</b>
-      {:else if ready !== null}ready <b class="figure">{clock(ready, day.first)}</b>{/if}
+      {:else if late > 0}<b class="text-error-600-400">{DAY.late(span(late))}</b>
+      {:else if ready !== null}{DAY.ready} <b class="figure">{clock(ready, day.first)}</b>{/if}
     </span>
   </summary>
   <fieldset class="grid gap-1 pb-3.5" disabled={!mayWrite}>
     <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
-      <label class="text-sm" for="{id}-due">Due</label>
+      <label class="text-sm" for="{id}-due">{DAY.due}</label>
       <input
         id="{id}-due"
         class="input"
@@ -53,7 +55,7 @@
       />
     </div>
     <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
-      <label class="text-sm" for="{id}-for">Promised to</label>
+      <label class="text-sm" for="{id}-for">{DAY.promisedTo}</label>
       <input
         id="{id}-for"
         class="input"
@@ -62,20 +64,20 @@
         onchange={(event) => set({ promisedTo: event.currentTarget.value.trim() })}
       />
     </div>
-    <NumberField label="How many" unit="boards" value={planning.quantity} min={1} max={200} onchange={(quantity) => set({ quantity })} />
+    <NumberField label={DAY.quantity} unit={DAY.boards} value={planning.quantity} min={1} max={200} onchange={(quantity) => set({ quantity })} />
     <label class="flex items-center gap-2 py-1 text-sm"
-      ><input class="checkbox" type="checkbox" checked={planning.urgent} onchange={(event) => set({ urgent: event.currentTarget.checked })} /> Urgent: late by an
-      hour counts as four</label
+      ><input class="checkbox" type="checkbox" checked={planning.urgent} onchange={(event) => set({ urgent: event.currentTarget.checked })} />
+      {DAY.urgentLateByAnHour}</label
     >
     <label class="flex items-center gap-2 py-1 text-sm"
-      ><input class="checkbox" type="checkbox" checked={planning.boardHere} onchange={(event) => set({ boardHere: event.currentTarget.checked })} /> Its board is
-      here</label
+      ><input class="checkbox" type="checkbox" checked={planning.boardHere} onchange={(event) => set({ boardHere: event.currentTarget.checked })} />
+      {DAY.theBoardIsHere}</label
     >
-    <h4 class="pt-1.5 text-sm font-semibold">After it is cut</h4>
+    <h4 class="pt-1.5 text-sm font-semibold">{DAY.finishingSteps}</h4>
     {#each planning.finishing as one, k (k)}
       <div class="flex flex-wrap items-end gap-2">
         <label class="text-sm"
-          >Step {k + 1}<input
+          >{DAY.step(k + 1)}<input
             class="input w-36"
             value={one.name}
             maxlength="60"
@@ -83,7 +85,7 @@
           /></label
         >
         <label class="text-sm"
-          >Hands, min<input
+          >{DAY.handsOnMin}<input
             class="input w-22"
             type="number"
             min="0"
@@ -92,7 +94,7 @@
           /></label
         >
         <label class="text-sm"
-          >Then waits, min<input
+          >{DAY.waitingAfterItMin}<input
             class="input w-22"
             type="number"
             min="0"
@@ -101,7 +103,7 @@
           /></label
         >
         <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => set({ finishing: planning.finishing.filter((_, i) => i !== k) })}
-          >Take it out</button
+          >{COMMON.takeItOut}</button
         >
       </div>
     {/each}
@@ -117,12 +119,12 @@
       <button
         type="button"
         class="btn preset-outlined-surface-300-700"
-        onclick={() => set({ finishing: [...planning.finishing, { name: 'Paint', hands: 20, waits: 240 }] })}>Add a step</button
+        onclick={() => set({ finishing: [...planning.finishing, { name: 'Paint', hands: 20, waits: 240 }] })}>{DAY.addAStep}</button
       >
-      <a class="btn preset-outlined-surface-300-700" href="/job/{job.id}">Open the job</a>
-      {#if job.cost?.material != null}<a class="btn preset-outlined-surface-300-700" href="/api/jobs/{job.id}/quote" download>Quote as PDF</a>
-      {:else if job.cost}<a class="btn preset-outlined-surface-300-700" href="/materials">Price of its material…</a>{/if}
-      <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => set({ since: null })}>Take it off the plan</button>
+      <a class="btn preset-outlined-surface-300-700" href="/job/{job.id}">{DAY.openTheJob}</a>
+      {#if job.cost?.material != null}<a class="btn preset-outlined-surface-300-700" href="/api/jobs/{job.id}/quote" download>{DAY.quoteAsPdf}</a>
+      {:else if job.cost}<a class="btn preset-outlined-surface-300-700" href="/materials">{DAY.priceOfItsMaterial}</a>{/if}
+      <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => set({ since: null })}>{DAY.removeItFromThePlan}</button>
     </p>
   </fieldset>
 </details>

@@ -2,6 +2,7 @@
   /** A day on each machine: boards along the hours. One is pulled to another time, or moved by the arrow keys. */
   import type { Slot } from '@kerbe/core/day';
   import { clock, span, type DayView } from './view';
+  import { DAY } from '$lib/labels/day';
 
   interface Props {
     day: DayView;
@@ -12,11 +13,11 @@
     onput: (task: string, minute: number | null) => void;
   }
   let { day, at, mayWrite, onput }: Props = $props();
-  const DAY = 1440;
+  const MINUTES = 1440;
   const STEP = 15;
-  const from = $derived(at * DAY);
-  const shown = $derived(day.slots.filter((slot) => slot.to > from && slot.from < from + DAY));
-  const open = $derived(day.open.filter((one) => one.from >= from && one.from < from + DAY));
+  const from = $derived(at * MINUTES);
+  const shown = $derived(day.slots.filter((slot) => slot.to > from && slot.from < from + MINUTES));
+  const open = $derived(day.open.filter((one) => one.from >= from && one.from < from + MINUTES));
   const running = $derived(at === 0 ? day.machines.flatMap(({ now }) => (now ? [now] : [])) : []);
   /** The hours that are shown, whole ones. */
   const begins = $derived(
@@ -87,10 +88,10 @@
       {machine.name}
       {#if machine.watched}<small class="block font-normal text-surface-600-400">only while watched</small>{/if}
     </h3>
-    <ul class="relative h-20 border-t border-surface-200-800" data-lane aria-label="Boards on {machine.name}">
+    <ul class="relative h-20 border-t border-surface-200-800" data-lane aria-label={DAY.boardsOn(machine.name)}>
       {#each hours as hour (hour)}<li class="absolute inset-y-0 border-l border-surface-200-800" style:left={share(hour)} aria-hidden="true"></li>{/each}
       {#if at === 0 && day.now >= begins && day.now <= ends}
-        <li class="absolute inset-y-0 z-1 border-l-2 border-primary-600-400" style:left={share(day.now)} aria-label="Now, {clock(day.now)}"></li>
+        <li class="absolute inset-y-0 z-1 border-l-2 border-primary-600-400" style:left={share(day.now)} aria-label={DAY.now(clock(day.now))}></li>
       {/if}
       {#if at === 0 && machine.now}
         <li
@@ -102,7 +103,7 @@
         </li>
       {/if}
       {#each open.filter(({ to }) => to < ends) as { to } (to)}
-        <li class="absolute inset-y-0 right-0 bg-surface-200-800/60" style:left={share(to)} title="Closed from {clock(to)}"></li>
+        <li class="absolute inset-y-0 right-0 bg-surface-200-800/60" style:left={share(to)} title={DAY.closedFrom(clock(to))}></li>
       {/each}
       {#each shown.filter((slot) => slot.task.machine === machine.id) as slot (slot.task.id)}
         {@const starts = pulled?.id === slot.task.id ? pulled.minute : slot.from}
@@ -129,7 +130,7 @@
             <b class="block truncate">{slot.task.name}</b>
             <span class="figure block truncate">{clock(starts)} – {clock(starts + slot.to - slot.from)}</span>
             <span class="block truncate"
-              >{slot.late > 0 ? `${span(slot.late)} late` : slot.changes.length ? `new ${slot.changes.map((what) => CHANGE[what]).join(', ')}` : ''}</span
+              >{slot.late > 0 ? DAY.late(span(slot.late)) : slot.changes.length ? DAY.newOnes(slot.changes.map((what) => CHANGE[what]).join(', ')) : ''}</span
             >
             <span class="sr-only">{says(slot)}</span>
           </button>

@@ -17,6 +17,7 @@
   import type { JobView } from './view.svelte';
   import WorkUnderWay from './WorkUnderWay.svelte';
   import Segments from '$lib/ui/Segments.svelte';
+  import { JOB } from '$lib/labels/job';
 
   let {
     session,
@@ -68,12 +69,12 @@
   {/if}
   <Segments
     class="absolute! top-3.5 left-9"
-    label="View of the board"
+    label={JOB.viewOfTheBoard}
     value={board}
     options={[
-      { value: 'plan', label: stage === 'setup' ? 'bed' : 'plan' },
-      { value: 'carved', label: process.burns ? 'burned' : 'carved' },
-      ...(process.burns ? [] : [{ value: 'section' as const, label: 'section' }]),
+      { value: 'plan', label: stage === 'setup' ? JOB.bed : JOB.plan },
+      { value: 'carved', label: process.burns ? JOB.burned : JOB.carved },
+      ...(process.burns ? [] : [{ value: 'section' as const, label: JOB.section }]),
     ]}
     onchange={(name) => (view.board = name)}
   />

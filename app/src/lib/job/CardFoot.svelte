@@ -7,6 +7,8 @@
   import type { JobSession } from './session.svelte';
   import type { JobView } from './view.svelte';
   import Tip from '$lib/ui/Tip.svelte';
+  import { JOB } from '$lib/labels/job';
+  import { COMMON } from '$lib/labels/common';
 
   let { session, view }: { session: JobSession; view: JobView } = $props();
   const found = $derived((session.plan?.findings ?? []).filter(({ severity }) => severity !== 'note'));
@@ -16,11 +18,11 @@
 
 <div class="flex items-center gap-1.5 border-t border-surface-200-800 px-3.5 py-2 whitespace-nowrap">
   <Popover positioning={{ placement: 'top-start' }}>
-    <Popover.Trigger class="btn preset-outlined-surface-300-700 text-sm"><CircleHelp size={16} /> What matters here</Popover.Trigger>
+    <Popover.Trigger class="btn preset-outlined-surface-300-700 text-sm"><CircleHelp size={16} /> {JOB.whatMattersHere}</Popover.Trigger>
     <Portal>
       <Popover.Positioner class="z-20!">
         <Popover.Content class="card w-104 preset-outlined-surface-300-700 bg-surface-50-950 p-4">
-          <Popover.Title class="font-semibold">{view.title}: what matters here</Popover.Title>
+          <Popover.Title class="font-semibold">{JOB.whatMattersOn(view.title)}</Popover.Title>
           <ul class="grid gap-2 pt-2 text-sm">
             {#each HELP[view.stage] as rule (rule)}<li class="border-l-2 border-surface-300-700 pl-2.5">{rule}</li>{/each}
           </ul>
@@ -29,14 +31,14 @@
     </Portal>
   </Popover>
   {#if found.length > 0}
-    <Tip tip="Show what was found"
+    <Tip tip={JOB.showWhatWasFound}
       >{#snippet children(attributes)}<button {...attributes} class={['btn px-1.5 text-sm', SEVERITY[worst].tone]} onclick={() => view.showFindings()}
-          >{SEVERITY[worst].mark} {count} {worst === 'error' ? 'to fix' : 'to check'}</button
+          >{SEVERITY[worst].mark} {count} {worst === 'error' ? JOB.toFix : JOB.toCheck}</button
         >{/snippet}</Tip
     >
   {/if}
   {#if view.next}
     {@const next = view.next}
-    <button class="ml-auto btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => view.go(next.id)}>Next: {next.title}</button>
+    <button class="ml-auto btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => view.go(next.id)}>{COMMON.next(next.title)}</button>
   {/if}
 </div>

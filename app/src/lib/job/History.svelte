@@ -7,6 +7,7 @@
   import Sheet from '$lib/ui/Sheet.svelte';
   import type { JobSession } from './session.svelte';
   import type { Version } from './version';
+  import { JOB } from '$lib/labels/job';
 
   let { session, mayWrite, onclose }: { session: JobSession; mayWrite: boolean; onclose: () => void } = $props();
   let versions = $state.raw<Version[]>([]);
@@ -44,7 +45,7 @@
   }
 </script>
 
-<Sheet title="History of “{session.job.name}”" wide {onclose}>
+<Sheet title={JOB.historyOf(session.job.name)} wide {onclose}>
   {#if why}<p class="caution" role="alert">{why}</p>{/if}
   <div class="grid min-h-0 grid-cols-[minmax(0,1fr)_24rem] gap-6">
     <div>
@@ -57,9 +58,10 @@
             onlyNamed = event.currentTarget.checked;
             void load([]);
           }}
-        /> Only versions with a name
+        />
+        {JOB.onlyVersionsWithAName}
       </label>
-      <ol class="max-h-[58vh] overflow-y-auto" aria-label="Saved versions">
+      <ol class="max-h-[58vh] overflow-y-auto" aria-label={JOB.savedVersions}>
         {#each versions as version (version.revision)}
           <li class="border-t border-surface-200-800">
             <button
@@ -80,11 +82,11 @@
           <li class="py-2 text-surface-600-400">{looking ? 'Looking…' : 'No version has a name yet. Pick one of all versions and name it.'}</li>
         {/each}
       </ol>
-      {#if more}<button class="btn mt-2 preset-outlined-surface-300-700" disabled={looking} onclick={() => load(versions)}>Older versions</button>{/if}
+      {#if more}<button class="btn mt-2 preset-outlined-surface-300-700" disabled={looking} onclick={() => load(versions)}>{JOB.olderVersions}</button>{/if}
     </div>
     {#if picked}
-      <section aria-label="The version that is looked at">
-        {#if picked.picture}<img class="w-full" src={picked.picture} alt="Revision {picked.revision}, carved" />{/if}
+      <section aria-label={JOB.theVersionThatIsLooked}>
+        {#if picked.picture}<img class="w-full" src={picked.picture} alt={JOB.revisionCarved(picked.revision)} />{/if}
         <p class="py-2">
           <b>Revision {picked.revision}</b>: {picked.label}
           <span class="block text-surface-600-400">{format(picked.at, 'd MMMM yyyy, HH:mm')}, {picked.author}</span>
@@ -92,18 +94,18 @@
         {#if mayWrite}
           {#key picked.revision}
             <label class="label pb-3"
-              ><span>Name of this version</span>
+              ><span>{JOB.nameOfThisVersion}</span>
               <input
                 class="input"
                 maxlength="80"
                 value={picked.named ?? ''}
-                placeholder="such as: as ordered"
+                placeholder={JOB.suchAsAsOrdered}
                 onchange={(event) => name(picked, event.currentTarget.value)}
               /></label
             >
           {/key}
           <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={picked.revision === session.revision} onclick={() => restore(picked)}
-            >{picked.revision === session.revision ? 'This is the job as it is now' : `Go back to revision ${picked.revision}`}</button
+            >{picked.revision === session.revision ? JOB.thisIsTheJobAs : JOB.goBackToRevision(picked.revision)}</button
           >
           <p class="pt-2 text-sm text-surface-600-400">Going back is one step: Undo takes it back, and every version stays here.</p>
         {/if}

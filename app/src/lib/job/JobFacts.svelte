@@ -4,6 +4,7 @@
   import { duration, len, num } from '$lib/ui/format';
   import type { JobSession } from './session.svelte';
   import Tip from '$lib/ui/Tip.svelte';
+  import { JOB } from '$lib/labels/job';
 
   /** `onfaster`: what would make it faster is asked for. */
   let { session, onfaster }: { session: JobSession; onfaster: () => void } = $props();
@@ -17,7 +18,7 @@
   const changes = $derived(session.plan?.time.changeCount ?? 0);
 </script>
 
-<footer class="phone:hidden py-2.5 px-5 gap-7.5 border-t border-surface-200-800 row-start-4 flex text-base" aria-label="Facts">
+<footer class="phone:hidden py-2.5 px-5 gap-7.5 border-t border-surface-200-800 row-start-4 flex text-base" aria-label={JOB.facts}>
   <span
     ><b class="figure">{num(job.board.width, job.units)} × {num(job.board.height, job.units)} × {len(job.board.thickness, job.units)}</b>
     {job.board.material}</span
@@ -33,10 +34,10 @@
     {/if}
     <span><b class="figure">{bits}</b> {bits === 1 ? process.tool.one : process.tool.many}</span>
     <span
-      ><Tip tip="At the machine: cutting, starting the spindle, changing bits"
+      ><Tip tip={JOB.atTheMachineCuttingStarting}
         >{#snippet children(attributes)}<b {...attributes} class="figure">{duration(session.plan!.time.atMachine)}</b>{/snippet}</Tip
       >{changes > 0 ? ` with ${changes === 1 ? `a ${process.tool.one} change` : `${changes} ${process.tool.one} changes`}` : ''}
-      {#if session.plan.cuts.length > 0 && job.process === 'router'}<button class="px-1 text-primary-600-400 underline" onclick={onfaster}>faster?</button
+      {#if session.plan.cuts.length > 0 && job.process === 'router'}<button class="px-1 text-primary-600-400 underline" onclick={onfaster}>{JOB.faster}</button
         >{/if}</span
     >
     <span class={[errors > 0 && 'text-error-600-400 font-semibold', errors === 0 && warnings > 0 && 'text-warning-600-400 font-semibold']}

@@ -10,6 +10,8 @@
   import Segments from '$lib/ui/Segments.svelte';
   import ToolButton from '$lib/ui/ToolButton.svelte';
   import Tip from '$lib/ui/Tip.svelte';
+  import { COMMON } from '$lib/labels/common';
+  import { JOB } from '$lib/labels/job';
 
   interface Props {
     session: JobSession;
@@ -29,50 +31,50 @@
 </script>
 
 <header class="phone:hidden py-2 px-4 gap-3.5 border-b border-surface-200-800 row-start-1 flex items-center">
-  <a href="/" aria-label="To the shop"><img src="/notch.svg" alt="" width="26" height="26" /></a>
+  <a href="/" aria-label={COMMON.toTheShop}><img src="/notch.svg" alt="" width="26" height="26" /></a>
   {#if naming}
     <!-- svelte-ignore a11y_autofocus -->
     <input
       class="input name border-primary-600-400 text-xl font-semibold"
-      aria-label="Name of the job"
+      aria-label={JOB.nameOfTheJob}
       value={job.name}
       autofocus
       maxlength="120"
       onblur={(e) => {
         const text = e.currentTarget.value.trim();
-        if (text) session.edit('Rename', (d) => void (d.name = text));
+        if (text) session.edit(JOB.rename, (d) => void (d.name = text));
         naming = false;
       }}
       onkeydown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
     />
   {:else}
     <h1 class="text-xl">
-      <Tip tip="Rename">{#snippet children(attributes)}<button {...attributes} onclick={() => (naming = true)}>{job.name}</button>{/snippet}</Tip>
+      <Tip tip={JOB.rename}>{#snippet children(attributes)}<button {...attributes} onclick={() => (naming = true)}>{job.name}</button>{/snippet}</Tip>
     </h1>
   {/if}
-  <Tip tip="History: every saved version"
+  <Tip tip={JOB.historyEverySavedVersion}
     >{#snippet children(attributes)}<button {...attributes} class="text-surface-600-400" aria-live="polite" data-save={session.save.kind} onclick={onhistory}
         >{saved}</button
       >{/snippet}</Tip
   >
   <ToolButton
-    label={session.undoLabel ? `Undo: ${session.undoLabel}` : 'Nothing to undo'}
+    label={session.undoLabel ? JOB.undoEdit(session.undoLabel) : JOB.nothingToUndo}
     keys="Ctrl Z"
     disabled={!session.undoLabel}
     onclick={() => session.undo()}><Undo size={18} /></ToolButton
   >
   <ToolButton
-    label={session.redoLabel ? `Redo: ${session.redoLabel}` : 'Nothing to redo'}
+    label={session.redoLabel ? JOB.redoEdit(session.redoLabel) : JOB.nothingToRedo}
     keys="Ctrl Y"
     disabled={!session.redoLabel}
     onclick={() => session.redo()}><Redo size={18} /></ToolButton
   >
   <button class="btn preset-outlined-surface-300-700 ml-auto text-surface-600-400 min-w-56 text-left flex justify-between max-[1100px]:min-w-0" onclick={onfind}
-    >find or do… <kbd>Ctrl K</kbd></button
+    >{JOB.search} <kbd>{JOB.ctrlK}</kbd></button
   >
   <span class="max-[1100px]:hidden"><NextCall /></span>
   <Segments
-    label="Units"
+    label={COMMON.units}
     value={job.units}
     options={[
       { value: 'mm', label: 'mm' },
@@ -80,7 +82,7 @@
     ]}
     onchange={onunits}
   />
-  <ToolButton label={prefs.mode === 'light' ? 'Dark screen' : 'Light screen'} onclick={() => prefs.toggleMode()}
+  <ToolButton label={prefs.mode === 'light' ? COMMON.darkScreen : COMMON.lightScreen} onclick={() => prefs.toggleMode()}
     >{#if prefs.mode === 'light'}<Moon size={18} />{:else}<Sun size={18} />{/if}</ToolButton
   >
   <span class="text-surface-600-400">{user}</span>
@@ -89,8 +91,8 @@
 {#if session.save.kind === 'clash'}
   <div class="py-2 px-4 gap-3.5 row-start-2 bg-warning-600-400 text-surface-100-900 flex items-center" role="alert">
     {session.save.why}
-    <button class="btn preset-outlined-surface-300-700" onclick={() => session.resolveClash(true)}>Go on with mine</button>
-    <button class="btn preset-outlined-surface-300-700" onclick={() => session.resolveClash(false)}>Take the other</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => session.resolveClash(true)}>{JOB.goOnWithMine}</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => session.resolveClash(false)}>{JOB.takeTheOther}</button>
   </div>
 {:else if session.save.kind === 'offline'}
   <div class="py-2 px-4 gap-3.5 row-start-2 bg-warning-600-400 text-surface-100-900 flex items-center" role="alert">{session.save.why}</div>

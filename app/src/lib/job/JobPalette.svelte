@@ -3,6 +3,7 @@
   import type { Sum } from '@kerbe/core/sums';
   import type { Command } from '$lib/ui/commands';
   import Palette from '$lib/ui/Palette.svelte';
+  import { JOB } from '$lib/labels/job';
 
   let { open = $bindable(false), commands, onsum }: { open: boolean; commands: Command[]; onsum: (id: string) => void } = $props();
   let known = $state.raw<readonly Sum[]>([]);
@@ -13,7 +14,7 @@
   const sums = $derived(
     known.map(({ id, title, asks, words }): Command => ({
       id: `sum ${id}`,
-      label: `Sum: ${title.toLowerCase()}`,
+      label: JOB.sumCalled(title.toLowerCase()),
       words: [asks, ...words],
       run: () => onsum(id),
     })),

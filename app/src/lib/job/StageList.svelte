@@ -2,11 +2,12 @@
   import StageMark from '$lib/ui/StageMark.svelte';
   import { STAGES, STATE_WORD, type Stage, type StageState } from './stages';
   import Tip from '$lib/ui/Tip.svelte';
+  import { JOB } from '$lib/labels/job';
 
   let { stage, states, ongo }: { stage: Stage; states: Record<Stage, StageState>; ongo: (stage: Stage) => void } = $props();
 </script>
 
-<nav class="flex flex-col gap-0.5 border-r border-surface-200-800 py-2.5 phone:overflow-y-auto phone:p-0" aria-label="Stages of the job">
+<nav class="flex flex-col gap-0.5 border-r border-surface-200-800 py-2.5 phone:overflow-y-auto phone:p-0" aria-label={JOB.stagesOfTheJob}>
   {#each STAGES as { id, title }, i (id)}
     <Tip tip={title} keys="Alt {i + 1}" side="right"
       >{#snippet children(attributes)}

@@ -6,6 +6,7 @@
   import SumCard from '$lib/shop/SumCard.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import type { JobSession } from './session.svelte';
+  import { JOB } from '$lib/labels/job';
 
   let { session, id, onclose }: { session: JobSession; id: string; onclose: () => void } = $props();
   const sum = $derived(SUMS.find((one) => one.id === id) ?? SUMS[0]);
@@ -33,13 +34,13 @@
   {@const cuts = cutsFor(result)}
   {#if cuts.length > 0}
     <p class="flex flex-wrap items-center gap-1.5 py-1.5">
-      {#each cuts as cut (cut.id)}<button class="btn preset-outlined-surface-300-700" onclick={() => put(result, cut)}>Put it into “{cutName(cut)}”</button
+      {#each cuts as cut (cut.id)}<button class="btn preset-outlined-surface-300-700" onclick={() => put(result, cut)}>{JOB.putItInto(cutName(cut))}</button
         >{/each}
     </p>
   {:else}<p class="py-1.5 text-sm text-surface-600-400">No cut of this job takes it.</p>{/if}
 {/snippet}
 
-<Sheet title="Sum" {onclose}>
+<Sheet title={JOB.sum} {onclose}>
   {#key sum.id}<SumCard {sum} unit={session.job.units} put={putInto} />{/key}
   {#if said}<p role="status" class="pt-2">{said}</p>{/if}
 </Sheet>

@@ -1,5 +1,6 @@
 /** A first job, led through by the page itself: what to do next, seen to be done, taken up again after a reload, left whenever one likes. */
 import type { Stage, StageState } from './stages';
+import { JOB } from '$lib/labels/job';
 
 interface Step {
   stage: Stage;
@@ -17,43 +18,43 @@ export interface Now {
 export const STEPS: readonly Step[] = [
   {
     stage: 'artwork',
-    title: 'Say what it says',
+    title: JOB.typeTheWords,
     says: 'Type a word or two into “What the sign says”. Board, outline and cuts are there already and follow what you type.',
     done: ({ states }) => states.artwork === 'ready',
   },
   {
     stage: 'cuts',
-    title: 'See what cuts it',
+    title: JOB.chooseTheCuts,
     says: 'Go to Cuts. One cut carves the words with a V bit, another cuts the sign out. Press a cut to see its bit and its figures.',
     done: ({ stage }) => stage === 'cuts',
   },
   {
     stage: 'proof',
-    title: 'Look at it before it is cut',
+    title: JOB.lookAtItCarved,
     says: 'Go to Proof. The carved board is reckoned from the very moves the machine will make. Turn it with the mouse; look at what was found.',
     done: ({ stage, carved, states }) => stage === 'proof' && carved && states.proof === 'ready',
   },
   {
     stage: 'program',
-    title: 'Release it',
+    title: JOB.releaseIt,
     says: 'Go to Program. Tick what should be known, and release: from then on this program, and no other, goes to the machine.',
     done: ({ states }) => states.program === 'ready',
   },
   {
     stage: 'setup',
-    title: 'Set the machine up',
+    title: JOB.setTheMachineUp,
     says: 'Go to Set up and follow its list. The machine is a simulated one: “Do it for me” stands for what your hands would do.',
     done: ({ states }) => states.setup === 'ready',
   },
   {
     stage: 'run',
-    title: 'Cut it',
+    title: JOB.cutIt,
     says: 'Go to Run and start. Hold stops at once and goes on where it was. When the bit is to be changed it says so and waits.',
     done: ({ states }) => states.run === 'ready',
   },
   {
     stage: 'record',
-    title: 'See what was kept',
+    title: JOB.seeWhatWasKept,
     says: 'Go to Record. Who cut it, with which bits and how long it took is kept here, for the next sign like it.',
     done: ({ stage }) => stage === 'record',
   },

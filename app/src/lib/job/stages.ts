@@ -2,16 +2,18 @@
 import type { Job } from '@kerbe/core/job';
 import type { Finding } from '@kerbe/core/preflight';
 import type { RunState, Setup } from '@kerbe/core/link';
+import { COMMON } from '$lib/labels/common';
+import { JOB } from '$lib/labels/job';
 
 export const STAGES = [
-  { id: 'board', title: 'Board' },
-  { id: 'artwork', title: 'Artwork' },
-  { id: 'cuts', title: 'Cuts' },
-  { id: 'proof', title: 'Proof' },
-  { id: 'program', title: 'Program' },
-  { id: 'setup', title: 'Set up' },
-  { id: 'run', title: 'Run' },
-  { id: 'record', title: 'Record' },
+  { id: 'board', title: COMMON.board },
+  { id: 'artwork', title: JOB.artwork },
+  { id: 'cuts', title: JOB.cuts },
+  { id: 'proof', title: JOB.proof },
+  { id: 'program', title: JOB.program },
+  { id: 'setup', title: JOB.setUp },
+  { id: 'run', title: JOB.run },
+  { id: 'record', title: JOB.record },
 ] as const;
 export type Stage = (typeof STAGES)[number]['id'];
 export type StageState = 'not-started' | 'in-hand' | 'ready' | 'needs-you';

@@ -3,6 +3,8 @@
   import { format } from 'date-fns';
   import type { CareState } from '@kerbe/core/setup/skim';
   import { ask } from '$lib/ui/post';
+  import { MACHINES } from '$lib/labels/machines';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     machine: string;
@@ -43,7 +45,7 @@
   }
 </script>
 
-<h2 class="pt-1.5 text-lg">Care</h2>
+<h2 class="pt-1.5 text-lg">{MACHINES.care}</h2>
 {#if why}<p class="caution" role="alert">{why}</p>{/if}
 <ul>
   {#each cares as care (care.name)}
@@ -53,7 +55,7 @@
           >{left(care)}{care.done ? `, done ${format(care.done, 'd MMM')}` : ''}</small
         ></span
       >
-      <button class="btn preset-outlined-surface-300-700" aria-label="{care.name}: done" onclick={() => done(care.name)}>Done</button>
+      <button class="btn preset-outlined-surface-300-700" aria-label={MACHINES.done(care.name)} onclick={() => done(care.name)}>{COMMON.done}</button>
     </li>
   {/each}
 </ul>
@@ -62,16 +64,18 @@
   <div class="grid grid-cols-[1fr_5rem_5rem_auto] items-center gap-1.5 py-2 text-sm">
     <span>What is done</span><span>after hours</span><span>or days</span><span></span>
     {#each edited as one, k (k)}
-      <input class="input" aria-label="What is done, {k + 1}" bind:value={one.name} maxlength="60" />
-      <input class="input text-right" aria-label="After hours of cutting, {k + 1}" inputmode="decimal" bind:value={one.hours} />
-      <input class="input text-right" aria-label="After days, {k + 1}" inputmode="decimal" bind:value={one.days} />
-      <button class="btn preset-outlined-surface-300-700" aria-label="Remove {one.name || k + 1}" onclick={() => edited!.splice(k, 1)}>Remove</button>
+      <input class="input" aria-label={MACHINES.whatIsDone(k + 1)} bind:value={one.name} maxlength="60" />
+      <input class="input text-right" aria-label={MACHINES.afterHoursOfCutting(k + 1)} inputmode="decimal" bind:value={one.hours} />
+      <input class="input text-right" aria-label={MACHINES.afterDays(k + 1)} inputmode="decimal" bind:value={one.days} />
+      <button class="btn preset-outlined-surface-300-700" aria-label={COMMON.removeThing(one.name || k + 1)} onclick={() => edited!.splice(k, 1)}
+        >{COMMON.remove}</button
+      >
     {/each}
   </div>
   <p class="flex flex-wrap gap-1.5">
-    <button class="btn preset-outlined-surface-300-700" onclick={() => edited!.push({ name: '', hours: '', days: '' })}>One more</button>
-    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => keep(edited)}>Keep the list</button>
-    <button class="btn preset-outlined-surface-300-700" onclick={() => keep(null)}>Back to what is usual</button>
-    <button class="btn preset-outlined-surface-300-700" onclick={() => ((edited = null), (why = null))}>Cancel</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => edited!.push({ name: '', hours: '', days: '' })}>{MACHINES.oneMore}</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => keep(edited)}>{MACHINES.saveTheList}</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => keep(null)}>{MACHINES.backToWhatIsUsual}</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => ((edited = null), (why = null))}>{COMMON.cancel}</button>
   </p>
-{:else if mayEdit}<p class="pt-1.5"><button class="btn preset-outlined-surface-300-700" onclick={edit}>Change the list…</button></p>{/if}
+{:else if mayEdit}<p class="pt-1.5"><button class="btn preset-outlined-surface-300-700" onclick={edit}>{MACHINES.changeTheList}</button></p>{/if}

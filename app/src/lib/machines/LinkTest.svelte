@@ -4,6 +4,7 @@
   import { format } from 'date-fns';
   import type { MachineLink } from '$lib/machine.svelte';
   import { ask } from '$lib/ui/post';
+  import { MACHINES } from '$lib/labels/machines';
 
   let { machine, mayTry }: { machine: MachineLink; mayTry: boolean } = $props();
   let talk = $state.raw<{ at: number; way: 'in' | 'out'; text: string }[]>([]);
@@ -39,7 +40,7 @@
   bind:this={pane}
   tabindex="0"
   role="log"
-  aria-label="What was said on the wire">{#each talk as { at, way, text }, i (i)}<span class={[way === 'in' && 'text-primary-600-400']}
+  aria-label={MACHINES.connectionLog}>{#each talk as { at, way, text }, i (i)}<span class={[way === 'in' && 'text-primary-600-400']}
       >{format(at, 'HH:mm:ss')} {way === 'out' ? '→' : '←'} {text}
 </span>{:else}Nothing has been said yet but questions for the status, which are left out here.{/each}</pre>
 {#if mayTry}
@@ -51,8 +52,8 @@
       line = '';
     }}
   >
-    <input class="input flex-1" aria-label="Send a raw line" placeholder="Send a raw line" maxlength="200" bind:value={line} />
-    <button class="btn preset-outlined-surface-300-700" disabled={!line.trim()}>Send it</button>
+    <input class="input flex-1" aria-label={MACHINES.sendARawLine} placeholder={MACHINES.sendARawLine} maxlength="200" bind:value={line} />
+    <button class="btn preset-outlined-surface-300-700" disabled={!line.trim()}>{MACHINES.sendIt}</button>
   </form>
   <p class="caution">What is sent here is not checked: a line that moves, moves. Somebody stands at the machine.</p>
 {/if}

@@ -6,6 +6,8 @@
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import { ask } from '$lib/ui/post';
+  import { COMMON } from '$lib/labels/common';
+  import { MACHINES } from '$lib/labels/machines';
 
   interface Props {
     id: string | null;
@@ -53,20 +55,28 @@
 
 <fieldset class="border-0" disabled={!mayEdit}>
   <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
-    >Name <input class="input" maxlength="80" bind:value={draft.limits.name} /></label
+    >{COMMON.name} <input class="input" maxlength="80" bind:value={draft.limits.name} /></label
   >
   <details class="py-1.5 border-t border-surface-200-800" open>
-    <summary class="cursor-pointer font-semibold text-base">What it can do</summary>
+    <summary class="cursor-pointer font-semibold text-base">{MACHINES.capabilities}</summary>
     {#each AXES as axis, k (axis)}
-      <LengthField label="Travel of {axis}" value={draft.limits.travel[k]} {unit} min={1} onchange={(v) => (draft.limits.travel[k] = v)} />
+      <LengthField label={MACHINES.travelOf(axis)} value={draft.limits.travel[k]} {unit} min={1} onchange={(v) => (draft.limits.travel[k] = v)} />
     {/each}
     {#each AXES as axis, k (axis)}
-      <LengthField feed label="Fastest {axis}" value={draft.limits.maxSpeed[k]} {unit} min={10} max={200000} onchange={(v) => (draft.limits.maxSpeed[k] = v)} />
+      <LengthField
+        feed
+        label={MACHINES.maximumSpeedOf(axis)}
+        value={draft.limits.maxSpeed[k]}
+        {unit}
+        min={10}
+        max={200000}
+        onchange={(v) => (draft.limits.maxSpeed[k] = v)}
+      />
     {/each}
     {#each AXES as axis, k (axis)}
       <LengthField
         per="/s²"
-        label="Acceleration of {axis}"
+        label={MACHINES.accelerationOf(axis)}
         value={draft.limits.acceleration[k]}
         {unit}
         min={1}
@@ -74,43 +84,57 @@
         onchange={(v) => (draft.limits.acceleration[k] = v)}
       />
     {/each}
-    <NumberField label="Work offsets it keeps" value={draft.offsets} min={1} max={9} onchange={(v) => (draft.offsets = v)} />
+    <NumberField label={MACHINES.workOffsetsItKeeps} value={draft.offsets} min={1} max={9} onchange={(v) => (draft.offsets = v)} />
     <Choice
-      label="Bits are changed"
+      label={COMMON.bitChanges}
       value={draft.change}
       options={[
-        { value: 'hand', label: 'by hand' },
-        { value: 'automatic', label: 'by itself' },
+        { value: 'hand', label: COMMON.byHand },
+        { value: 'automatic', label: MACHINES.byItself },
       ]}
       onchange={(v) => (draft.change = v)}
     />
   </details>
   <details class="py-1.5 border-t border-surface-200-800">
-    <summary class="cursor-pointer font-semibold text-base">Spindle</summary>
+    <summary class="cursor-pointer font-semibold text-base">{COMMON.spindle}</summary>
     <Choice
-      label="Is started"
+      label={MACHINES.started}
       value={draft.spindle.control}
       options={[
-        { value: 'program', label: 'by the program' },
-        { value: 'hand', label: 'by hand, at its box' },
+        { value: 'program', label: MACHINES.byTheProgram },
+        { value: 'hand', label: MACHINES.byHandAtItsBox },
       ]}
       onchange={(v) => (draft.spindle.control = v)}
     />
-    <NumberField label="Slowest" unit="rev/min" value={draft.spindle.min} min={0} max={100000} onchange={(v) => (draft.spindle.min = v)} />
-    <NumberField label="Fastest" unit="rev/min" value={draft.limits.maxSpindle} min={1} max={100000} onchange={(v) => (draft.limits.maxSpindle = v)} />
+    <NumberField label={MACHINES.minimumSpeed} unit={COMMON.revMin} value={draft.spindle.min} min={0} max={100000} onchange={(v) => (draft.spindle.min = v)} />
     <NumberField
-      label="S at full speed"
-      unit="rev/min, or its own scale"
+      label={COMMON.maximumSpeed}
+      unit={COMMON.revMin}
+      value={draft.limits.maxSpindle}
+      min={1}
+      max={100000}
+      onchange={(v) => (draft.limits.maxSpindle = v)}
+    />
+    <NumberField
+      label={MACHINES.sAtFullSpeed}
+      unit={MACHINES.revMinOrItsOwn}
       value={draft.spindle.fullScale}
       min={1}
       max={1000000}
       onchange={(v) => (draft.spindle.fullScale = v)}
     />
-    <NumberField label="Comes to speed in" unit="s" value={draft.limits.spindleSeconds} min={0} max={120} onchange={(v) => (draft.limits.spindleSeconds = v)} />
-    <NumberField label="Warm-up" unit="s" value={draft.limits.warmUpSeconds} min={0} max={3600} onchange={(v) => (draft.limits.warmUpSeconds = v)} />
+    <NumberField
+      label={MACHINES.spinUpTime}
+      unit="s"
+      value={draft.limits.spindleSeconds}
+      min={0}
+      max={120}
+      onchange={(v) => (draft.limits.spindleSeconds = v)}
+    />
+    <NumberField label={MACHINES.warmUp} unit="s" value={draft.limits.warmUpSeconds} min={0} max={3600} onchange={(v) => (draft.limits.warmUpSeconds = v)} />
   </details>
   <details class="py-1.5 border-t border-surface-200-800">
-    <summary class="cursor-pointer font-semibold text-base">Its bed</summary>
+    <summary class="cursor-pointer font-semibold text-base">{MACHINES.bed}</summary>
     {#each ['x', 'y', 'width', 'height'] as const as key (key)}
       <LengthField
         label={{ x: 'Usable from the left', y: 'Usable from the front', width: 'Usable width', height: 'Usable depth' }[key]}
@@ -120,21 +144,21 @@
         onchange={(v) => (draft.limits.usable[key] = v)}
       />
     {/each}
-    <LengthField label="Parks at X" value={draft.limits.park[0]} {unit} min={0} onchange={(v) => (draft.limits.park[0] = v)} />
-    <LengthField label="Parks at Y" value={draft.limits.park[1]} {unit} min={0} onchange={(v) => (draft.limits.park[1] = v)} />
+    <LengthField label={MACHINES.parksAtX} value={draft.limits.park[0]} {unit} min={0} onchange={(v) => (draft.limits.park[0] = v)} />
+    <LengthField label={MACHINES.parksAtY} value={draft.limits.park[1]} {unit} min={0} onchange={(v) => (draft.limits.park[1] = v)} />
     <Choice
-      label="Home corner"
+      label={MACHINES.homeCorner}
       value={draft.homeCorner}
       options={(['front left', 'front right', 'back left', 'back right'] as const).map((value) => ({ value, label: value }))}
       onchange={(v) => (draft.homeCorner = v)}
     />
     {#if draft.slots}
-      <LengthField label="First slot at" value={draft.slots.first} {unit} min={0} onchange={(v) => draft.slots && (draft.slots.first = v)} />
-      <LengthField label="From slot to slot" value={draft.slots.pitch} {unit} min={1} onchange={(v) => draft.slots && (draft.slots.pitch = v)} />
-      <NumberField label="Slots" value={draft.slots.count} min={1} max={100} onchange={(v) => draft.slots && (draft.slots.count = v)} />
-      <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.slots = null)}>It has no slots</button>
+      <LengthField label={MACHINES.firstSlotAt} value={draft.slots.first} {unit} min={0} onchange={(v) => draft.slots && (draft.slots.first = v)} />
+      <LengthField label={MACHINES.fromSlotToSlot} value={draft.slots.pitch} {unit} min={1} onchange={(v) => draft.slots && (draft.slots.pitch = v)} />
+      <NumberField label={MACHINES.slots} value={draft.slots.count} min={1} max={100} onchange={(v) => draft.slots && (draft.slots.count = v)} />
+      <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.slots = null)}>{MACHINES.removeTheToolSlots}</button>
     {:else}<button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.slots = { axis: 'y', first: 60, pitch: 120, count: 7 })}
-        >It has slots</button
+        >{MACHINES.addToolSlots}</button
       >{/if}
     {#each ['vacuum', 'dust', 'pins', 'lid'] as const as key (key)}
       <label class="gap-2 flex items-center text-sm"
@@ -144,7 +168,7 @@
     {/each}
   </details>
   <details class="py-1.5 border-t border-surface-200-800">
-    <summary class="cursor-pointer font-semibold text-base">Sensor, plates, blocks, clamps</summary>
+    <summary class="cursor-pointer font-semibold text-base">{MACHINES.sensorPlatesBlocksClamps}</summary>
     {#if draft.sensor}
       {#each ['x', 'y', 'radius', 'height'] as const as key (key)}
         <LengthField
@@ -155,76 +179,80 @@
           onchange={(v) => draft.sensor && (draft.sensor[key] = v)}
         />
       {/each}
-      <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.sensor = null)}>It has no tool sensor</button>
+      <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.sensor = null)}>{MACHINES.removeTheToolSensor}</button>
     {:else}<button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.sensor = { x: 40, y: 40, radius: 10, height: 50 })}
-        >It has a tool sensor</button
+        >{MACHINES.addAToolSensor}</button
       >{/if}
     {#if draft.kind === 'laser'}
       {#if draft.pointer}
         {#each ['x', 'y'] as const as key (key)}
           <LengthField
-            label="Pointer from the beam, {key.toUpperCase()}"
+            label={MACHINES.pointerFromTheBeam(key.toUpperCase())}
             value={draft.pointer[key]}
             {unit}
             onchange={(v) => draft.pointer && (draft.pointer[key] = v)}
           />
         {/each}
-        <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.pointer = undefined)}>It shines along the beam</button>
+        <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.pointer = undefined)}>{MACHINES.itShinesAlongTheBeam}</button>
       {:else}<button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (draft.pointer = { x: 0, y: 0 })}
-          >Its pointer shines beside the beam</button
+          >{MACHINES.itsPointerShinesBesideThe}</button
         >{/if}
     {/if}
     {#each draft.plates as plate, k (k)}
-      <LengthField label="{plate.name}: thickness" value={plate.thickness} {unit} min={0.1} onchange={(v) => (draft.plates[k].thickness = v)} />
+      <LengthField label={MACHINES.thicknessOf(plate.name)} value={plate.thickness} {unit} min={0.1} onchange={(v) => (draft.plates[k].thickness = v)} />
     {/each}
     {#each draft.blocks as block, k (k)}
-      <LengthField label="{block.name}: thickness" value={block.thickness} {unit} min={0.1} onchange={(v) => (draft.blocks[k].thickness = v)} />
-      <LengthField label="{block.name}: lip" value={block.lip} {unit} min={0.1} onchange={(v) => (draft.blocks[k].lip = v)} />
+      <LengthField label={MACHINES.thicknessOf(block.name)} value={block.thickness} {unit} min={0.1} onchange={(v) => (draft.blocks[k].thickness = v)} />
+      <LengthField label={MACHINES.lipOf(block.name)} value={block.lip} {unit} min={0.1} onchange={(v) => (draft.blocks[k].lip = v)} />
     {/each}
     {#each draft.devices as device, k (k)}
       <div class="my-1.5 border-l-2 border-surface-200-800 pl-2.5">
-        <input class="input" aria-label="Name of what holds boards" bind:value={device.name} />
-        <LengthField label="wide" value={device.width} {unit} min={1} max={2000} onchange={(v) => (draft.devices[k].width = v)} />
-        <LengthField label="deep" value={device.depth} {unit} min={1} max={2000} onchange={(v) => (draft.devices[k].depth = v)} />
-        <LengthField label="high above the board" value={device.height} {unit} min={0} max={200} onchange={(v) => (draft.devices[k].height = v)} />
-        <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => draft.devices.splice(k, 1)}>Not any more</button>
+        <input class="input" aria-label={MACHINES.nameOfTheClampVice} bind:value={device.name} />
+        <LengthField label={MACHINES.wide} value={device.width} {unit} min={1} max={2000} onchange={(v) => (draft.devices[k].width = v)} />
+        <LengthField label={MACHINES.deep} value={device.depth} {unit} min={1} max={2000} onchange={(v) => (draft.devices[k].depth = v)} />
+        <LengthField label={MACHINES.highAboveTheBoard} value={device.height} {unit} min={0} max={200} onchange={(v) => (draft.devices[k].height = v)} />
+        <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => draft.devices.splice(k, 1)}>{COMMON.remove}</button>
       </div>
     {/each}
     <button
       type="button"
       class="btn preset-outlined-surface-300-700"
-      onclick={() => draft.devices.push({ name: 'Clamp', kind: 'clamp', width: 30, depth: 60, height: 20 })}>One more that holds boards</button
+      onclick={() => draft.devices.push({ name: 'Clamp', kind: 'clamp', width: 30, depth: 60, height: 20 })}>{MACHINES.addAClampViceOr}</button
     >
   </details>
   <details class="py-1.5 border-t border-surface-200-800">
-    <summary class="cursor-pointer font-semibold text-base">How it is talked to</summary>
+    <summary class="cursor-pointer font-semibold text-base">{MACHINES.connection}</summary>
     {#if fixedLink}
       <p class="text-surface-600-400">The simulated machine speaks Kerbe’s own protocol over the network of this computer; nothing to set.</p>
     {:else}
       <Choice
-        label="Cable"
+        label={MACHINES.cable}
         value={link.transport.kind}
         options={[
-          { value: 'tcp', label: 'network (TCP)' },
-          { value: 'serial', label: 'serial port' },
+          { value: 'tcp', label: MACHINES.networkTcp },
+          { value: 'serial', label: MACHINES.serialPort },
         ]}
         onchange={(v) =>
           (draft.link.transport = v === 'tcp' ? { kind: 'tcp', host: '127.0.0.1', port: 4001 } : { kind: 'serial', path: '/dev/ttyUSB0', baud: 115200 })}
       />
       {#if link.transport.kind === 'tcp'}
-        <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm">Computer <input class="input" bind:value={link.transport.host} /></label>
+        <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
+          >{MACHINES.computer} <input class="input" bind:value={link.transport.host} /></label
+        >
         <NumberField
-          label="Port"
+          label={MACHINES.port}
           value={link.transport.port}
           min={1}
           max={65535}
           onchange={(v) => link.transport.kind === 'tcp' && (link.transport.port = v)}
         />
       {:else}
-        <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm">Port <input class="input" bind:value={link.transport.path} /></label>
+        <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
+          >{MACHINES.port} <input class="input" bind:value={link.transport.path} /></label
+        >
         <NumberField
-          label="Speed"
-          unit="baud"
+          label={COMMON.speed}
+          unit={MACHINES.baud}
           value={link.transport.baud}
           min={300}
           max={4000000}
@@ -232,28 +260,28 @@
         />
       {/if}
       <Choice
-        label="Protocol"
+        label={MACHINES.protocol}
         value={link.talk}
         options={[
-          { value: 'kerbe', label: 'Kerbe’s own, numbered' },
-          { value: 'plain', label: 'plain lines, each answered' },
+          { value: 'kerbe', label: MACHINES.kerbesOwnNumbered },
+          { value: 'plain', label: MACHINES.plainLinesEachAnswered },
         ]}
         onchange={(v) => (draft.link.talk = v)}
       />
       <Choice
-        label="Lines end with"
+        label={COMMON.lineEndings}
         value={link.lineEnd}
         options={[
           { value: 'lf', label: 'LF' },
           { value: 'cr', label: 'CR' },
-          { value: 'crlf', label: 'CR LF' },
+          { value: 'crlf', label: COMMON.crLf },
         ]}
         onchange={(v) => (draft.link.lineEnd = v)}
       />
-      <NumberField label="Lines on the way" value={link.lines} min={1} max={500} onchange={(v) => (draft.link.lines = v)} />
+      <NumberField label={MACHINES.linesSentAhead} value={link.lines} min={1} max={500} onchange={(v) => (draft.link.lines = v)} />
       <NumberField
-        label="Bytes on the way"
-        unit="0: no bound"
+        label={MACHINES.bytesSentAhead}
+        unit={MACHINES.n0NoLimit}
         value={link.bytes ?? 0}
         min={0}
         max={1000000}
@@ -271,16 +299,16 @@
             >{label} <input class="input font-mono text-sm" bind:value={draft.link[key]} /></label
           >{/each}
         {#each STATES as state (state)}<label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
-            >It says of “{state}” <input class="input font-mono text-sm" bind:value={draft.link.states[state]} /></label
+            >{MACHINES.itsWordFor(state)} <input class="input font-mono text-sm" bind:value={draft.link.states[state]} /></label
           >{/each}
         <p class="caution">Tried against stand-ins only, on no hardware. Begin with the motors off, the hand on the red button, and the raw talk in view.</p>
       {/if}
     {/if}
   </details>
   <label class="py-1 gap-2.5 grid grid-cols-[1fr_14.3rem] items-center text-sm"
-    >Notes <textarea class="textarea input" rows="2" maxlength="4000" bind:value={draft.notes}></textarea></label
+    >{MACHINES.notes} <textarea class="textarea input" rows="2" maxlength="4000" bind:value={draft.notes}></textarea></label
   >
 </fieldset>
 {#if why}<p class="caution" role="alert">{why}</p>{/if}
-{#if mayEdit}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={save}>Keep it</button>{/if}
+{#if mayEdit}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={save}>{COMMON.save}</button>{/if}
 {#if saved && !why}<span role="status">Kept.</span>{/if}

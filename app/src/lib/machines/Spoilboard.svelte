@@ -16,6 +16,8 @@
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import { ask } from '$lib/ui/post';
+  import { MACHINES } from '$lib/labels/machines';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     machine: MachineView;
@@ -69,7 +71,7 @@
     if (!before.ok) return void (why = before.why);
     const read = readJob(before.value.doc);
     if (!read.ok) return void (why = String(read.why));
-    const kept = await ask(`/api/jobs/${job}`, 'PUT', { from: before.value.revision, label: 'Skim once more', doc: skimAgain(read.job) });
+    const kept = await ask(`/api/jobs/${job}`, 'PUT', { from: before.value.revision, label: MACHINES.skimOnceMore, doc: skimAgain(read.job) });
     why = kept.ok ? null : kept.why;
     if (kept.ok) await goto(`/job/${job}?stage=program`);
   }
@@ -81,10 +83,10 @@
   type Height = SpoilboardState['heights'][number];
   let sorted = $state<Sorted | null>({ by: 'at', down: true });
   const columns: Column<Height>[] = [
-    { id: 'at', title: 'When', cell: whenCell, sortBy: ({ at }) => new Date(at).getTime() },
-    { id: 'height', title: 'Height', cell: heightCell, sortBy: ({ height }) => height, figures: true },
-    { id: 'note', title: 'Note', cell: noteCell },
-    { id: 'author', title: 'Who', cell: whoCell, sortBy: ({ author }) => author },
+    { id: 'at', title: COMMON.when, cell: whenCell, sortBy: ({ at }) => new Date(at).getTime() },
+    { id: 'height', title: COMMON.height, cell: heightCell, sortBy: ({ height }) => height, figures: true },
+    { id: 'note', title: COMMON.note, cell: noteCell },
+    { id: 'author', title: COMMON.who, cell: whoCell, sortBy: ({ author }) => author },
   ];
 </script>
 
@@ -93,7 +95,7 @@
 {#snippet noteCell({ reckoned, note }: Height)}{reckoned ? 'reckoned from a run' : note}{/snippet}
 {#snippet whoCell({ author }: Height)}{author}{/snippet}
 
-<h2 class="pt-1.5 text-lg">Spoilboard</h2>
+<h2 class="pt-1.5 text-lg">{MACHINES.spoilboard}</h2>
 <p>
   <b class="figure">{len(now, unit)}</b> thick{board.measure ? ', reckoned from the last skim' : ''}.
   <b class="figure">{skimsLeft(machine.profile.spoilboard, SKIM)}</b> skims of {len(SKIM, unit)} are left in it; below {len(least, unit)} it is not worth one.
@@ -108,49 +110,49 @@
   </p>
   {#if board.job}{@const job = board.job}
     <p class="py-1">
-      <button class="btn preset-outlined-surface-300-700" onclick={() => again(job)}>Skim once more</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => again(job)}>{MACHINES.skimOnceMore}</button>
     </p>{/if}
 {/if}
 {#if why}<p class="caution" role="alert">{why}</p>{/if}
 <details class="border-t border-surface-200-800" bind:open={skimming}>
-  <summary class="cursor-pointer py-2.5 text-base font-semibold">Skim it</summary>
-  <LengthField label="Width" value={form.width ?? usable.width} {unit} min={1} onchange={(v) => (form.width = v)} />
-  <LengthField label="Front to back" value={form.depth ?? usable.height} {unit} min={1} onchange={(v) => (form.depth = v)} />
+  <summary class="cursor-pointer py-2.5 text-base font-semibold">{MACHINES.skimIt}</summary>
+  <LengthField label={COMMON.width} value={form.width ?? usable.width} {unit} min={1} onchange={(v) => (form.width = v)} />
+  <LengthField label={MACHINES.frontToBack} value={form.depth ?? usable.height} {unit} min={1} onchange={(v) => (form.depth = v)} />
   <Choice
-    label="Bit"
+    label={COMMON.bit}
     value={bit.id}
     options={(straight.length ? straight : [bit]).map(({ id, name, diameter }) => ({ value: id, label: name || len(diameter, unit) }))}
     onchange={(id) => (form.bit = id)}
   />
-  <LengthField label="Taken off at a time" value={form.skim ?? SKIM} {unit} min={0.01} onchange={(v) => (form.skim = v)} />
-  <NumberField label="Times" value={form.repeats} min={1} max={50} onchange={(v) => (form.repeats = v)} />
-  <LengthField label="Between lanes" value={form.stepover ?? made.step} {unit} min={0.5} onchange={(v) => (form.stepover = v)} />
-  <LengthField label="Beyond the edges" value={form.overlap} {unit} min={0} onchange={(v) => (form.overlap = v)} />
+  <LengthField label={MACHINES.takenOffAtATime} value={form.skim ?? SKIM} {unit} min={0.01} onchange={(v) => (form.skim = v)} />
+  <NumberField label={MACHINES.times} value={form.repeats} min={1} max={50} onchange={(v) => (form.repeats = v)} />
+  <LengthField label={MACHINES.betweenLanes} value={form.stepover ?? made.step} {unit} min={0.5} onchange={(v) => (form.stepover = v)} />
+  <LengthField label={MACHINES.beyondTheEdges} value={form.overlap} {unit} min={0} onchange={(v) => (form.overlap = v)} />
   <p class="py-1 text-sm">
     {formatFeed(made.feed, unit)}{made.limited ? `, which is as fast as ${machine.name} goes` : ''}. The perimeter comes first, then back and forth. The bed
     must be bare, without a screw in it.
   </p>
   <p class="flex flex-wrap gap-2 py-1">
-    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={make}>Make the job that skims it</button>
-    <button class="btn preset-outlined-surface-300-700" onclick={() => tell({ marks: 'Marks seen in it' })}>There are marks in it</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={make}>{MACHINES.makeTheJobThatSkims}</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => tell({ marks: 'Marks seen in it' })}>{MACHINES.thereAreMarksInIt}</button>
   </p>
 </details>
 <details class="border-t border-surface-200-800" open>
-  <summary class="cursor-pointer py-2.5 text-base font-semibold">Write its height down</summary>
-  <LengthField label="Height after the skim" value={height ?? undefined} {unit} min={0.1} onchange={(v) => (height = v)} />
+  <summary class="cursor-pointer py-2.5 text-base font-semibold">{MACHINES.recordItsHeight}</summary>
+  <LengthField label={MACHINES.heightAfterTheSkim} value={height ?? undefined} {unit} min={0.1} onchange={(v) => (height = v)} />
   <label class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1 text-sm"
-    >Note <input class="input" maxlength="400" bind:value={note} placeholder="a little off, no marks left" /></label
+    >{COMMON.note} <input class="input" maxlength="400" bind:value={note} placeholder={MACHINES.aLittleOffNoMarks} /></label
   >
   {#if height !== null && height > now}
-    <label><input class="checkbox" type="checkbox" bind:checked={fresh} /> A new spoilboard was fitted</label>
+    <label><input class="checkbox" type="checkbox" bind:checked={fresh} /> {MACHINES.aNewSpoilboardWasFitted}</label>
   {:else if height !== null && height < least}
-    <label><input class="checkbox" type="checkbox" bind:checked={thin} /> It is below the least, and that is meant</label>
+    <label><input class="checkbox" type="checkbox" bind:checked={thin} /> {MACHINES.itIsBelowTheLeast}</label>
   {/if}
-  <p class="py-1"><button class="btn preset-outlined-surface-300-700" disabled={height === null} onclick={write}>Write the skim down</button></p>
+  <p class="py-1"><button class="btn preset-outlined-surface-300-700" disabled={height === null} onclick={write}>{MACHINES.recordTheSkim}</button></p>
 </details>
 {#if board.heights.length > 1}
   <Chart
-    label="Height of the spoilboard over time"
+    label={MACHINES.heightOfTheSpoilboardOver}
     colours={['accent']}
     options={{
       chart: { type: 'line', height: 140 },
@@ -162,5 +164,5 @@
       annotations: { yaxis: [{ y: least, strokeDashArray: 4 }] },
     }}
   />
-  <DataTable label="Heights of the spoilboard" rows={board.heights} idOf={({ at }) => String(at)} {columns} bind:sorted />
+  <DataTable label={MACHINES.heightsOfTheSpoilboard} rows={board.heights} idOf={({ at }) => String(at)} {columns} bind:sorted />
 {/if}

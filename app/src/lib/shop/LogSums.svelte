@@ -6,6 +6,7 @@
   import type { LogSums } from '$lib/server/logbook';
   import Chart from '$lib/ui/Chart.svelte';
   import { duration } from '$lib/ui/format';
+  import { RECORD } from '$lib/labels/record';
 
   let { sums }: { sums: LogSums } = $props();
 
@@ -46,7 +47,7 @@
 
 <div class="gap-5 grid lg:grid-cols-2">
   <section class="card preset-outlined-surface-200-800 p-4">
-    <h2 class="text-lg">Does it take as long as planned?</h2>
+    <h2 class="text-lg">{RECORD.doesItTakeAsLong}</h2>
     <p>
       {#if planned > 0}Whole runs took <b>{Math.round((100 * took) / planned)} %</b> of the time planned for them ({duration(took)} for {duration(
           planned,
@@ -54,7 +55,7 @@
     </p>
     {#if planned > 0}
       <Chart
-        label="Time taken in per cent of the time planned, by week and machine"
+        label={RECORD.timeTakenInPerCent}
         colours={shades}
         options={{
           chart: { type: 'line', height: 200 },
@@ -76,10 +77,10 @@
     {/if}
   </section>
   <section class="card preset-outlined-surface-200-800 p-4">
-    <h2 class="text-lg">How long does each machine cut?</h2>
+    <h2 class="text-lg">{RECORD.howLongDoesEachMachine}</h2>
     <p><b>{duration(total)}</b> in all, in {sums.weeks.reduce((sum, { runs }) => sum + runs, 0)} runs.</p>
     <Chart
-      label="Hours cut by week and machine"
+      label={RECORD.hoursCutByWeekAnd}
       colours={shades}
       options={{
         chart: { type: 'bar', stacked: true, height: 200 },
@@ -92,7 +93,7 @@
     />
   </section>
   <section class="card preset-outlined-surface-200-800 p-4">
-    <h2 class="text-lg">What comes out wrong?</h2>
+    <h2 class="text-lg">{RECORD.whatComesOutWrong}</h2>
     {#if counts.length === 0}
       <p class="text-surface-600-400">No defect is noted. What comes out wrong is noted with its run, on Record.</p>
     {:else}
@@ -100,7 +101,7 @@
           Nothing that most of the last ones have in common.
         </p>{/each}
       <Chart
-        label="Defects by kind"
+        label={RECORD.defectsByKind}
         colours={['amber']}
         options={{
           chart: { type: 'bar', height: 70 + 30 * counts.length },
@@ -114,13 +115,13 @@
     {/if}
   </section>
   <section class="card preset-outlined-surface-200-800 p-4">
-    <h2 class="text-lg">Are promises kept?</h2>
+    <h2 class="text-lg">{RECORD.arePromisesKept}</h2>
     {#if sums.late.length === 0}
       <p class="text-surface-600-400">No board that was promised for a day has been cut. Promises are made on the page Day.</p>
     {:else}
       <p><b>{sums.late.length - lateOnes} of {sums.late.length}</b> promised boards were cut in time.</p>
       <Chart
-        label="Promised boards cut in time and late, by week"
+        label={RECORD.promisedBoardsCutInTime}
         colours={['accent', 'amber']}
         options={{
           chart: { type: 'bar', stacked: true, height: 200 },

@@ -12,6 +12,8 @@
   import Gauge from '$lib/ui/Gauge.svelte';
   import { materialsFor } from './materials';
   import type { ShopSettings } from './settings';
+  import { SHOP } from '$lib/labels/shop';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     /** Jobs of the wall, the newest first: their boards are offered again. */
@@ -93,14 +95,14 @@
   };
 </script>
 
-<Sheet title="New sign" wide {onclose}>
+<Sheet title={SHOP.newSign} wide {onclose}>
   <form method="POST" action="?/new" class="grid gap-4">
     {#each Object.entries({ piece, units, leftover, ...board }) as [name, value] (name)}<input type="hidden" {name} {value} />{/each}
     <fieldset>
-      <legend class="pb-1.5 font-semibold">What is it?</legend>
+      <legend class="pb-1.5 font-semibold">{SHOP.whatIsIt}</legend>
       <Segments
         class="mb-2.5"
-        label="Made on"
+        label={SHOP.madeOn}
         value={process}
         options={KINDS.map((kind) => ({ value: kind, label: MADE_ON[kind] }))}
         onchange={(kind) => choose(PIECE_NAMES.find((one) => PIECES[one].process === kind)!)}
@@ -123,9 +125,9 @@
     <div class="grid grid-cols-2 gap-6">
       <fieldset>
         <legend class="flex w-full items-center justify-between pb-1.5 font-semibold"
-          >Size of the {processOf({ process }).header.lies.toLowerCase()}
+          >{SHOP.sizeOfThe(processOf({ process }).header.lies.toLowerCase())}
           <Segments
-            label="Units"
+            label={COMMON.units}
             value={units}
             options={[
               { value: 'mm', label: 'mm' },
@@ -134,12 +136,12 @@
             onchange={(unit) => (units = unit)}
           /></legend
         >
-        <LengthField label="Width, left to right" value={board.width} unit={units} min={5} max={20_000} onchange={(mm) => set({ width: mm })} />
-        <LengthField label="Height, front to back" value={board.height} unit={units} min={5} max={20_000} onchange={(mm) => set({ height: mm })} />
-        <LengthField label="Thickness" value={board.thickness} unit={units} min={0.3} max={1000} onchange={(mm) => set({ thickness: mm })} />
+        <LengthField label={COMMON.widthLeftToRight} value={board.width} unit={units} min={5} max={20_000} onchange={(mm) => set({ width: mm })} />
+        <LengthField label={COMMON.heightFrontToBack} value={board.height} unit={units} min={5} max={20_000} onchange={(mm) => set({ height: mm })} />
+        <LengthField label={COMMON.thickness} value={board.thickness} unit={units} min={0.3} max={1000} onchange={(mm) => set({ thickness: mm })} />
         {#if process === 'torch'}<Gauge thickness={board.thickness} unit={units} onchange={(mm) => set({ thickness: mm })} />{/if}
         <Choice
-          label="Material"
+          label={COMMON.material}
           value={board.material}
           options={materialsFor(process, board.material, shop.materials).map((m) => ({ value: m, label: m }))}
           onchange={(material) => set({ material })}
@@ -147,7 +149,7 @@
       </fieldset>
       <fieldset>
         {#if pieces.length > 0}
-          <legend class="pb-1.5 font-semibold">Or a piece that is left</legend>
+          <legend class="pb-1.5 font-semibold">{COMMON.orAPieceThatIs}</legend>
           <ul class="grid gap-1 pb-3">
             {#each pieces as piece (piece.id)}
               <li>
@@ -158,13 +160,13 @@
                   onclick={() => takePiece(piece)}
                   >{piece.material}, {num(piece.width, units)} × {num(piece.height, units)} × {num(piece.thickness, units)}{piece.place
                     ? `: ${piece.place}`
-                    : ''}{piece.gone ? ', with openings' : ''}</button
+                    : ''}{piece.gone ? SHOP.withOpenings : ''}</button
                 >
               </li>
             {/each}
           </ul>
         {/if}
-        <h3 class="pb-1.5 font-semibold">Or like one of the last boards</h3>
+        <h3 class="pb-1.5 font-semibold">{SHOP.orLikeOneOfThe}</h3>
         <ul class="grid grid-cols-2 gap-2">
           {#each last as job (job.id)}
             <li>
@@ -189,7 +191,7 @@
     </div>
     {#if templates.length > 0}
       <fieldset>
-        <legend class="pb-1.5 font-semibold">Or from a template of the shop</legend>
+        <legend class="pb-1.5 font-semibold">{SHOP.orFromATemplateOf}</legend>
         <ul class="flex gap-2 overflow-x-auto pb-1">
           {#each templates as template (template.id)}
             <li class="flex-none">
@@ -202,8 +204,8 @@
                 <span class="max-w-full truncate text-sm">{template.name}</span>
               </button>
               <p class="flex gap-2.5 text-sm text-surface-600-400">
-                <a href="/job/{template.id}">Change it</a>
-                <button type="button" onclick={() => onaway(template)}>Put away</button>
+                <a href="/job/{template.id}">{COMMON.changeIt}</a>
+                <button type="button" onclick={() => onaway(template)}>{SHOP.archive}</button>
               </p>
             </li>
           {/each}
@@ -211,8 +213,8 @@
       </fieldset>
     {/if}
     <p class="flex gap-2.5">
-      <button class="btn preset-filled-brand px-4 py-2.5 font-semibold">Make it</button>
-      <button type="button" class="btn preset-outlined-surface-300-700" onclick={onclose}>Cancel</button>
+      <button class="btn preset-filled-brand px-4 py-2.5 font-semibold">{SHOP.makeIt}</button>
+      <button type="button" class="btn preset-outlined-surface-300-700" onclick={onclose}>{COMMON.cancel}</button>
     </p>
   </form>
 </Sheet>

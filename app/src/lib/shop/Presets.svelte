@@ -8,6 +8,8 @@
   import DataTable, { type Column, type Sorted } from '$lib/ui/DataTable.svelte';
   import { saveFile } from '$lib/ui/files';
   import { len } from '$lib/ui/format';
+  import { COMMON } from '$lib/labels/common';
+  import { SHOP } from '$lib/labels/shop';
 
   let { bits, unit, onopen }: { bits: readonly Bit[]; unit: LengthUnit; onopen: (bit: string) => void } = $props();
   let find = $state('');
@@ -37,12 +39,12 @@
       .filter(Boolean)
       .join(', ');
   const columns: Column<PresetRow>[] = [
-    { id: 'material', title: 'Material', cell: material, sortBy: (row) => `${row.material} ${(row.thickness ?? 0).toFixed(3).padStart(9, '0')}` },
-    { id: 'tool', title: 'Tool', cell: tool, sortBy: (row) => row.tool },
-    { id: 'work', title: 'For', cell: work, sortBy: workOf },
-    { id: 'feed', title: 'Feed', cell: feed, sortBy: (row) => row.feed, figures: true },
-    { id: 'more', title: 'And', cell: rest },
-    { id: 'source', title: 'Where from', cell: source, sortBy: (row) => `${row.source} ${row.date ?? ''}` },
+    { id: 'material', title: COMMON.material, cell: material, sortBy: (row) => `${row.material} ${(row.thickness ?? 0).toFixed(3).padStart(9, '0')}` },
+    { id: 'tool', title: SHOP.tool, cell: tool, sortBy: (row) => row.tool },
+    { id: 'work', title: COMMON.for, cell: work, sortBy: workOf },
+    { id: 'feed', title: COMMON.feed, cell: feed, sortBy: (row) => row.feed, figures: true },
+    { id: 'more', title: SHOP.and, cell: rest },
+    { id: 'source', title: SHOP.whereFrom, cell: source, sortBy: (row) => `${row.source} ${row.date ?? ''}` },
   ];
 </script>
 
@@ -54,17 +56,17 @@
 {#snippet source(row: PresetRow)}{row.source || 'entered'}{row.date ? `, ${row.date}` : ''}{/snippet}
 
 <p class="flex items-center gap-2.5 pb-2">
-  <input class="input max-w-90" type="search" bind:value={find} aria-label="Find among what was found" placeholder="material, tool, work, trial board…" />
+  <input class="input max-w-90" type="search" bind:value={find} aria-label={SHOP.findAmongWhatWasFound} placeholder={SHOP.materialToolWorkTrialBoard} />
   <span class="flex-1"></span>
   <button
     class="btn preset-outlined-surface-300-700"
     disabled={rows.length === 0}
-    onclick={() => saveFile('presets.csv', Papa.unparse(rows, { escapeFormulae: true, newline: '\n' }), 'text/csv')}>Save as CSV</button
+    onclick={() => saveFile('presets.csv', Papa.unparse(rows, { escapeFormulae: true, newline: '\n' }), 'text/csv')}>{COMMON.saveAsCsv}</button
   >
   <button
     class="btn preset-outlined-surface-300-700"
     disabled={rows.length === 0}
-    onclick={() => saveFile('presets.json', JSON.stringify(rows, null, 2), 'application/json')}>Save as JSON</button
+    onclick={() => saveFile('presets.json', JSON.stringify(rows, null, 2), 'application/json')}>{SHOP.saveAsJson}</button
   >
 </p>
 {#if all.length === 0}
@@ -74,5 +76,5 @@
 {:else if rows.length === 0}
   <p class="text-surface-600-400">Nothing here says that.</p>
 {:else}
-  <DataTable label="What was found" {rows} idOf={(row) => `${row.bit} ${row.material} ${row.work} ${row.thickness}`} {columns} bind:sorted />
+  <DataTable label={SHOP.whatWasFound} {rows} idOf={(row) => `${row.bit} ${row.material} ${row.work} ${row.thickness}`} {columns} bind:sorted />
 {/if}

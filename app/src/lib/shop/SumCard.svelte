@@ -7,6 +7,7 @@
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import { duration, each, len } from '$lib/ui/format';
+  import { SHOP } from '$lib/labels/shop';
 
   interface Props {
     sum: Sum;
@@ -65,7 +66,7 @@
       {/if}
     {/each}
   </div>
-  <dl class="mt-4 border-t border-surface-200-800" aria-live="polite" aria-label="What comes out">
+  <dl class="mt-4 border-t border-surface-200-800" aria-live="polite" aria-label={SHOP.whatComesOut}>
     {#each results as one (one.label)}
       {@const [here, there] = [said(one, unit), said(one, other)]}
       <div class="flex flex-wrap items-baseline gap-x-4 border-b border-surface-200-800 py-2.5">

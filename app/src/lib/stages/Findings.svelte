@@ -4,6 +4,7 @@
   import { wordsOf, type Finding } from '@kerbe/core/findings';
   import type { LengthUnit } from '@kerbe/core/length';
   import type { Place } from '$lib/art/editor.svelte';
+  import { JOB } from '$lib/labels/job';
 
   interface Props {
     findings: readonly Finding[];
@@ -30,15 +31,15 @@
         <div class="py-1 gap-1.5 flex flex-wrap">
           {#if onshow && (f.at || f.cut)}<button
               class="btn preset-outlined-surface-300-700"
-              onclick={() => onshow({ what: words.what, at: f.at, cut: f.cut, of: f })}>Show where</button
+              onclick={() => onshow({ what: words.what, at: f.at, cut: f.cut, of: f })}>{JOB.showWhere}</button
             >{/if}
           {#if onrepair && f.repair}<button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => onrepair(f)}>{words.repair}</button>{/if}
         </div>
       {/if}
       {#if f.severity === 'warning' && accepted && onaccept}
         <label class="py-1 gap-1.5 flex items-center"
-          ><input class="checkbox" type="checkbox" checked={accepted.includes(f.code)} onchange={(e) => onaccept(f.code, e.currentTarget.checked)} /> I know, and
-          go on with it</label
+          ><input class="checkbox" type="checkbox" checked={accepted.includes(f.code)} onchange={(e) => onaccept(f.code, e.currentTarget.checked)} />
+          {JOB.acceptAndGoOn}</label
         >
       {/if}
     </div>

@@ -4,17 +4,18 @@
   import type { LengthUnit } from '@kerbe/core/length';
   import Choice from './Choice.svelte';
   import { len } from './format';
+  import { COMMON } from '$lib/labels/common';
 
   let { thickness, unit, onchange }: { thickness: number; unit: LengthUnit; onchange: (mm: number) => void } = $props();
   const gauge = $derived(gaugeOf(thickness));
   const options = $derived([
-    { value: '', label: 'no gauge: as typed' },
+    { value: '', label: COMMON.noGaugeAsTyped },
     ...Object.entries(STEEL_GAUGES).map(([number, mm]) => ({ value: number, label: `${number} ga, ${len(mm, unit)}` })),
   ]);
 </script>
 
 <Choice
-  label="Steel gauge"
+  label={COMMON.steelGauge}
   value={gauge === null ? '' : String(gauge)}
   {options}
   onchange={(number) => number !== '' && onchange(STEEL_GAUGES[Number(number)])}

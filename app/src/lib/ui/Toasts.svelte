@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Toast } from '@skeletonlabs/skeleton-svelte';
   import { toaster } from './toasts';
+  import { COMMON } from '$lib/labels/common';
 </script>
 
 <Toast.Group {toaster}>
@@ -11,7 +12,7 @@
         {#if toast.description}<Toast.Description class="text-sm">{toast.description}</Toast.Description>{/if}
       </Toast.Message>
       {#if toast.action}<Toast.ActionTrigger class="btn preset-filled-brand">{toast.action.label}</Toast.ActionTrigger>{/if}
-      <Toast.CloseTrigger class="btn preset-outlined-surface-300-700" aria-label="Close">×</Toast.CloseTrigger>
+      <Toast.CloseTrigger class="btn preset-outlined-surface-300-700" aria-label={COMMON.close}>×</Toast.CloseTrigger>
     </Toast>
   {/snippet}
 </Toast.Group>

@@ -1,5 +1,6 @@
 /** What goes wrong in this browser, told to the server's log, with what was being done; the person is told what to do. */
 import { toaster } from './toasts';
+import { COMMON } from '$lib/labels/common';
 
 /** As often as one page tells it; a fault that comes again and again is the same fault. */
 const MOST = 5;
@@ -34,8 +35,8 @@ export function reportTroubles(): void {
     tellTrouble(error);
     if (fresh)
       toaster.error({
-        title: 'Something went wrong on this page',
-        description: 'What you changed is kept. If a button does nothing now, load the page again.',
+        title: COMMON.somethingWentWrongOnThis,
+        description: COMMON.whatYouChangedIsKept,
       });
   };
   addEventListener('error', ({ error }) => error && said(error));

@@ -12,6 +12,8 @@
   import Choice from '$lib/ui/Choice.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import { Tabs } from '@skeletonlabs/skeleton-svelte';
+  import { BENCH } from '$lib/labels/bench';
+  import { COMMON } from '$lib/labels/common';
 
   let { data } = $props();
   /** A shop always has a simulated machine. */
@@ -47,10 +49,10 @@
   <ShopBar user={data.user} here="bench" />
   <main class="grid grid-cols-[minmax(0,1fr)_minmax(20rem,23rem)_minmax(19rem,22rem)] min-h-0 max-[1100px]:grid-cols-2 max-[1100px]:overflow-y-auto">
     <div class="p-3.5 min-h-0 max-[1100px]:col-span-full max-[1100px]:h-[38vh]"><BenchView {machine} {shop} /></div>
-    <section class="py-3.5 px-4 border-l border-surface-200-800 overflow-y-auto bg-surface-50-950 text-sm" aria-label="Hands and exercises">
+    <section class="py-3.5 px-4 border-l border-surface-200-800 overflow-y-auto bg-surface-50-950 text-sm" aria-label={BENCH.handsAndExercises}>
       {#if data.machines.length > 1}
         <Choice
-          label="Machine"
+          label={COMMON.machine}
           value={machine.id}
           options={data.machines.map(({ id, name }) => ({ value: id, label: name }))}
           onchange={(id) => {
@@ -61,8 +63,8 @@
       {/if}
       <Tabs value={tab} onValueChange={({ value }) => (tab = value as typeof tab)}>
         <Tabs.List class="mb-3 border-surface-200-800">
-          <Tabs.Trigger value="exercises" class="btn data-[selected]:font-semibold">Exercises</Tabs.Trigger>
-          <Tabs.Trigger value="hands" class="btn data-[selected]:font-semibold">Hands on the machine</Tabs.Trigger>
+          <Tabs.Trigger value="exercises" class="btn data-[selected]:font-semibold">{BENCH.exercises}</Tabs.Trigger>
+          <Tabs.Trigger value="hands" class="btn data-[selected]:font-semibold">{BENCH.handsOnTheMachine}</Tabs.Trigger>
           <Tabs.Indicator class="bg-primary-600-400" />
         </Tabs.List>
         <Tabs.Content value="hands"
@@ -91,10 +93,10 @@
               <p class="text-surface-600-400">
                 {act.kept === 'kept' ? 'Kept with your results.' : act.kept === 'failed' ? 'The result could not be kept.' : ''}
               </p>
-              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => act.end()}>Another exercise</button>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => act.end()}>{BENCH.anotherExercise}</button>
             {:else}<p class="text-surface-600-400">Your hands on the machine are under the other tab; its panel is beside.</p>{/if}
-            <button class="btn preset-outlined-surface-300-700" onclick={() => act.begin(act.exercise!.id)}>From the beginning</button>
-            {#if !act.verdict.finished}<button class="btn preset-outlined-surface-300-700" onclick={() => act.end()}>Leave the exercise</button>{/if}
+            <button class="btn preset-outlined-surface-300-700" onclick={() => act.begin(act.exercise!.id)}>{BENCH.fromTheBeginning}</button>
+            {#if !act.verdict.finished}<button class="btn preset-outlined-surface-300-700" onclick={() => act.end()}>{BENCH.leaveTheExercise}</button>{/if}
           {:else}
             <p>Every mistake here is free. Each exercise lays out a scene on the simulated machine, watches what you do, and says what it teaches.</p>
             <ul class="my-2 gap-1.5 grid">
@@ -119,7 +121,7 @@
         </Tabs.Content>
       </Tabs>
     </section>
-    <section class="py-3.5 px-4 border-l border-surface-200-800 overflow-y-auto bg-surface-50-950 text-sm" aria-label="Panel of the machine">
+    <section class="py-3.5 px-4 border-l border-surface-200-800 overflow-y-auto bg-surface-50-950 text-sm" aria-label={BENCH.panelOfTheMachine}>
       <Panel {act} {shop} {crib} unit={data.units} {files} />
     </section>
   </main>

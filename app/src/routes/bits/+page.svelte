@@ -15,6 +15,8 @@
   import Segments from '$lib/ui/Segments.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import type { PageData } from './$types';
+  import { SHOP } from '$lib/labels/shop';
+  import { COMMON } from '$lib/labels/common';
 
   type Crib = Pick<PageData, 'bits'>;
   let { data } = $props();
@@ -22,8 +24,8 @@
   let bits = $state.raw<Crib['bits']>(data.bits);
   let open = $state<string | null>(null);
   const VIEWS = [
-    { value: 'bits', label: 'In the crib' },
-    { value: 'presets', label: 'What was found for them' },
+    { value: 'bits', label: SHOP.inTheCrib },
+    { value: 'presets', label: SHOP.whatWasFoundForThem },
   ] as const;
   let view = $state<'bits' | 'presets'>('bits');
   let note = $state<{ text: string; bad: boolean } | null>(null);
@@ -47,9 +49,9 @@
   const keep = (list: Bit[], said = '') => change('/api/bits', 'POST', { bits: list }, said);
   /** What can be added: what turns becomes any other bit, a nozzle and a head stay what they are. */
   const NEW = {
-    bit: { label: 'Add a bit', begin: (id: string): Bit => BitSchema.parse({ kind: 'end', id, name: 'New bit', diameter: 6 }) },
-    nozzle: { label: 'Add a nozzle', begin: (id: string): Bit => ({ ...nozzleFor(3), id, name: 'New nozzle' }) },
-    head: { label: 'Add a head', begin: (id: string): Bit => BitSchema.parse({ kind: 'head', id, name: 'New laser head' }) },
+    bit: { label: SHOP.addABit, begin: (id: string): Bit => BitSchema.parse({ kind: 'end', id, name: 'New bit', diameter: 6 }) },
+    nozzle: { label: SHOP.addANozzle, begin: (id: string): Bit => ({ ...nozzleFor(3), id, name: 'New nozzle' }) },
+    head: { label: SHOP.addAHead, begin: (id: string): Bit => BitSchema.parse({ kind: 'head', id, name: 'New laser head' }) },
   };
   async function add(what: keyof typeof NEW) {
     let n = 1;
@@ -81,21 +83,21 @@
 <ShopBar user={data.user} here="bits" />
 <main class="py-5 px-6.5">
   <div class="gap-2.5 flex flex-wrap items-center pb-3.5">
-    <h1 class="text-3xl">Bits</h1>
-    <Segments label="What is shown" value={view} options={VIEWS} onchange={(to) => (view = to)} />
-    <button class="btn preset-outlined-surface-300-700" onclick={() => (unit = unit === 'mm' ? 'in' : 'mm')}>shown in {unit}</button>
+    <h1 class="text-3xl">{COMMON.bits}</h1>
+    <Segments label={COMMON.whatIsShown} value={view} options={VIEWS} onchange={(to) => (view = to)} />
+    <button class="btn preset-outlined-surface-300-700" onclick={() => (unit = unit === 'mm' ? 'in' : 'mm')}>{SHOP.shownIn(unit)}</button>
     <span class="flex-1"></span>
     {#if view === 'bits'}
-      <button class="btn preset-outlined-surface-300-700" onclick={() => chooser.click()}>Import</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => chooser.click()}>{SHOP.import}</button>
       <button
         class="btn preset-outlined-surface-300-700"
         disabled={bits.length === 0}
-        onclick={() => saveFile('bits.csv', cribToCsv(bits.map(({ bit }) => bit)), 'text/csv')}>Save as CSV</button
+        onclick={() => saveFile('bits.csv', cribToCsv(bits.map(({ bit }) => bit)), 'text/csv')}>{COMMON.saveAsCsv}</button
       >
       <button
         class="btn preset-outlined-surface-300-700"
         disabled={bits.length === 0}
-        onclick={() => saveFile('bits.json', cribToJson(bits.map(({ bit }) => bit)), 'application/json')}>Save as JSON</button
+        onclick={() => saveFile('bits.json', cribToJson(bits.map(({ bit }) => bit)), 'application/json')}>{SHOP.saveAsJson}</button
       >
       <button class="btn preset-outlined-surface-300-700" onclick={() => add('nozzle')}>{NEW.nozzle.label}</button>
       <button class="btn preset-outlined-surface-300-700" onclick={() => add('head')}>{NEW.head.label}</button>
@@ -140,14 +142,14 @@
             <span class="text-surface-600-400">{wide(bit)}</span>
             <span class={[worn > 1 ? 'font-semibold text-error-600-400' : worn >= 0.8 ? 'text-warning-600-400' : 'text-surface-600-400']}
               >{hours === 0
-                ? 'not used yet'
+                ? SHOP.notUsedYet
                 : bit.kind === 'nozzle'
-                  ? `${strikesSince}${strikesLife === null ? '' : ` of ${strikesLife}`} pierces${worn > 1 ? ': worn' : ''}`
+                  ? SHOP.pierces(strikesSince, strikesLife === null ? '' : ` of ${strikesLife}`, worn > 1 ? ': worn' : '')
                   : life !== null
                     ? `${duration(3600 * since)} of ${duration(3600 * life)}${since > life ? (sharpens(bit) ? ': dull' : ': worn') : ''}`
                     : since < hours
-                      ? `${duration(3600 * since)} since it was ${sharpens(bit) ? 'sharp' : 'new'}`
-                      : `${duration(3600 * hours)} at work`}</span
+                      ? SHOP.sinceItWas(duration(3600 * since), sharpens(bit) ? 'sharp' : 'new')
+                      : SHOP.atWork(duration(3600 * hours))}</span
             >
           </button>
         </li>
@@ -155,7 +157,7 @@
         <li class="py-8 col-span-full">
           <p>No bit in the crib yet. Jobs take their bits from here, and hours are counted here.</p>
           <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => change('/api/bits', 'POST', { usual: true }, '')}
-            >Begin with the usual set</button
+            >{SHOP.beginWithTheUsualSet}</button
           >
         </li>
       {/each}
@@ -163,10 +165,10 @@
     {#if opened}
       <section
         class="sticky top-4 max-h-[calc(100vh-2rem)] self-start overflow-y-auto border-l border-surface-200-800 pl-5"
-        aria-label="The bit {bitName(opened.bit, unit)}"
+        aria-label={SHOP.toolTitle(bitName(opened.bit, unit))}
       >
         {#key opened.bit.id}<BitFields bit={opened.bit} {unit} onchange={(bit) => void keep([bit])} />{/key}
-        <h3 class="pt-3 font-semibold">{sharpens(opened.bit) ? 'Its edge' : 'Its wear'}</h3>
+        <h3 class="pt-3 font-semibold">{sharpens(opened.bit) ? SHOP.edge : SHOP.wear}</h3>
         <p class="text-sm">
           {opened.hours === 0
             ? 'Not used yet.'
@@ -174,38 +176,38 @@
           {#if opened.bit.kind === 'nozzle' && opened.hours > 0}{opened.strikesSince} pierces since then, {opened.strikes} in all.{/if}
         </p>
         <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
-          <label class="text-sm" for="life">Hours it is given</label>
+          <label class="text-sm" for="life">{SHOP.lifeHours}</label>
           <input
             id="life"
             class="input"
             inputmode="decimal"
-            placeholder="no end"
+            placeholder={SHOP.noLimit}
             value={opened.life ?? ''}
             onchange={(event) => void giveLife(opened.bit.id, event.currentTarget.value)}
           />
         </div>
         {#if opened.bit.kind === 'nozzle'}
           <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
-            <label class="text-sm" for="pierces">Pierces it is given</label>
+            <label class="text-sm" for="pierces">{SHOP.lifePierces}</label>
             <input
               id="pierces"
               class="input"
               inputmode="numeric"
-              placeholder="no end"
+              placeholder={SHOP.noLimit}
               value={opened.strikesLife ?? ''}
               onchange={(event) => void change('/api/bits', 'PATCH', { id: opened.bit.id, strikesLife: numberOf(event.currentTarget.value) }, '')}
             />
           </div>
         {/if}
         <div class="flex flex-wrap items-end gap-2 py-1">
-          <label class="text-sm">Cost, {data.currency}<input class="input w-24" inputmode="decimal" bind:value={cost} /></label>
+          <label class="text-sm">{SHOP.cost(data.currency)}<input class="input w-24" inputmode="decimal" bind:value={cost} /></label>
           {#if sharpens(opened.bit)}
-            <button class="btn preset-outlined-surface-300-700" onclick={() => void sharp(opened.bit.id, 'sharpened')}>It was sharpened</button>
+            <button class="btn preset-outlined-surface-300-700" onclick={() => void sharp(opened.bit.id, 'sharpened')}>{SHOP.itWasSharpened}</button>
           {/if}
-          <button class="btn preset-outlined-surface-300-700" onclick={() => void sharp(opened.bit.id, 'replaced')}>It was replaced</button>
+          <button class="btn preset-outlined-surface-300-700" onclick={() => void sharp(opened.bit.id, 'replaced')}>{SHOP.itWasReplaced}</button>
         </div>
         {#if opened.events.length > 0}
-          <ul class="py-1 text-sm" aria-label={sharpens(opened.bit) ? 'When it was sharp again' : 'When a new one was fitted'}>
+          <ul class="py-1 text-sm" aria-label={sharpens(opened.bit) ? SHOP.dateItWasSharpened : SHOP.dateItWasReplaced}>
             {#each opened.events.slice(0, 8) as one (one.at)}
               <li class="border-t border-surface-200-800 py-1">
                 {format(new Date(one.at), 'd MMM yyyy')}: {one.kind}{one.cost === null ? '' : `, ${data.currency}${one.cost.toFixed(2)}`}, {one.by}
@@ -213,7 +215,7 @@
             {/each}
           </ul>
         {/if}
-        <button class="btn preset-outlined-surface-300-700" onclick={() => drop(opened.bit.id)}>Take it out of the crib</button>
+        <button class="btn preset-outlined-surface-300-700" onclick={() => drop(opened.bit.id)}>{SHOP.removeItFromTheCrib}</button>
       </section>
     {/if}
   </div>

@@ -11,6 +11,8 @@
   import NumberField from '$lib/ui/NumberField.svelte';
   import { ask } from '$lib/ui/post';
   import ShopBar from '$lib/ui/ShopBar.svelte';
+  import { DAY } from '$lib/labels/day';
+  import { COMMON } from '$lib/labels/common';
 
   let { data } = $props();
   let day = $state.raw<DayView>(untrack(() => data.day));
@@ -73,24 +75,26 @@
 <ShopBar user={data.user} here="day" />
 <main class="grid gap-4 px-6.5 py-5">
   <div class="flex flex-wrap items-center gap-3">
-    <h1 class="text-3xl">{at === 0 ? 'Today' : dateOf(at)}</h1>
+    <h1 class="text-3xl">{at === 0 ? DAY.today : dateOf(at)}</h1>
     {#if at === 0}<span class="text-surface-600-400">{dateOf(0)}</span>{/if}
-    <button class="btn preset-outlined-surface-300-700" disabled={at === 0} onclick={() => at--}>Day before</button>
-    <button class="btn preset-outlined-surface-300-700" disabled={at >= Math.max(last, 6)} onclick={() => at++}>Day after</button>
+    <button class="btn preset-outlined-surface-300-700" disabled={at === 0} onclick={() => at--}>{DAY.previousDay}</button>
+    <button class="btn preset-outlined-surface-300-700" disabled={at >= Math.max(last, 6)} onclick={() => at++}>{DAY.nextDay}</button>
     <span class="flex-1"></span>
     <label class="flex items-center gap-2 text-sm"
-      ><input class="checkbox" type="checkbox" checked={nextCall.tells} onchange={(event) => void nextCall.tell(event.currentTarget.checked)} /> Call me when I am
-      needed</label
+      ><input class="checkbox" type="checkbox" checked={nextCall.tells} onchange={(event) => void nextCall.tell(event.currentTarget.checked)} />
+      {DAY.callMeWhenIAm}</label
     >
-    <a class="btn preset-outlined-surface-300-700" href="/day/sheet">Pull sheet…</a>
+    <a class="btn preset-outlined-surface-300-700" href="/day/sheet">{DAY.pullSheetMore}</a>
     <button
       class="btn preset-filled-brand px-4 py-2.5 font-semibold"
       disabled={!mayWrite || busy || day.slots.length === 0}
-      onclick={() => void tell('POST', '/api/day', { do: 'plan' })}>Plan it for me</button
+      onclick={() => void tell('POST', '/api/day', { do: 'plan' })}>{DAY.planItForMe}</button
     >
   </div>
   {#if why}<p class="caution" role="alert">{why}</p>{/if}
-  {#if data.dues.length > 0}<p class="caution">Before the first board: {data.dues.join('; ')}. <a class="underline" href="/machines">Machines</a></p>{/if}
+  {#if data.dues.length > 0}<p class="caution">
+      Before the first board: {data.dues.join('; ')}. <a class="underline" href="/machines">{COMMON.machines}</a>
+    </p>{/if}
   {#if day.jobs.length === 0}
     <p class="text-surface-600-400">
       Nothing is on the plan yet. Put jobs on it below: Kerbe knows how long each runs, which bits it takes and when somebody is needed, and lays them into the
@@ -111,7 +115,7 @@
   {/if}
   <div class="grid grid-cols-[minmax(0,3fr)_minmax(0,2fr)] gap-8">
     <section>
-      <h2>Jobs on the plan</h2>
+      <h2>{DAY.jobsOnThePlan}</h2>
       {#each day.jobs as job (job.id)}<JobPlanning {day} {job} {mayWrite} currency={data.currency} onchange={(one) => void change(job.id, one)} />{/each}
       <form
         class="flex gap-2 pt-3"
@@ -120,16 +124,16 @@
           if (other) void add();
         }}
       >
-        <select class="select max-w-80" aria-label="A job to put on the plan" bind:value={other} disabled={!mayWrite}>
-          <option value="">a job of the shop…</option>
+        <select class="select max-w-80" aria-label={DAY.aJobToPutOn} bind:value={other} disabled={!mayWrite}>
+          <option value="">{DAY.aJobOfTheShop}</option>
           {#each data.others as one (one.id)}<option value={one.id}>{one.name}</option>{/each}
         </select>
-        <button class="btn preset-outlined-surface-300-700" disabled={!other || busy}>Put it on the plan</button>
+        <button class="btn preset-outlined-surface-300-700" disabled={!other || busy}>{DAY.putItOnThePlan}</button>
       </form>
     </section>
     <section>
-      <h2>Somebody is needed</h2>
-      <ol class="text-sm" aria-label="When somebody is needed">
+      <h2>{DAY.somebodyIsNeeded}</h2>
+      <ol class="text-sm" aria-label={DAY.whenSomebodyIsNeeded}>
         {#each day.calls.slice(0, 10) as call (call.moment + call.what + call.task)}
           <li class="border-t border-surface-200-800 py-1.5">
             <b class="figure">{clock(call.at, day.first)}</b>
@@ -138,7 +142,7 @@
         {:else}<li class="text-surface-600-400">Nobody is needed at a machine by the plan.</li>{/each}
       </ol>
       {#if day.bits.length > 0}
-        <h2 class="pt-4">Bits of the plan</h2>
+        <h2 class="pt-4">{DAY.bitsOfThePlan}</h2>
         <ul class="text-sm">
           {#each day.bits as { bit, first: wanted, tasks } (bit)}
             <li class="border-t border-surface-200-800 py-1.5">
@@ -148,17 +152,22 @@
         </ul>
       {/if}
       <details class="mt-4 border-t border-surface-200-800">
-        <summary class="cursor-pointer py-2.5 font-semibold">When the shop is open: {day.hours.from} to {day.hours.to}</summary>
+        <summary class="cursor-pointer py-2.5 font-semibold">{DAY.whenTheShopIsOpen(day.hours.from, day.hours.to)}</summary>
         <fieldset class="grid gap-1" disabled={data.user?.role !== 'owner'}>
           <div class="flex gap-3">
             <label class="text-sm"
-              >From<input class="input" type="time" value={day.hours.from} onchange={(event) => void setHours({ from: event.currentTarget.value })} /></label
+              >{COMMON.from}<input
+                class="input"
+                type="time"
+                value={day.hours.from}
+                onchange={(event) => void setHours({ from: event.currentTarget.value })}
+              /></label
             >
             <label class="text-sm"
               >To<input class="input" type="time" value={day.hours.to} onchange={(event) => void setHours({ to: event.currentTarget.value })} /></label
             >
           </div>
-          <div class="flex flex-wrap gap-3 py-1.5" role="group" aria-label="Days somebody is in">
+          <div class="flex flex-wrap gap-3 py-1.5" role="group" aria-label={DAY.daysSomebodyIsIn}>
             {#each DAYS as name, k (name)}
               <label class="flex items-center gap-1.5 text-sm"
                 ><input
@@ -172,7 +181,7 @@
               >
             {/each}
           </div>
-          <NumberField label="People who are in" value={day.hours.people} min={1} max={50} onchange={(people) => void setHours({ people })} />
+          <NumberField label={DAY.peopleWhoAreIn} value={day.hours.people} min={1} max={50} onchange={(people) => void setHours({ people })} />
         </fieldset>
       </details>
     </section>

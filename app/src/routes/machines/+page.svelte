@@ -10,6 +10,8 @@
   import { len, num } from '$lib/ui/format';
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import { ask } from '$lib/ui/post';
+  import { COMMON } from '$lib/labels/common';
+  import { MACHINES } from '$lib/labels/machines';
 
   let { data } = $props();
   const owner = $derived(data.user?.role === 'owner');
@@ -43,7 +45,7 @@
 <ShopBar user={data.user} here="machines" />
 <main class="py-5 px-6.5 gap-7.5 grid grid-cols-[16rem_minmax(0,1fr)_minmax(0,1fr)] items-start max-[1100px]:grid-cols-[14rem_minmax(0,1fr)]">
   <section class="gap-2 grid">
-    <h1 class="text-3xl">Machines</h1>
+    <h1 class="text-3xl">{COMMON.machines}</h1>
     {#each data.machines as one (one.id)}
       <button
         class="btn preset-outlined-surface-300-700 gap-0.5 grid justify-items-start justify-start text-left text-sm"
@@ -52,26 +54,26 @@
       >
         <b>{one.name}</b>
         <span class="text-surface-600-400">{num(one.profile.limits.travel[0], data.units)} × {len(one.profile.limits.travel[1], data.units)}</span>
-        {#if one.connected}<span>linked · {doing(one.id)}</span>{:else}<span class="text-surface-600-400">not linked</span>{/if}
+        {#if one.connected}<span>{MACHINES.linked(doing(one.id))}</span>{:else}<span class="text-surface-600-400">{MACHINES.notLinked}</span>{/if}
       </button>
     {/each}
     {#if owner}<button
         class="btn preset-outlined-surface-300-700 gap-0.5 grid justify-items-start justify-start text-left text-sm"
         aria-pressed={open === NEW}
-        onclick={() => (chosen = NEW)}>A new machine…</button
+        onclick={() => (chosen = NEW)}>{MACHINES.aNewMachineMore}</button
       >{/if}
     {#if row && owner && !row.simulated}
       {#if row.connected}<button
           class="btn preset-outlined-surface-300-700 gap-0.5 grid justify-items-start justify-start text-left text-sm"
-          onclick={() => change(row.id, 'PATCH', { linked: false })}>Let {row.name} go</button
+          onclick={() => change(row.id, 'PATCH', { linked: false })}>{MACHINES.unlink(row.name)}</button
         >
       {:else}
         <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => change(row.id, 'PATCH', { linked: true })}
-          >Link Kerbe to {row.name}</button
+          >{MACHINES.linkKerbeTo(row.name)}</button
         >
         <button
           class="btn preset-outlined-surface-300-700 gap-0.5 grid justify-items-start justify-start text-left text-sm"
-          onclick={() => change(row.id, 'DELETE')}>Take it out of the shop</button
+          onclick={() => change(row.id, 'DELETE')}>{MACHINES.removeItFromTheShop}</button
         >
       {/if}
     {/if}
@@ -80,7 +82,7 @@
   </section>
   <section class="card">
     {#if open === NEW}
-      <h2 class="text-lg pt-1.5">A new machine</h2>
+      <h2 class="text-lg pt-1.5">{MACHINES.aNewMachine}</h2>
       <ProfileForm
         id={null}
         profile={MachineProfile.parse({ limits: { name: 'New machine' }, link: kerbeLink('127.0.0.1', 4001) })}
@@ -110,7 +112,7 @@
           />{/key}
       {/if}
       {#if machine}
-        <h2 class="text-lg pt-1.5">Connection log</h2>
+        <h2 class="text-lg pt-1.5">{MACHINES.connectionLog}</h2>
         <LinkTest {machine} mayTry={owner} />
       {/if}
     </section>

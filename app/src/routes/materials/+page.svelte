@@ -11,6 +11,8 @@
   import { len, num, openings } from '$lib/ui/format';
   import { ask } from '$lib/ui/post';
   import ShopBar from '$lib/ui/ShopBar.svelte';
+  import { COMMON } from '$lib/labels/common';
+  import { SHOP } from '$lib/labels/shop';
 
   let { data } = $props();
   const unit = $derived(data.units);
@@ -75,12 +77,12 @@
   const typed = (text: string) => (text.trim() === '' ? null : Number(text.replace(',', '.')));
   let sorted = $state<Sorted | null>(null);
   const columns: Column<ShopMaterial>[] = $derived([
-    { id: 'name', title: 'Material', cell: nameCell, sortBy: nameInJob },
+    { id: 'name', title: COMMON.material, cell: nameCell, sortBy: nameInJob },
     { id: 'on', title: 'On', cell: onCell, sortBy: ({ on }) => on.join() },
-    { id: 'density', title: 'Density', cell: densityCell, sortBy: ({ density }) => density ?? Infinity, figures: true },
-    { id: 'bought', title: 'Bought', cell: boughtCell },
-    { id: 'price', title: `${data.currency} per ${area.sign}`, cell: priceCell, sortBy: ({ price }) => price ?? Infinity, figures: true },
-    { id: 'care', title: 'Beware', cell: careCell },
+    { id: 'density', title: SHOP.density, cell: densityCell, sortBy: ({ density }) => density ?? Infinity, figures: true },
+    { id: 'bought', title: SHOP.bought, cell: boughtCell },
+    { id: 'price', title: SHOP.pricePer(data.currency, area.sign), cell: priceCell, sortBy: ({ price }) => price ?? Infinity, figures: true },
+    { id: 'care', title: SHOP.cautions, cell: careCell },
     { id: 'change', title: '', cell: changeCell },
   ]);
 </script>
@@ -96,17 +98,17 @@
 {#snippet changeCell(one: ShopMaterial)}<button
     class="btn preset-outlined-surface-300-700"
     disabled={!mayWrite}
-    aria-label="Change {one.name}"
-    onclick={() => open(one)}>Change</button
+    aria-label={SHOP.changeNamed(one.name)}
+    onclick={() => open(one)}>{SHOP.change}</button
   >{/snippet}
 
 <svelte:head><title>Materials · Kerbe</title></svelte:head>
 <ShopBar user={data.user} here="materials" />
 <main class="grid gap-4 px-6.5 py-5">
   <div class="flex items-center gap-3">
-    <h1 class="text-3xl">Materials</h1>
+    <h1 class="text-3xl">{COMMON.materials}</h1>
     <span class="flex-1"></span>
-    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={!mayWrite} onclick={() => open(null)}>Add a material</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={!mayWrite} onclick={() => open(null)}>{SHOP.addAMaterial}</button>
   </div>
   {#if why}<p class="caution" role="alert">{why}</p>{/if}
   {#if said}<p role="status">{said}</p>{/if}
@@ -120,16 +122,17 @@
     >
       <div class="grid grid-cols-2 gap-x-8">
         <div>
-          <label class="label"><span>Name</span><input class="input" bind:value={edited.name} maxlength="40" required disabled={isUsual(was)} /></label>
+          <label class="label"><span>{COMMON.name}</span><input class="input" bind:value={edited.name} maxlength="40" required disabled={isUsual(was)} /></label
+          >
           {#if !isUsual(was)}
             <Choice
-              label="Worked like"
+              label={COMMON.cutsLike}
               value={edited.like ?? ''}
-              options={[{ value: '', label: 'nothing Kerbe knows' }, ...Object.keys(MATERIALS).map((key) => ({ value: key, label: key }))]}
+              options={[{ value: '', label: SHOP.noOtherMaterial }, ...Object.keys(MATERIALS).map((key) => ({ value: key, label: key }))]}
               onchange={(like) => edited && (edited.like = like || null)}
             />
           {/if}
-          <div class="flex gap-4 py-2" role="group" aria-label="Worked on">
+          <div class="flex gap-4 py-2" role="group" aria-label={SHOP.workedOn}>
             {#each PROCESS_NAMES as kind (kind)}
               <label class="flex items-center gap-1.5 text-sm"
                 ><input
@@ -145,7 +148,7 @@
         </div>
         <div>
           <label class="label"
-            ><span>Thicknesses you buy, {unit}</span><input
+            ><span>{SHOP.thicknessesYouBuy(unit)}</span><input
               class="input"
               bind:value={thick}
               placeholder={unit === 'in' ? '1/4, 1/2, 3/4' : '6, 12, 18'}
@@ -153,7 +156,7 @@
           >
           <div class="grid grid-cols-2 gap-3">
             <label class="label"
-              ><span>Density, g/cm³</span><input
+              ><span>{SHOP.densityGCm}</span><input
                 class="input"
                 inputmode="decimal"
                 value={edited.density ?? ''}
@@ -161,7 +164,7 @@
               /></label
             >
             <label class="label"
-              ><span>{data.currency} for {area.one}</span><input
+              ><span>{SHOP.priceFor(data.currency, area.one)}</span><input
                 class="input"
                 inputmode="decimal"
                 value={edited.price === null ? '' : Number((edited.price * area.of).toFixed(2))}
@@ -169,21 +172,21 @@
               /></label
             >
           </div>
-          <label class="label"><span>What to beware of</span><input class="input" bind:value={edited.care} maxlength="300" /></label>
+          <label class="label"><span>{SHOP.cautions}</span><input class="input" bind:value={edited.care} maxlength="300" /></label>
         </div>
       </div>
       <p class="flex gap-2 pt-2">
-        <button class="btn preset-filled-brand px-4 py-2.5 font-semibold">Keep it</button>
-        <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (edited = null)}>Cancel</button>
+        <button class="btn preset-filled-brand px-4 py-2.5 font-semibold">{COMMON.save}</button>
+        <button type="button" class="btn preset-outlined-surface-300-700" onclick={() => (edited = null)}>{COMMON.cancel}</button>
         {#if isOwn(was)}<button type="button" class="btn preset-outlined-surface-300-700" onclick={() => void forget()}
-            >{isUsual(was) ? 'Back to what Kerbe knows' : 'Delete it'}</button
+            >{isUsual(was) ? SHOP.backToWhatKerbeKnows : SHOP.deleteIt}</button
           >{/if}
       </p>
     </form>
   {/if}
-  <DataTable label="Materials" rows={all} idOf={({ name }) => name} {columns} bind:sorted />
-  <h2>Pieces that are left</h2>
-  <ul class="grid max-w-220 text-sm" aria-label="Pieces that are left">
+  <DataTable label={COMMON.materials} rows={all} idOf={({ name }) => name} {columns} bind:sorted />
+  <h2>{SHOP.piecesThatAreLeft}</h2>
+  <ul class="grid max-w-220 text-sm" aria-label={SHOP.piecesThatAreLeft}>
     {#each data.leftovers as one (one.id)}
       <li class="flex items-center gap-3 border-t border-surface-200-800 py-1.5">
         <span class="flex-1"
@@ -192,7 +195,7 @@
             ? `: ${one.note}`
             : ''}{one.gone ? `, ${openings(one.gone.length)}` : ''}</span
         >
-        <button class="btn preset-outlined-surface-300-700" disabled={!mayWrite} onclick={() => void usedUp(one.id)}>Used up</button>
+        <button class="btn preset-outlined-surface-300-700" disabled={!mayWrite} onclick={() => void usedUp(one.id)}>{SHOP.usedUp}</button>
       </li>
     {:else}<li class="text-surface-600-400">None is written down. What is left of a board is offered again when a sign fits on it.</li>{/each}
   </ul>
@@ -204,7 +207,7 @@
     }}
   >
     <Choice
-      label="A piece of"
+      label={SHOP.aPieceOf}
       value={piece.material}
       options={[...new Set(all.map(nameInJob))].map((name) => ({ value: name, label: name }))}
       onchange={(material) => {
@@ -212,10 +215,10 @@
         piece = { ...piece, material, thickness: bought ?? piece.thickness };
       }}
     />
-    <LengthField label="Width" value={piece.width} {unit} min={5} onchange={(width) => (piece.width = width)} />
-    <LengthField label="Height" value={piece.height} {unit} min={5} onchange={(height) => (piece.height = height)} />
-    <LengthField label="Thickness" value={piece.thickness} {unit} min={0.3} onchange={(thickness) => (piece.thickness = thickness)} />
-    <label class="label"><span>Where it stands</span><input class="input" bind:value={piece.place} maxlength="80" placeholder="rack 2, left" /></label>
-    <p class="pt-2"><button class="btn preset-outlined-surface-300-700" disabled={!mayWrite}>Write it down</button></p>
+    <LengthField label={COMMON.width} value={piece.width} {unit} min={5} onchange={(width) => (piece.width = width)} />
+    <LengthField label={COMMON.height} value={piece.height} {unit} min={5} onchange={(height) => (piece.height = height)} />
+    <LengthField label={COMMON.thickness} value={piece.thickness} {unit} min={0.3} onchange={(thickness) => (piece.thickness = thickness)} />
+    <label class="label"><span>{COMMON.whereItIsKept}</span><input class="input" bind:value={piece.place} maxlength="80" placeholder={SHOP.rack2Left} /></label>
+    <p class="pt-2"><button class="btn preset-outlined-surface-300-700" disabled={!mayWrite}>{SHOP.addThePiece}</button></p>
   </form>
 </main>

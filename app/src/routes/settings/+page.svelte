@@ -7,6 +7,8 @@
   import NumberField from '$lib/ui/NumberField.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
   import { materialsFor } from '$lib/shop/materials';
+  import { SHOP } from '$lib/labels/shop';
+  import { COMMON } from '$lib/labels/common';
 
   let { data } = $props();
   // svelte-ignore state_referenced_locally
@@ -29,66 +31,72 @@
 <svelte:head><title>Settings · Kerbe</title></svelte:head>
 <ShopBar user={data.user} here="settings" />
 <main class="max-w-160 px-6.5 py-5">
-  <h1 class="pb-4 text-3xl">The shop</h1>
+  <h1 class="pb-4 text-3xl">{SHOP.theShop}</h1>
   <form method="POST" class="grid gap-3" use:enhance>
-    <FormField of={all} label="Name, on the wall and on every sheet" name="name" required />
+    <FormField of={all} label={SHOP.nameOnTheWallAnd} name="name" required />
     <div>
       <span class="label"><span>Logo, on set-up sheets</span></span>
       <div class="flex items-center gap-3 py-1">
-        {#if $settings.logo}<img class="h-14 max-w-60 object-contain" src={$settings.logo} alt="The logo" />{/if}
-        <input class="input" type="file" accept="image/png,image/jpeg" aria-label="Choose a logo" onchange={(event) => take(event.currentTarget.files?.[0])} />
-        {#if $settings.logo}<button type="button" class="btn preset-outlined-surface-300-700" onclick={() => ($settings.logo = '')}>Without</button>{/if}
+        {#if $settings.logo}<img class="h-14 max-w-60 object-contain" src={$settings.logo} alt={SHOP.theLogo} />{/if}
+        <input
+          class="input"
+          type="file"
+          accept="image/png,image/jpeg"
+          aria-label={SHOP.chooseALogo}
+          onchange={(event) => take(event.currentTarget.files?.[0])}
+        />
+        {#if $settings.logo}<button type="button" class="btn preset-outlined-surface-300-700" onclick={() => ($settings.logo = '')}>{SHOP.without}</button>{/if}
       </div>
       <input type="hidden" name="logo" value={$settings.logo} />
     </div>
     <fieldset class="grid gap-1">
-      <legend class="pb-1 font-semibold">A new sign begins with</legend>
+      <legend class="pb-1 font-semibold">{SHOP.defaultsForANewSign}</legend>
       {#each ['units', 'fraction', 'machine', 'material', 'presence', 'rateMachine', 'rateHands', 'rateAdded', 'currency'] as const as name (name)}
         <input type="hidden" {name} value={$settings[name]} />
       {/each}
       <Choice
-        label="Lengths in"
+        label={COMMON.units}
         value={$settings.units}
         options={[
-          { value: 'mm', label: 'millimetres' },
-          { value: 'in', label: 'inches' },
+          { value: 'mm', label: SHOP.millimetres },
+          { value: 'in', label: SHOP.inches },
         ]}
         onchange={(units) => ($settings.units = units)}
       />
       <Choice
-        label="Inches are written"
+        label={SHOP.inchesAreWritten}
         value={String($settings.fraction)}
         options={[
-          { value: '0', label: 'as decimals' },
-          { value: '16', label: 'as fractions, to 1/16' },
-          { value: '32', label: 'as fractions, to 1/32' },
-          { value: '64', label: 'as fractions, to 1/64' },
+          { value: '0', label: SHOP.asDecimals },
+          { value: '16', label: SHOP.asFractionsTo116 },
+          { value: '32', label: SHOP.asFractionsTo132 },
+          { value: '64', label: SHOP.asFractionsTo164 },
         ]}
         onchange={(of) => ($settings.fraction = Number(of) as 0)}
       />
       <Choice
-        label="Material"
+        label={COMMON.material}
         value={$settings.material}
         options={materialsFor('router', $settings.material, data.materials).map((m) => ({ value: m, label: m }))}
         onchange={(material) => ($settings.material = material)}
       />
       <Choice
-        label="Machine"
+        label={COMMON.machine}
         value={$settings.machine}
-        options={[{ value: '', label: 'the first that is linked' }, ...data.machines.map(({ id, name }) => ({ value: id, label: name }))]}
+        options={[{ value: '', label: SHOP.theFirstThatIsLinked }, ...data.machines.map(({ id, name }) => ({ value: id, label: name }))]}
         onchange={(machine) => ($settings.machine = machine)}
       />
     </fieldset>
     <fieldset class="grid gap-1">
-      <legend class="pb-1 font-semibold">What things cost</legend>
+      <legend class="pb-1 font-semibold">{SHOP.ratesAndCosts}</legend>
       <Choice
-        label="Currency"
+        label={SHOP.currency}
         value={$settings.currency}
         options={[...new Set(['€', '£', '$', 'kr', 'CHF', $settings.currency])].map((sign) => ({ value: sign, label: sign }))}
         onchange={(sign) => ($settings.currency = sign)}
       />
       <NumberField
-        label="An hour of a machine"
+        label={SHOP.machinePerHour}
         unit={$settings.currency}
         value={$settings.rateMachine}
         min={0}
@@ -97,7 +105,7 @@
         onchange={(value) => ($settings.rateMachine = value)}
       />
       <NumberField
-        label="An hour of a person"
+        label={SHOP.personPerHour}
         unit={$settings.currency}
         value={$settings.rateHands}
         min={0}
@@ -106,8 +114,8 @@
         onchange={(value) => ($settings.rateHands = value)}
       />
       <NumberField
-        label="Added in a quote"
-        unit="per cent"
+        label={SHOP.addedToAQuote}
+        unit={SHOP.perCent}
         value={$settings.rateAdded}
         min={0}
         max={1000}
@@ -115,10 +123,10 @@
       />
     </fieldset>
     <fieldset class="grid gap-1">
-      <legend class="pb-1 font-semibold">A torch may not be left alone</legend>
+      <legend class="pb-1 font-semibold">{SHOP.aTorchMayNotBe}</legend>
       <NumberField
-        label="At the machine somebody is asked for every"
-        unit="minutes"
+        label={SHOP.atTheMachineSomebodyIs}
+        unit={SHOP.minutes}
         value={$settings.presence}
         min={1}
         max={30}
@@ -131,7 +139,7 @@
     {/each}
     {#if why}<p class="caution" role="alert">{why}</p>{/if}
     <div class="flex items-center gap-3">
-      <button class="btn preset-filled-brand px-4 py-2.5 font-semibold">Keep these settings</button>
+      <button class="btn preset-filled-brand px-4 py-2.5 font-semibold">{SHOP.saveTheseSettings}</button>
       <FormSaid message={$message} />
     </div>
   </form>

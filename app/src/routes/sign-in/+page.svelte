@@ -3,6 +3,7 @@
   import Entrance from '$lib/ui/Entrance.svelte';
   import FormField from '$lib/ui/FormField.svelte';
   import FormSaid from '$lib/ui/FormSaid.svelte';
+  import { PEOPLE } from '$lib/labels/people';
 
   let { data } = $props();
   // svelte-ignore state_referenced_locally
@@ -19,21 +20,21 @@
     <p class="caution">Nobody has an account here yet. Kerbe printed a link for the first owner where it was started: open that.</p>
   {/if}
   {#if data.demo.length}
-    <h2>The Saltgrass Sign Shed (demo)</h2>
+    <h2>{PEOPLE.theSaltgrassSignShedDemo}</h2>
     {#each data.demo as person (person.role)}
       <form method="POST">
         <input type="hidden" name="demo" value={person.role} />
         <button class={person.role === 'owner' ? 'btn preset-filled-brand px-4 py-2.5 font-semibold' : 'btn preset-outlined-surface-300-700'}
-          >Open the demo as {person.name}</button
+          >{PEOPLE.openTheDemoAs(person.name)}</button
         > <span class="text-surface-600-400">{WHAT[person.role]}</span>
       </form>
     {/each}
     <hr class="my-3.5 border-surface-200-800" />
   {/if}
   <form method="POST" class="grid max-w-120 gap-2.5" use:enhance>
-    <h2>With your own account</h2>
-    <FormField of={own} label="E-mail" name="email" type="email" autocomplete="username" />
-    <FormField of={own} label="Password" name="password" type="password" autocomplete="current-password" />
-    <button class="btn preset-outlined-surface-300-700 justify-self-start">Sign in</button>
+    <h2>{PEOPLE.withYourOwnAccount}</h2>
+    <FormField of={own} label={PEOPLE.eMail} name="email" type="email" autocomplete="username" />
+    <FormField of={own} label={PEOPLE.password} name="password" type="password" autocomplete="current-password" />
+    <button class="btn preset-outlined-surface-300-700 justify-self-start">{PEOPLE.signIn}</button>
   </form>
 </Entrance>

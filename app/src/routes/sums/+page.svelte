@@ -6,6 +6,8 @@
   import SumCard from '$lib/shop/SumCard.svelte';
   import Segments from '$lib/ui/Segments.svelte';
   import ShopBar from '$lib/ui/ShopBar.svelte';
+  import { COMMON } from '$lib/labels/common';
+  import { SHOP } from '$lib/labels/shop';
 
   let { data } = $props();
   // svelte-ignore state_referenced_locally
@@ -23,15 +25,15 @@
 <svelte:head><title>{sum.title} · Sums · Kerbe</title></svelte:head>
 <div class="print:hidden"><ShopBar user={data.user} here="sums" /></div>
 <main class="grid grid-cols-[20rem_minmax(0,40rem)] gap-10 px-6.5 py-5 print:block">
-  <nav aria-label="Sums" class="print:hidden">
-    <h1 class="pb-3 text-3xl">Sums</h1>
+  <nav aria-label={COMMON.sums} class="print:hidden">
+    <h1 class="pb-3 text-3xl">{COMMON.sums}</h1>
     <form
       onsubmit={(event) => {
         event.preventDefault();
         if (found.length > 0) choose(found[0].id);
       }}
     >
-      <input class="input" type="search" aria-label="Find a sum" placeholder="depth, chip, dpi, board feet…" bind:value={text} />
+      <input class="input" type="search" aria-label={SHOP.findASum} placeholder={SHOP.depthChipDpiBoardFeet} bind:value={text} />
     </form>
     {#each GROUPS as group (group)}
       {@const those = found.filter((one) => one.group === group)}
@@ -55,7 +57,7 @@
   <div>
     <div class="flex items-center justify-between pb-4 print:hidden">
       <Segments
-        label="Units"
+        label={COMMON.units}
         value={unit}
         options={[
           { value: 'mm', label: 'mm' },
@@ -63,7 +65,7 @@
         ]}
         onchange={(next) => (unit = next)}
       />
-      <button class="btn preset-outlined-surface-300-700" onclick={() => print()}>Print it</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => print()}>{COMMON.printIt}</button>
     </div>
     {#key sum.id}<SumCard {sum} {unit} />{/key}
   </div>

@@ -3,6 +3,8 @@ import * as Konva from '../konva';
 import type { Matrix } from '@kerbe/core/artwork/path';
 import type { Point } from '../view';
 import type { Bench } from './tool';
+import { COMMON } from '$lib/labels/common';
+import { DRAWING } from '$lib/labels/drawing';
 
 export function selectionHandles(bench: Bench) {
   const { editor, view } = bench;
@@ -63,7 +65,7 @@ export function selectionHandles(bench: Bench) {
     if (Math.abs(turn) > 0.01) {
       // The point that stays: the middle of what was selected.
       const box = editor.selectionBox();
-      void editor.edit('Turn', {
+      void editor.edit(COMMON.turn, {
         do: 'turn',
         ids,
         by: Math.round(turn * 100) / 100,
@@ -72,7 +74,7 @@ export function selectionHandles(bench: Bench) {
     } else if (Math.abs(m[0] - 1) > 1e-4 || Math.abs(m[3] - 1) > 1e-4) {
       const about: [number, number] = [Math.abs(m[0] - 1) < 1e-6 ? 0 : m[4] / (1 - m[0]), Math.abs(m[3] - 1) < 1e-6 ? 0 : m[5] / (1 - m[3])];
       const even = Math.abs(m[0] - m[3]) < 1e-3 * m[0];
-      void editor.edit('Scale', { do: 'scale', ids, x: m[0], y: even ? m[0] : m[3], about });
+      void editor.edit(DRAWING.scale, { do: 'scale', ids, x: m[0], y: even ? m[0] : m[3], about });
     }
     sync();
   });

@@ -7,6 +7,7 @@ import { len } from '$lib/ui/format';
 import { paintHint } from '../paint';
 import type { Point } from '../view';
 import { REACH, snapperWithout, type Bench, type Press, type Tool } from './tool';
+import { DRAWING } from '$lib/labels/drawing';
 
 const NOTHING: ReadonlySet<string> = new Set();
 
@@ -261,7 +262,7 @@ export function bridgeTool(bench: Bench): Tool {
       return;
     }
     editor.select([thing.id]);
-    void editor.edit('Bridge', { do: 'bridge', ids: [thing.id], at: [x, y], width: width() });
+    void editor.edit(DRAWING.bridge, { do: 'bridge', ids: [thing.id], at: [x, y], width: width() });
   }
   function along(a: Point, b: Point) {
     const { distance, angle } = spanOf(a, b);

@@ -7,6 +7,8 @@
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import Tip from '$lib/ui/Tip.svelte';
+  import { ARTWORK } from '$lib/labels/artwork';
+  import { COMMON } from '$lib/labels/common';
 
   let { editor }: { editor: ArtEditor } = $props();
   const unit = $derived(editor.job.units);
@@ -66,7 +68,7 @@
     const now = all && (side === 'width' ? all.maxX - all.minX : all.maxY - all.minY);
     if (!now) return;
     act('Size', { do: 'scale', ids: editor.ids, x: wanted / now, y: wanted / now });
-    editor.last = { label: `Overall ${side}`, again: () => grow(side, wanted) };
+    editor.last = { label: ARTWORK.overall(side), again: () => grow(side, wanted) };
   }
 </script>
 
@@ -90,29 +92,29 @@
 {/snippet}
 
 {#if box}
-  <LengthField label="Overall width" value={box.maxX - box.minX} {unit} min={0.01} onchange={(v) => grow('width', v)} />
-  <LengthField label="Overall height" value={box.maxY - box.minY} {unit} min={0.01} onchange={(v) => grow('height', v)} />
+  <LengthField label={ARTWORK.overallWidth} value={box.maxX - box.minX} {unit} min={0.01} onchange={(v) => grow('width', v)} />
+  <LengthField label={ARTWORK.overallHeight} value={box.maxY - box.minY} {unit} min={0.01} onchange={(v) => grow('height', v)} />
 {/if}
 <div class="py-1.5 gap-1.5 flex flex-wrap">
   {@render deed('Copy', () => act('Copy', { do: 'rows', ids, columns: 2, rows: 1, dx: 10, dy: 0 }), 'Ctrl D')}
   {@render deed('Delete', () => editor.remove(), 'Delete')}
   {#if many}{@render deed('Group', () => editor.group(), 'Ctrl G')}{/if}
   {#if grouped}{@render deed('Ungroup', () => editor.ungroup(), 'Ctrl Shift G')}{/if}
-  <button class="btn preset-outlined-surface-300-700" onclick={() => editor.mark('locked', !locked)}>{locked ? 'Unlock' : 'Lock'}</button>
-  <button class="btn preset-outlined-surface-300-700" onclick={() => editor.mark('hidden', true)}>Hide</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => editor.mark('locked', !locked)}>{locked ? ARTWORK.unlock : ARTWORK.lock}</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => editor.mark('hidden', true)}>{ARTWORK.hide}</button>
   {@render deed('A bridge', () => editor.mark('bridge', !bridge), undefined, 'A bar that stays: whatever it lies over is not cut there', bridge)}
   {@render deed('Not this time', () => editor.mark('later', !later), undefined, 'Left out of this run, and kept for the next', later)}
   {@render deed('Only a guide', () => editor.mark('guide', !guide), undefined, 'Drawn to look by; no cut works on it', guide)}
 </div>
 
 <details class="border-t border-surface-200-800">
-  <summary class="py-2.5 cursor-pointer font-semibold text-base">Line up and spread</summary>
+  <summary class="py-2.5 cursor-pointer font-semibold text-base">{ARTWORK.lineUpAndSpread}</summary>
   <Choice
-    label="Line up with"
+    label={ARTWORK.lineUpWith}
     value={to}
     options={[
-      { value: 'board', label: 'the board' },
-      { value: 'each other', label: 'each other' },
+      { value: 'board', label: ARTWORK.theBoard },
+      { value: 'each other', label: ARTWORK.eachOther },
     ]}
     onchange={(v) => (to = v)}
   />
@@ -126,111 +128,114 @@
     <button
       class="btn preset-outlined-surface-300-700"
       disabled={ids.length < 3}
-      onclick={() => act('Distribute horizontally', { do: 'spread', ids, along: 'x' })}>Distribute horizontally</button
+      onclick={() => act('Distribute horizontally', { do: 'spread', ids, along: 'x' })}>{ARTWORK.distributeHorizontally}</button
     >
     <button
       class="btn preset-outlined-surface-300-700"
       disabled={ids.length < 3}
-      onclick={() => act('Distribute vertically', { do: 'spread', ids, along: 'y' })}>Distribute vertically</button
+      onclick={() => act('Distribute vertically', { do: 'spread', ids, along: 'y' })}>{ARTWORK.distributeVertically}</button
     >
   </div>
   <Choice
-    label="Fit into"
+    label={ARTWORK.fitInto}
     value={plate}
-    options={[{ value: '', label: 'the board' }, ...others.map((item) => ({ value: item.id, label: nameOf(item) }))]}
+    options={[{ value: '', label: ARTWORK.theBoard }, ...others.map((item) => ({ value: item.id, label: nameOf(item) }))]}
     onchange={(v) => (plate = v)}
   />
-  <LengthField label="Margin all round" value={margin} {unit} min={0} onchange={(v) => (margin = v)} />
+  <LengthField label={ARTWORK.marginAllRound} value={margin} {unit} min={0} onchange={(v) => (margin = v)} />
   <div class="py-1.5 gap-1.5 flex flex-wrap">
-    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Fit', { do: 'fit', ids, into: plate || ' board', margin })}>Make it fit</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Fit', { do: 'fit', ids, into: plate || ' board', margin })}
+      >{ARTWORK.makeItFit}</button
+    >
   </div>
 </details>
 
 <details class="border-t border-surface-200-800">
-  <summary class="py-2.5 cursor-pointer font-semibold text-base">Turn and mirror</summary>
-  <NumberField label="Turn by" value={turn} unit="degrees" min={-360} max={360} step={0.01} onchange={(v) => (turn = v)} />
+  <summary class="py-2.5 cursor-pointer font-semibold text-base">{ARTWORK.turnAndMirror}</summary>
+  <NumberField label={ARTWORK.turnBy} value={turn} unit={COMMON.degrees} min={-360} max={360} step={0.01} onchange={(v) => (turn = v)} />
   <div class="py-1.5 gap-1.5 flex flex-wrap">
-    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Turn', { do: 'turn', ids, by: turn })}>Turn</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Turn', { do: 'turn', ids, by: turn })}>{COMMON.turn}</button>
     <button class="btn preset-outlined-surface-300-700" onclick={() => act('Mirror left to right', { do: 'mirror', ids, across: 'x' })}
-      >Mirror left to right</button
+      >{ARTWORK.mirrorLeftToRight}</button
     >
     <button class="btn preset-outlined-surface-300-700" onclick={() => act('Mirror front to back', { do: 'mirror', ids, across: 'y' })}
-      >Mirror front to back</button
+      >{ARTWORK.mirrorFrontToBack}</button
     >
   </div>
 </details>
 
 <details class="border-t border-surface-200-800">
-  <summary class="py-2.5 cursor-pointer font-semibold text-base">Combine and reshape</summary>
+  <summary class="py-2.5 cursor-pointer font-semibold text-base">{ARTWORK.combineAndReshape}</summary>
   <div class="py-1.5 gap-1.5 flex flex-wrap">
     {@render shaping({ text: 'Unite', edit: () => ({ do: 'unite', ids }), disabled: !many })}
     {@render shaping({
       text: many ? `Subtract from “${nameOf(editor.job.items[picked[0]])}”` : 'Subtract from the first selected',
-      label: 'Take the others from the first',
+      label: ARTWORK.takeTheOthersFromThe,
       edit: () => ({ do: 'subtract', ids: picked }),
       disabled: !many,
     })}
     {@render shaping({ text: 'Intersect', edit: () => ({ do: 'intersect', ids }), disabled: !many })}
   </div>
-  <LengthField label="Gaps to bridge, up to" value={gap} {unit} min={0.01} onchange={(v) => (gap = v)} />
-  <LengthField label="Width of a bridge" value={bar} {unit} min={0.01} onchange={(v) => (bar = v)} />
+  <LengthField label={ARTWORK.gapsToBridgeUpTo} value={gap} {unit} min={0.01} onchange={(v) => (gap = v)} />
+  <LengthField label={ARTWORK.bridgeWidth} value={bar} {unit} min={0.01} onchange={(v) => (bar = v)} />
   <div class="py-1.5 gap-1.5 flex flex-wrap">
     {@render shaping({ text: 'Bridge what nearly touches', edit: () => ({ do: 'bridge gaps', ids, gap, width: bar }) })}
   </div>
-  <LengthField label="Offset (minus = inward)" value={by} {unit} onchange={(v) => (by = v)} />
+  <LengthField label={ARTWORK.offsetMinusInward} value={by} {unit} onchange={(v) => (by = v)} />
   <Choice
-    label="Its corners"
+    label={ARTWORK.cornerStyle}
     value={join}
     options={[
-      { value: 'round', label: 'round' },
-      { value: 'mitre', label: 'sharp' },
-      { value: 'square', label: 'cut square' },
+      { value: 'round', label: ARTWORK.round },
+      { value: 'mitre', label: ARTWORK.sharp },
+      { value: 'square', label: ARTWORK.cutSquare },
     ]}
     onchange={(v) => (join = v)}
   />
   <div class="py-1.5 gap-1.5 flex flex-wrap">
-    {@render shaping({ text: 'Offset outline', label: by < 0 ? 'Line inside' : 'Line outside', edit: () => ({ do: 'offset', ids, by, join }) })}
+    {@render shaping({ text: 'Offset outline', label: by < 0 ? ARTWORK.lineInside : ARTWORK.lineOutside, edit: () => ({ do: 'offset', ids, by, join }) })}
   </div>
-  <LengthField label="Corner size" value={radius} {unit} min={0.01} onchange={(v) => (radius = v)} />
+  <LengthField label={ARTWORK.cornerSize} value={radius} {unit} min={0.01} onchange={(v) => (radius = v)} />
   <div class="py-1.5 gap-1.5 flex flex-wrap">
     {@render shaping({ text: 'Round the corners', edit: () => ({ do: 'corners', ids, radius, how: 'fillet' }) })}
-    {@render shaping({ text: 'Cut them off', label: 'Cut off the corners', edit: () => ({ do: 'corners', ids, radius, how: 'chamfer' }) })}
+    {@render shaping({ text: 'Cut them off', label: ARTWORK.cutOffTheCorners, edit: () => ({ do: 'corners', ids, radius, how: 'chamfer' }) })}
   </div>
   {#if others.length}
     <Choice
-      label="Keep clear of"
+      label={ARTWORK.keepClearOf}
       value={around || others[0].id}
       options={others.map((item) => ({ value: item.id, label: nameOf(item) }))}
       onchange={(v) => (around = v)}
     />
-    <LengthField label="By at least" value={clear} {unit} min={0} onchange={(v) => (clear = v)} />
+    <LengthField label={ARTWORK.byAtLeast} value={clear} {unit} min={0} onchange={(v) => (clear = v)} />
     <div class="py-1.5 gap-1.5 flex flex-wrap">
-      {@render shaping({ text: 'Trim back', label: 'Clear around', edit: () => ({ do: 'clear around', ids, by: around || others[0].id, margin: clear }) })}
+      {@render shaping({ text: 'Trim back', label: ARTWORK.clearAround, edit: () => ({ do: 'clear around', ids, by: around || others[0].id, margin: clear }) })}
     </div>
   {/if}
   <div class="py-1.5 gap-1.5 flex flex-wrap">
     {#if lines}<button class="btn preset-outlined-surface-300-700" onclick={() => act('Thicken the line', { do: 'thicken', ids, width: rows.thick })}
-        >Make a shape of the line</button
+        >{ARTWORK.makeAShapeOfThe}</button
       >{/if}
-    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Make free paths', { do: 'to paths', ids })}>Make free paths</button>
-    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Take apart', { do: 'take apart', ids })}>Take apart</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Make free paths', { do: 'to paths', ids })}>{ARTWORK.makeFreePaths}</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Take apart', { do: 'take apart', ids })}>{ARTWORK.takeApart}</button>
   </div>
-  {#if lines}<LengthField label="Width of that shape" value={rows.thick} {unit} min={0.01} onchange={(v) => (rows.thick = v)} />{/if}
+  {#if lines}<LengthField label={ARTWORK.widthOfThatShape} value={rows.thick} {unit} min={0.01} onchange={(v) => (rows.thick = v)} />{/if}
 </details>
 
 <details class="border-t border-surface-200-800">
-  <summary class="py-2.5 cursor-pointer font-semibold text-base">Copies and order</summary>
-  <NumberField label="Copies across" value={rows.columns} min={1} max={500} onchange={(v) => (rows.columns = v)} />
-  <NumberField label="Rows" value={rows.rows} min={1} max={500} onchange={(v) => (rows.rows = v)} />
-  <LengthField label="Apart, across" value={rows.dx} {unit} onchange={(v) => (rows.dx = v)} />
-  <LengthField label="Apart, between rows" value={rows.dy} {unit} onchange={(v) => (rows.dy = v)} />
+  <summary class="py-2.5 cursor-pointer font-semibold text-base">{ARTWORK.copiesAndOrder}</summary>
+  <NumberField label={ARTWORK.copiesAcross} value={rows.columns} min={1} max={500} onchange={(v) => (rows.columns = v)} />
+  <NumberField label={COMMON.rows} value={rows.rows} min={1} max={500} onchange={(v) => (rows.rows = v)} />
+  <LengthField label={ARTWORK.apartAcross} value={rows.dx} {unit} onchange={(v) => (rows.dx = v)} />
+  <LengthField label={ARTWORK.apartBetweenRows} value={rows.dy} {unit} onchange={(v) => (rows.dy = v)} />
   <div class="py-1.5 gap-1.5 flex flex-wrap">
     <button
       class="btn preset-outlined-surface-300-700"
-      onclick={() => act('Rows of copies', { do: 'rows', ids, columns: rows.columns, rows: rows.rows, dx: rows.dx, dy: rows.dy })}>Set them in rows</button
+      onclick={() => act('Rows of copies', { do: 'rows', ids, columns: rows.columns, rows: rows.rows, dx: rows.dx, dy: rows.dy })}
+      >{ARTWORK.setThemInRows}</button
     >
   </div>
-  <NumberField label="Round a middle" value={rows.count} unit="copies" min={2} max={500} onchange={(v) => (rows.count = v)} />
+  <NumberField label={ARTWORK.aroundACentre} value={rows.count} unit={ARTWORK.copies} min={2} max={500} onchange={(v) => (rows.count = v)} />
   <div class="py-1.5 gap-1.5 flex flex-wrap">
     <button
       class="btn preset-outlined-surface-300-700"
@@ -238,20 +243,20 @@
         const { count } = rows;
         editor.hand.pointFor = { what: 'middle of the ring', then: (x, y) => act('Ring of copies', { do: 'ring', ids, count, about: [x, y] }) };
         editor.hand.tool = 'point';
-      }}>Set them round a point…</button
+      }}>{ARTWORK.setThemAroundAPoint}</button
     >
   </div>
   <div class="py-1.5 gap-1.5 flex flex-wrap">
     <button class="btn preset-outlined-surface-300-700" disabled={!many} onclick={() => act('Order left to right', { do: 'order', ids, how: 'left to right' })}
-      >Order left to right</button
+      >{ARTWORK.orderLeftToRight}</button
     >
     <button class="btn preset-outlined-surface-300-700" disabled={!many} onclick={() => act('Order inside out', { do: 'order', ids, how: 'inside out' })}
-      >Order inside out</button
+      >{ARTWORK.orderInsideOut}</button
     >
-    <button class="btn preset-outlined-surface-300-700" onclick={() => act('First in order', { do: 'order', ids, how: 'first' })}>First</button>
-    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Last in order', { do: 'order', ids, how: 'last' })}>Last</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('First in order', { do: 'order', ids, how: 'first' })}>{ARTWORK.first}</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => act('Last in order', { do: 'order', ids, how: 'last' })}>{ARTWORK.last}</button>
     <button class="btn preset-outlined-surface-300-700" aria-pressed={editor.showOrder} onclick={() => (editor.showOrder = !editor.showOrder)}
-      >Show the order</button
+      >{COMMON.showTheOrder}</button
     >
   </div>
 </details>

@@ -5,6 +5,7 @@
   import type { ArtEditor } from '$lib/art/editor.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
+  import { ARTWORK } from '$lib/labels/artwork';
 
   let { editor, onlook }: { editor: ArtEditor; onlook: (at: readonly [number, number]) => void } = $props();
   const RANK = { error: 0, warning: 1, note: 2 };
@@ -20,7 +21,7 @@
   }
 </script>
 
-<h2>Artwork check</h2>
+<h2>{ARTWORK.artworkCheck}</h2>
 {#if found.length === 0}
   <p class="text-surface-600-400">No problems found: lines are closed, nothing lies double, everything is on the board.</p>
 {:else}
@@ -42,7 +43,8 @@
         {#if f.repair}<button class="btn preset-outlined-surface-300-700" disabled={editor.busy !== null} onclick={() => editor.repair(f)}
             >{words.repair}</button
           >{/if}
-        {#if f.at || f.item}<button class="btn preset-outlined-surface-300-700" aria-pressed={editor.shown?.of === f} onclick={() => look(f)}>Show me</button
+        {#if f.at || f.item}<button class="btn preset-outlined-surface-300-700" aria-pressed={editor.shown?.of === f} onclick={() => look(f)}
+            >{ARTWORK.showMe}</button
           >{/if}
       </div>
     </div>
@@ -50,31 +52,31 @@
 {/each}
 {#if found.length > MOST}<p class="text-surface-600-400">and {found.length - MOST} more, shown as these are mended.</p>{/if}
 <details>
-  <summary class="py-2 cursor-pointer text-sm text-surface-600-400">What the check goes by</summary>
+  <summary class="py-2 cursor-pointer text-sm text-surface-600-400">{ARTWORK.whatTheCheckGoesBy}</summary>
   <LengthField
-    label="Ends are joined across"
+    label={ARTWORK.endsAreJoinedAcross}
     value={editor.job.check.gap}
     unit={editor.job.units}
     min={0.001}
-    onchange={(v) => editor.session.edit('Gap to join', (d) => void (d.check.gap = v))}
+    onchange={(v) => editor.session.edit(ARTWORK.gapToJoin, (d) => void (d.check.gap = v))}
   />
   <LengthField
-    label="Width of a bridge"
+    label={ARTWORK.bridgeWidth}
     value={editor.job.check.bridgeWidth}
     unit={editor.job.units}
     min={0.1}
-    onchange={(v) => editor.session.edit('Width of bridges', (d) => void (d.check.bridgeWidth = v))}
+    onchange={(v) => editor.session.edit(ARTWORK.bridgeWidth, (d) => void (d.check.bridgeWidth = v))}
   />
   <NumberField
-    label="Bridges to an island"
+    label={ARTWORK.bridgesToAnIsland}
     value={editor.job.check.bridges}
     min={1}
     max={8}
-    onchange={(v) => editor.session.edit('Number of bridges', (d) => void (d.check.bridges = v))}
+    onchange={(v) => editor.session.edit(ARTWORK.numberOfBridges, (d) => void (d.check.bridges = v))}
   />
   <div class="py-1.5 gap-1.5 flex flex-wrap">
     <button class="btn preset-outlined-surface-300-700" aria-pressed={editor.hand.tool === 'bridge'} onclick={() => (editor.hand.tool = 'bridge')}
-      >Place a bridge by hand</button
+      >{ARTWORK.placeABridgeByHand}</button
     >
   </div>
 </details>

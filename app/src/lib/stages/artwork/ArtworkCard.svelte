@@ -13,6 +13,8 @@
   import WordFields from './WordFields.svelte';
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
   import { Menu, Portal } from '@skeletonlabs/skeleton-svelte';
+  import { ARTWORK } from '$lib/labels/artwork';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     editor: ArtEditor;
@@ -37,7 +39,7 @@
   const addWords = () =>
     editor.add(
       'Add text',
-      { kind: 'text', name: 'Words', x: job.board.width / 2, y: job.board.height / 2, text: 'Words', face: 'cinzel', capHeight: 25 },
+      { kind: 'text', name: 'Text', x: job.board.width / 2, y: job.board.height / 2, text: 'Words', face: 'cinzel', capHeight: 25 },
       'words1',
     );
   function addShape(kind: ShapeName) {
@@ -47,9 +49,9 @@
 </script>
 
 <div class="gap-1.5 flex flex-wrap pt-1 pb-2">
-  <button class="btn preset-outlined-surface-300-700" onclick={addWords}>Add text</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={addWords}>{ARTWORK.addText}</button>
   <Menu onSelect={({ value }) => addShape(value as ShapeName)}>
-    <Menu.Trigger class="btn preset-outlined-surface-300-700">Add a shape <ChevronDown /></Menu.Trigger>
+    <Menu.Trigger class="btn preset-outlined-surface-300-700">{ARTWORK.addAShape} <ChevronDown /></Menu.Trigger>
     <Portal>
       <Menu.Positioner>
         <Menu.Content class="card preset-outlined-surface-300-700 bg-surface-50-950 p-1">
@@ -62,9 +64,9 @@
       </Menu.Positioner>
     </Portal>
   </Menu>
-  <button class="btn preset-outlined-surface-300-700" onclick={onfile}>Import a file…</button>
-  <button class="btn preset-outlined-surface-300-700" onclick={onlist}>Plates from a list…</button>
-  {#if job.itemOrder.length > 0}<button class="btn preset-outlined-surface-300-700" onclick={onlayout}>Lay the pieces out…</button>{/if}
+  <button class="btn preset-outlined-surface-300-700" onclick={onfile}>{ARTWORK.importAFile}</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={onlist}>{ARTWORK.platesFromAList}</button>
+  {#if job.itemOrder.length > 0}<button class="btn preset-outlined-surface-300-700" onclick={onlayout}>{ARTWORK.layThePiecesOutMore}</button>{/if}
 </div>
 
 {#if editor.note}<p class={editor.note.bad ? 'caution' : 'text-surface-600-400'} role={editor.note.bad ? 'alert' : 'status'}>{editor.note.text}</p>{/if}
@@ -73,25 +75,25 @@
 {#if current}
   {#key current.id}<ThingFields {editor} item={current} />{/key}
 {:else if editor.selection.size > 1}
-  <h2>{editor.selection.size} things</h2>
+  <h2>{ARTWORK.things(editor.selection.size)}</h2>
 {:else if job.itemOrder.length === 0}
   <p class="text-surface-600-400">The board is empty. Add text or a shape, or drop a drawing on it.</p>
-  <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={addWords}>Add text</button>
+  <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={addWords}>{ARTWORK.addText}</button>
 {/if}
 {#if editor.hand.tool === 'nodes'}<NodeActions {editor} />{/if}
 {#if editor.selection.size}<Arrange {editor} />{/if}
 
 {#if editor.selection.size === 0}
-  <h2>Outline of the sign</h2>
+  <h2>{ARTWORK.outlineOfTheSign}</h2>
   {#if outline?.kind === 'rectangle'}
     {@const set = (label: string, key: 'width' | 'height' | 'radius', v: number) =>
       editor.set<Extract<Item, { kind: 'rectangle' }>>(label, outline.id, (d) => void (d[key] = v))}
-    <LengthField label="Width" value={outline.width} unit={job.units} min={1} onchange={(v) => set('Outline width', 'width', v)} />
-    <LengthField label="Height" value={outline.height} unit={job.units} min={1} onchange={(v) => set('Outline depth', 'height', v)} />
-    <LengthField label="Corner radius" value={outline.radius} unit={job.units} min={0} onchange={(v) => set('Corner radius', 'radius', v)} />
+    <LengthField label={COMMON.width} value={outline.width} unit={job.units} min={1} onchange={(v) => set('Outline width', 'width', v)} />
+    <LengthField label={COMMON.height} value={outline.height} unit={job.units} min={1} onchange={(v) => set('Outline depth', 'height', v)} />
+    <LengthField label={ARTWORK.cornerRadius} value={outline.radius} unit={job.units} min={0} onchange={(v) => set('Corner radius', 'radius', v)} />
   {:else if outline}
     <div class="gap-1.5 flex flex-wrap pt-1 pb-2">
-      <button class="btn preset-outlined-surface-300-700" onclick={() => editor.select([outline.id])}>Select it</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => editor.select([outline.id])}>{ARTWORK.selectIt}</button>
     </div>
   {:else}
     <p class="text-surface-600-400">Select a shape and choose “Cut the sign out along it”.</p>

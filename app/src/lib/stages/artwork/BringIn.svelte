@@ -10,6 +10,8 @@
   import NumberField from '$lib/ui/NumberField.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import { coloursOf } from '$lib/ui/theme';
+  import { COMMON } from '$lib/labels/common';
+  import { ARTWORK } from '$lib/labels/artwork';
 
   const UNIT_NAME: Record<string, string> = { mm: 'millimetres', cm: 'centimetres', in: 'inches' };
   let { incoming, onclose }: { incoming: Incoming; onclose: () => void } = $props();
@@ -22,9 +24,9 @@
   /** A picture is asked for its trace only when it is traced. */
   const asIs = $derived(incoming.picture !== null && incoming.as === 'picture');
   const AS = [
-    { value: 'picture', label: 'Picture' },
-    { value: 'traced', label: 'Traced outlines' },
-    { value: 'over', label: 'Both' },
+    { value: 'picture', label: COMMON.picture },
+    { value: 'traced', label: ARTWORK.tracedOutlines },
+    { value: 'over', label: ARTWORK.both },
   ] as const;
   const MEANS = $derived({
     picture: burnsPictures(incoming.editor.job) ? 'It is burned as it is, row by row.' : 'It lies there to be drawn over; no cut takes it.',
@@ -88,7 +90,7 @@
 <Sheet title={incoming.name} wide then={() => document.querySelector<HTMLElement>('.plan')} {onclose}>
   {#if incoming.failed}
     <p class="caution py-0.5 px-0 text-sm" role="alert">{incoming.failed}</p>
-    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onclose}>Back to the board</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onclose}>{ARTWORK.backToTheBoard}</button>
   {:else if incoming.doing || !(view || asIs)}
     <p class="py-0.5 text-sm" role="status">{incoming.doing ?? 'Reading the file'}…</p>
     <progress></progress>
@@ -99,7 +101,7 @@
           incoming.editor.desk.cancel();
           void incoming.editor.redraw(incoming.editor.job);
           onclose();
-        }}>Cancel</button
+        }}>{COMMON.cancel}</button
       >
     </p>
   {:else}
@@ -108,34 +110,34 @@
         {#if incoming.picture}<img
             class={['p-[calc(8%_/_5.6)] inset-0 absolute w-full h-full object-contain', !asIs && 'opacity-55']}
             src={incoming.picture.url}
-            alt="As it came"
+            alt={ARTWORK.original}
           />{/if}
         <canvas
           class="inset-0 absolute w-full h-full object-contain"
           bind:this={canvas}
           width="560"
           height="420"
-          aria-label={asIs ? 'Nothing is traced' : 'Outline of what was read'}
+          aria-label={asIs ? ARTWORK.notTraced : ARTWORK.outlineOfWhatWasRead}
         ></canvas>
       </div>
       <div>
         <p class="figure big py-0.5 text-2xl" data-size>{len(size.width, units)} × {len(size.height, units)}</p>
         {#if incoming.picture}
-          <Segments label="Bring it in as" value={incoming.as} options={AS} onchange={(as) => void incoming.become(as)} />
+          <Segments label={ARTWORK.importAs} value={incoming.as} options={AS} onchange={(as) => void incoming.become(as)} />
           <p class="text-surface-600-400 py-0.5 text-sm">{MEANS[incoming.as]}</p>
         {/if}
         {#if !asIs}<p class="py-0.5 text-sm">{holds}</p>{/if}
         {#if incoming.picture}
-          <LengthField label="Width of the picture" value={incoming.pictureWidth} unit={units} min={1} onchange={(v) => void incoming.sizeTo(v)} />
+          <LengthField label={ARTWORK.widthOfThePicture} value={incoming.pictureWidth} unit={units} min={1} onchange={(v) => void incoming.sizeTo(v)} />
           <LengthField
-            label="Height of the picture"
+            label={ARTWORK.heightOfThePicture}
             value={(incoming.pictureWidth * incoming.picture.height) / incoming.picture.width}
             unit={units}
             min={1}
             onchange={(v) => void incoming.sizeTo((v * incoming.picture!.width) / incoming.picture!.height)}
           />
           <NumberField
-            label="Pixels to the inch"
+            label={ARTWORK.pixelsToTheInch}
             value={Math.round((incoming.picture.width * 254) / incoming.pictureWidth) / 10}
             min={1}
             max={10_000}
@@ -154,7 +156,7 @@
           {:else}
             <p class="py-0.5 text-sm">The file does not say how large it is. It was likely drawn in:</p>
             <Choice
-              label="One unit of the file is"
+              label={ARTWORK.oneUnitOfTheFile}
               value={String(incoming.unit)}
               options={UNITS.map(({ unit }, i) => ({ value: String(i), label: `1 ${unit}` }))}
               onchange={(v) => {
@@ -163,16 +165,16 @@
               }}
             />
           {/if}
-          <LengthField label="Width" value={size.width} unit={units} min={0.01} onchange={(v) => (incoming.width = v)} />
+          <LengthField label={COMMON.width} value={size.width} unit={units} min={0.01} onchange={(v) => (incoming.width = v)} />
           <LengthField
-            label="Height"
+            label={COMMON.height}
             value={size.height}
             unit={units}
             min={0.01}
             onchange={(v) => size.height > 0 && (incoming.width = (v * size.width) / size.height)}
           />
           <label class="py-1 gap-2 flex items-center text-sm"
-            ><input class="checkbox" type="checkbox" bind:checked={incoming.together} disabled={incoming.oneThing} /> Keep it together as a group</label
+            ><input class="checkbox" type="checkbox" bind:checked={incoming.together} disabled={incoming.oneThing} /> {ARTWORK.keepItTogetherAsA}</label
           >
           <label class="py-1 gap-2 flex items-center text-sm"
             ><input
@@ -181,10 +183,11 @@
               bind:checked={incoming.apart}
               onchange={() => incoming.apart && (incoming.together = false)}
               disabled={incoming.oneThing}
-            /> Outlines and holes as things of their own</label
+            />
+            {ARTWORK.outlinesAndHolesAsThings}</label
           >
           <label class="py-1 gap-2 flex items-center text-sm"
-            ><input class="checkbox" type="checkbox" bind:checked={incoming.oneThing} /> Make one thing of each layer (for drawings of thousands of shapes)</label
+            ><input class="checkbox" type="checkbox" bind:checked={incoming.oneThing} /> {ARTWORK.makeOneThingOfEach}</label
           >
         {/if}
         {#if tooLarge}
@@ -195,7 +198,7 @@
               const k = 0.9 * Math.min(board.width / size.width, board.height / size.height);
               if (incoming.picture) void incoming.sizeTo(incoming.pictureWidth * k);
               else incoming.width = size.width * k;
-            }}>Make it fit the board</button
+            }}>{ARTWORK.makeItFitTheBoard}</button
           >
         {/if}
         {#each (asIs ? [] : (view?.findings ?? [])).slice(0, 6).map((f) => wordsOf(f, incoming.editor.job.units)) as words, i (i)}<p
@@ -213,8 +216,10 @@
         </p>
         <p class="text-surface-600-400 py-0.5 text-sm">Drawings belong to who made them: have the owner’s permission before you sell work made from one.</p>
         <div class="gap-2.5 flex pt-3">
-          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={placing || !incoming.ready} onclick={place}>Put it on the board</button>
-          <button class="btn preset-outlined-surface-300-700" onclick={onclose}>Cancel</button>
+          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={placing || !incoming.ready} onclick={place}
+            >{ARTWORK.putItOnTheBoard}</button
+          >
+          <button class="btn preset-outlined-surface-300-700" onclick={onclose}>{COMMON.cancel}</button>
         </div>
       </div>
     </div>
@@ -223,11 +228,13 @@
 
 {#snippet traced()}
   <label class="py-1 block text-sm"
-    >Darker than <b class="figure">{incoming.trace.threshold}</b> is traced
+    >{ARTWORK.darkerThan} <b class="figure">{incoming.trace.threshold}</b>
+    {ARTWORK.isTraced}
     <input class="input w-full" type="range" min="1" max="254" bind:value={incoming.trace.threshold} oninput={retrace} /></label
   >
   <label class="py-1 block text-sm"
-    >Spots under <b class="figure">{incoming.trace.despeckle}</b> pixels are left out
+    >{ARTWORK.spotsUnder} <b class="figure">{incoming.trace.despeckle}</b>
+    {ARTWORK.pixelsAreLeftOut}
     <input
       class="input w-full"
       type="range"
@@ -238,12 +245,13 @@
     /></label
   >
   <label class="py-1 block text-sm"
-    >Curves keep within <b class="figure">{incoming.trace.smooth.toFixed(2)}</b> pixels
+    >{ARTWORK.curvesKeepWithin} <b class="figure">{incoming.trace.smooth.toFixed(2)}</b>
+    {ARTWORK.pixels}
     <input class="input w-full" type="range" min="0.1" max="3" step="0.05" bind:value={incoming.trace.smooth} oninput={retrace} /></label
   >
   {#if incoming.trace.along === 'outline'}
     <LengthField
-      label="Round bends tighter than"
+      label={ARTWORK.roundBendsTighterThan}
       value={incoming.trace.round * incoming.pixel}
       unit={units}
       min={0}
@@ -254,14 +262,14 @@
     />
   {/if}
   <label class="py-1 gap-2 flex items-center text-sm"
-    ><input class="checkbox" type="checkbox" bind:checked={incoming.trace.invert} onchange={retrace} /> Trace what is light instead</label
+    ><input class="checkbox" type="checkbox" bind:checked={incoming.trace.invert} onchange={retrace} /> {ARTWORK.traceWhatIsLightInstead}</label
   >
   <Choice
-    label="Trace"
+    label={ARTWORK.trace}
     value={incoming.trace.along}
     options={[
-      { value: 'outline', label: 'round the dark areas' },
-      { value: 'middle', label: 'along the middle of thin lines' },
+      { value: 'outline', label: ARTWORK.roundTheDarkAreas },
+      { value: 'middle', label: ARTWORK.alongTheMiddleOfThin },
     ]}
     onchange={(v) => {
       incoming.trace.along = v;

@@ -6,6 +6,7 @@
   import type { Item } from '@kerbe/core/job';
   import type { ArtEditor } from '$lib/art/editor.svelte';
   import { prefs } from '$lib/ui/prefs.svelte';
+  import { ARTWORK } from '$lib/labels/artwork';
 
   type Text = Extract<Item, { kind: 'text' }>;
   interface Props {
@@ -62,7 +63,7 @@
     before = item.face;
     step = `face ${item.id} ${crypto.randomUUID()}`;
   }
-  const tryOn = (face: string) => editor.session.edit('Font', (d) => void ((d.items[item.id] as Text).face = face), step, Infinity);
+  const tryOn = (face: string) => editor.session.edit(ARTWORK.font, (d) => void ((d.items[item.id] as Text).face = face), step, Infinity);
   function take() {
     prefs.useFace(item.face);
     open = false;
@@ -117,15 +118,15 @@
       class="input rounded-none"
       type="search"
       bind:value={find}
-      placeholder="find a font: name, script, slab…"
-      aria-label="Find a font"
+      placeholder={ARTWORK.findAFontNameScript}
+      aria-label={ARTWORK.findAFont}
       role="combobox"
       aria-expanded="true"
       aria-controls="fonts-of-{item.id}"
       aria-activedescendant="face-{item.face}"
       {@attach (field: HTMLInputElement) => field.focus()}
     />
-    <ul class="max-h-72 overflow-y-auto" role="listbox" id="fonts-of-{item.id}" aria-label="Fonts">
+    <ul class="max-h-72 overflow-y-auto" role="listbox" id="fonts-of-{item.id}" aria-label={ARTWORK.fonts}>
       {#each shown as { id, name, says } (id)}
         <li class={['flex items-center', id === item.face && 'bg-surface-100-900']} id="face-{id}" role="option" aria-selected={id === item.face}>
           <button class="min-w-0 flex-1 px-2.5 py-1.5 text-left" tabindex="-1" onclick={() => tryOn(id)} ondblclick={take}>
@@ -136,7 +137,7 @@
             class="p-2.5"
             tabindex="-1"
             aria-pressed={prefs.likedFaces.includes(id)}
-            aria-label="Keep {name} at the top"
+            aria-label={ARTWORK.keepAtTheTop(name)}
             onclick={() => prefs.likeFace(id)}
             ><Star size={16} class={prefs.likedFaces.includes(id) ? 'fill-primary-600-400 text-primary-600-400' : ''} /></button
           >
@@ -146,8 +147,8 @@
       {/each}
     </ul>
     <p class="flex gap-2 border-t border-surface-200-800 p-2">
-      <button class="btn preset-outlined-surface-300-700" onclick={take}>Take {nameOf(item.face)}</button>
-      <button class="btn preset-outlined-surface-300-700" onclick={back}>Back to {nameOf(before)}</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={take}>{ARTWORK.takeFont(nameOf(item.face))}</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={back}>{ARTWORK.backTo(nameOf(before))}</button>
     </p>
   </div>
 {/if}

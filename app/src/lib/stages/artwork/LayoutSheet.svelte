@@ -11,6 +11,8 @@
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
+  import { ARTWORK } from '$lib/labels/artwork';
+  import { COMMON } from '$lib/labels/common';
 
   let { session, onclose }: { session: JobSession; onclose: () => void } = $props();
   // What is laid out is the job as it was when this was opened.
@@ -20,10 +22,10 @@
   const sheet = processOf(job).header.lies.toLowerCase();
   const spacing = $state(usualSpacing(job));
   const TURNS = {
-    any: { label: 'by any eighth of a turn', turns: [0, 45, 90, 135, 180, 225, 270, 315] },
-    quarter: { label: 'by quarter turns', turns: [0, 90, 180, 270] },
-    half: { label: 'by half turns: grain along', turns: [0, 180] },
-    none: { label: 'not at all', turns: [0] },
+    any: { label: ARTWORK.inStepsOf45, turns: [0, 45, 90, 135, 180, 225, 270, 315] },
+    quarter: { label: ARTWORK.inStepsOf90, turns: [0, 90, 180, 270] },
+    half: { label: ARTWORK.by180OnlyKeepsThe, turns: [0, 180] },
+    none: { label: COMMON.none, turns: [0] },
   };
   let turn = $state<keyof typeof TURNS>('quarter');
   let pieces = $state.raw<{ id: string; things: number }[] | null>(null);
@@ -64,7 +66,7 @@
   function take() {
     if (!made) return;
     const { items, itemOrder, cuts, outline } = made.job;
-    session.edit('Lay the pieces out', (d) => Object.assign(d, { items, itemOrder, cuts, outline }));
+    session.edit(ARTWORK.layThePiecesOut, (d) => Object.assign(d, { items, itemOrder, cuts, outline }));
     onclose();
   }
   const path = (xy: readonly number[]) => {
@@ -74,18 +76,18 @@
   };
 </script>
 
-<Sheet title="Lay the pieces out on the {sheet}" wide {onclose}>
+<Sheet title={ARTWORK.layThePiecesOutOn(sheet)} wide {onclose}>
   <div class="grid grid-cols-[22rem_minmax(0,1fr)] gap-5 max-[900px]:grid-cols-1">
     <div class="text-sm">
       {#if pieces === null && !why}<p role="status">Looking at what is drawn…</p>
       {:else if pieces?.length === 0}<p>Nothing is drawn that could be laid out. What is locked, and guides, stay where they are.</p>
       {:else if pieces}
-        <h3 class="pb-1 font-semibold">How many of each</h3>
+        <h3 class="pb-1 font-semibold">{ARTWORK.howManyOfEach}</h3>
         <div class="max-h-[30vh] overflow-y-auto">
           {#each pieces as { id, things } (id)}
             <NumberField
               label={nameOf(job.items[id])}
-              unit={things > 1 ? `of ${things} things` : ''}
+              unit={things > 1 ? ARTWORK.ofThings(things) : ''}
               value={copies[id] ?? 1}
               min={0}
               max={200}
@@ -93,10 +95,10 @@
             />
           {/each}
         </div>
-        <LengthField label="Between pieces" value={spacing.gap} {unit} min={0} max={200} onchange={(gap) => (spacing.gap = gap)} />
-        <LengthField label="To the edge of the {sheet}" value={spacing.margin} {unit} min={0} max={500} onchange={(margin) => (spacing.margin = margin)} />
+        <LengthField label={ARTWORK.betweenPieces} value={spacing.gap} {unit} min={0} max={200} onchange={(gap) => (spacing.gap = gap)} />
+        <LengthField label={ARTWORK.toTheEdgeOfThe(sheet)} value={spacing.margin} {unit} min={0} max={500} onchange={(margin) => (spacing.margin = margin)} />
         <Choice
-          label="They may be turned"
+          label={ARTWORK.rotation}
           value={turn}
           options={Object.entries(TURNS).map(([value, { label }]) => ({ value: value as keyof typeof TURNS, label }))}
           onchange={(v) => (turn = v)}
@@ -104,7 +106,7 @@
       {/if}
     </div>
     <div>
-      <svg class="max-h-[46vh] w-full" viewBox="-2 -2 {job.board.width + 4} {job.board.height + 4}" role="img" aria-label="The {sheet} with the pieces on it">
+      <svg class="max-h-[46vh] w-full" viewBox="-2 -2 {job.board.width + 4} {job.board.height + 4}" role="img" aria-label={ARTWORK.sheetWithPieces(sheet)}>
         <rect
           class="fill-surface-200-800 stroke-surface-950-50"
           width={job.board.width}
@@ -137,16 +139,16 @@
   </div>
   <div class="flex flex-wrap items-center gap-2 pt-3.5">
     {#if running}
-      <button class="btn preset-outlined-surface-300-700" onclick={halt}>Good enough, stop here</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={halt}>{ARTWORK.goodEnoughStopHere}</button>
       <span class="text-surface-600-400" role="status">looking for better, {tried} {tried === 1 ? 'order' : 'orders'} tried</span>
     {:else}
       <button
         class={made ? 'btn preset-outlined-surface-300-700' : 'btn preset-filled-brand px-4 py-2.5 font-semibold'}
         disabled={!pieces?.length || many === 0}
-        onclick={start}>{made ? 'Lay them out once more' : 'Lay them out'}</button
+        onclick={start}>{made ? ARTWORK.layThemOutOnceMore : ARTWORK.layThemOut}</button
       >
     {/if}
-    {#if made}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={take}>Take this</button>{/if}
-    <button class="btn preset-outlined-surface-300-700" onclick={onclose}>Cancel</button>
+    {#if made}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={take}>{ARTWORK.useThisLayout}</button>{/if}
+    <button class="btn preset-outlined-surface-300-700" onclick={onclose}>{COMMON.cancel}</button>
   </div>
 </Sheet>

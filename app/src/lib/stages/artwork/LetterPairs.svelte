@@ -2,6 +2,7 @@
   /** Pairs of letters pulled together or pushed apart by hand, where the eye wants it otherwise than the font. */
   import type { Item } from '@kerbe/core/job';
   import type { ArtEditor } from '$lib/art/editor.svelte';
+  import { ARTWORK } from '$lib/labels/artwork';
 
   type Text = Extract<Item, { kind: 'text' }>;
   let { editor, item }: { editor: ArtEditor; item: Text } = $props();
@@ -34,15 +35,15 @@
 </script>
 
 <details class="border-t border-surface-200-800 py-0.5">
-  <summary class="cursor-pointer py-1.5 text-sm">Letter pairs{set.length > 0 ? ` (${set.length} set by hand)` : ''}</summary>
+  <summary class="cursor-pointer py-1.5 text-sm">{ARTWORK.letterPairs(set.length > 0 ? ` (${set.length} set by hand)` : '')}</summary>
   <p class="text-xs text-surface-600-400">Per cent of the height of a capital.</p>
   <ul class="grid max-h-48 grid-cols-2 gap-x-4 overflow-y-auto pb-2">
     {#each [...new Set([...set, ...there])] as pair (pair)}
       <li class="flex items-center gap-1.5">
         <b class="w-9">{pair}</b>
-        <button class="btn preset-outlined-surface-300-700 px-2.5 py-1" aria-label="Tighten {pair}" onclick={() => move(pair, -STEP)}>−</button>
+        <button class="btn preset-outlined-surface-300-700 px-2.5 py-1" aria-label={ARTWORK.tighten(pair)} onclick={() => move(pair, -STEP)}>−</button>
         <span class="figure w-12 text-center text-sm">{(gap(pair) / 10).toFixed(0)} %</span>
-        <button class="btn preset-outlined-surface-300-700 px-2.5 py-1" aria-label="Open {pair}" onclick={() => move(pair, STEP)}>+</button>
+        <button class="btn preset-outlined-surface-300-700 px-2.5 py-1" aria-label={ARTWORK.open(pair)} onclick={() => move(pair, STEP)}>+</button>
       </li>
     {:else}<li class="text-surface-600-400">Two letters beside each other are a pair.</li>{/each}
   </ul>

@@ -4,6 +4,8 @@
   import { parsePath, placeOf, transformPath } from '@kerbe/core/artwork/path';
   import LengthField from '$lib/ui/LengthField.svelte';
   import type { ArtEditor } from '$lib/art/editor.svelte';
+  import { COMMON } from '$lib/labels/common';
+  import { ARTWORK } from '$lib/labels/artwork';
 
   let { editor }: { editor: ArtEditor } = $props();
   const picked = $derived([...editor.nodes]);
@@ -35,16 +37,16 @@
   const move = (dx: number, dy: number) => void editor.editNodes('Move a node', { do: 'move', nodes: picked, dx, dy });
 </script>
 
-<h3>Nodes</h3>
+<h3>{COMMON.nodes}</h3>
 <p class="text-surface-600-400">
-  {some ? `${picked.length} picked.` : 'Press a node to pick it, Shift for more.'} Pull to move, press a line twice for a new node, Tab goes from node to node.
+  {some ? `${picked.length} selected.` : 'Press a node to select it, Shift for more.'} Pull to move, press a line twice for a new node, Tab goes from node to node.
 </p>
 <div class="py-1.5 gap-1.5 flex flex-wrap">
   <button class="btn preset-outlined-surface-300-700" disabled={!some} onclick={() => editor.editNodes('Smooth', { do: 'smooth', nodes: picked })}
-    >Smooth</button
+    >{ARTWORK.smooth}</button
   >
   <button class="btn preset-outlined-surface-300-700" disabled={!some} onclick={() => editor.editNodes('Corner', { do: 'corner', nodes: picked })}
-    >Corner</button
+    >{ARTWORK.corner}</button
   >
   <button
     class="btn preset-outlined-surface-300-700"
@@ -52,42 +54,45 @@
     onclick={() => {
       void editor.editNodes('Delete nodes', { do: 'delete', nodes: picked });
       editor.nodes = [];
-    }}>Delete</button
+    }}>{COMMON.delete}</button
   >
   <button
     class="btn preset-outlined-surface-300-700"
     disabled={picked.length !== 1}
-    onclick={() => editor.editNodes('Cut the line', { do: 'cut', at: picked[0] })}>Cut here</button
+    onclick={() => editor.editNodes('Split the path', { do: 'cut', at: picked[0] })}>{ARTWORK.splitHere}</button
   >
   <button
     class="btn preset-outlined-surface-300-700"
     disabled={picked.length !== 2}
-    onclick={() => editor.editNodes('Join two ends', { do: 'join', from: picked[0], to: picked[1] })}>Join two ends</button
+    onclick={() => editor.editNodes('Join two ends', { do: 'join', from: picked[0], to: picked[1] })}>{ARTWORK.joinTwoEnds}</button
   >
-  <button class="btn preset-outlined-surface-300-700" onclick={() => (editor.hand.tool = 'select')}>Done</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => (editor.hand.tool = 'select')}>{COMMON.done}</button>
 </div>
 {#if one}
   {@const { node, handles } = one}
-  <LengthField label="Node, from the left" value={node.x} {unit} onchange={(v) => move(v - node.x, 0)} />
-  <LengthField label="Node, from the front" value={node.y} {unit} onchange={(v) => move(0, v - node.y)} />
+  <LengthField label={ARTWORK.nodeFromTheLeft} value={node.x} {unit} onchange={(v) => move(v - node.x, 0)} />
+  <LengthField label={ARTWORK.nodeFromTheFront} value={node.y} {unit} onchange={(v) => move(0, v - node.y)} />
   {#each handles as { name, at, handle, x, y } (name)}
     <LengthField
-      label="{name}, from the left"
+      label={ARTWORK.fromTheLeft(name)}
       value={x}
       {unit}
       onchange={(v) => void editor.editNodes('Move a handle', { do: 'handle', at, handle, x: v, y })}
     />
     <LengthField
-      label="{name}, from the front"
+      label={ARTWORK.fromTheFront(name)}
       value={y}
       {unit}
       onchange={(v) => void editor.editNodes('Move a handle', { do: 'handle', at, handle, x, y: v })}
     />
   {/each}
 {/if}
-<LengthField label="Size of this corner" value={radius} unit={editor.job.units} min={0.01} onchange={(v) => (radius = v)} />
+<LengthField label={ARTWORK.sizeOfThisCorner} value={radius} unit={editor.job.units} min={0.01} onchange={(v) => (radius = v)} />
 <div class="py-1.5 gap-1.5 flex flex-wrap">
-  <button class="btn preset-outlined-surface-300-700" disabled={picked.length !== 1} onclick={() => round('fillet', 'Round a corner')}>Round this corner</button
+  <button class="btn preset-outlined-surface-300-700" disabled={picked.length !== 1} onclick={() => round('fillet', 'Round a corner')}
+    >{ARTWORK.roundThisCorner}</button
   >
-  <button class="btn preset-outlined-surface-300-700" disabled={picked.length !== 1} onclick={() => round('chamfer', 'Cut off a corner')}>Cut it off</button>
+  <button class="btn preset-outlined-surface-300-700" disabled={picked.length !== 1} onclick={() => round('chamfer', 'Chamfer a corner')}
+    >{ARTWORK.cutItOff}</button
+  >
 </div>

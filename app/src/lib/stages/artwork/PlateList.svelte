@@ -8,6 +8,8 @@
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
+  import { COMMON } from '$lib/labels/common';
+  import { ARTWORK } from '$lib/labels/artwork';
 
   let chooser: HTMLInputElement;
   let { editor, text, onclose }: { editor: ArtEditor; text: string; onclose: () => void } = $props();
@@ -47,13 +49,13 @@
   }
 </script>
 
-<Sheet title="Plates from a list" wide {onclose}>
+<Sheet title={COMMON.platesFromAList} wide {onclose}>
   <div class="gap-5.5 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] max-[800px]:grid-cols-1">
     <div>
-      <label class="text-sm" for="list">The list, the names of its columns in the first line (paste it, or open a CSV)</label>
+      <label class="text-sm" for="list">{ARTWORK.theListTheNamesOf}</label>
       <textarea class="textarea w-full" id="list" rows="9" bind:value={typed} placeholder={EXAMPLE}></textarea>
       <input bind:this={chooser} type="file" hidden accept=".csv,.tsv,.txt,text/csv" onchange={read} />
-      <button class="btn preset-outlined-surface-300-700" onclick={() => chooser.click()}>Open a CSV…</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => chooser.click()}>{ARTWORK.openACsv}</button>
       {#if parsed.errors.length && parsed.errors[0].type !== 'Delimiter'}<p class="caution py-1 px-0 text-sm">
           Line {(parsed.errors[0].row ?? 0) + 1} of the list: {parsed.errors[0].message}. Look at its quotation marks.
         </p>{/if}
@@ -63,27 +65,28 @@
       {#each layout.lines as line, i (i)}
         <div class="pt-2.5">
           <label class="text-sm"
-            >Line {i + 1} says
+            >{ARTWORK.textOfLine(i + 1)}
             <input class="input w-full" type="text" bind:value={line.pattern} /></label
           >
           <span class="text-surface-600-400">{list.rows[0] ? filled(line.pattern, list, list.rows[0], 1) : ''}</span>
-          {#if layout.lines.length > 1}<button class="btn preset-outlined-surface-300-700" onclick={() => layout.lines.splice(i, 1)}>Remove</button>{/if}
+          {#if layout.lines.length > 1}<button class="btn preset-outlined-surface-300-700" onclick={() => layout.lines.splice(i, 1)}>{COMMON.remove}</button
+            >{/if}
         </div>
-        <LengthField label="Capital height" value={line.capHeight} unit={units} min={0.5} onchange={(v) => (line.capHeight = v)} />
-        <LengthField label="Above the middle" value={line.above} unit={units} onchange={(v) => (line.above = v)} />
+        <LengthField label={ARTWORK.capitalHeight} value={line.capHeight} unit={units} min={0.5} onchange={(v) => (line.capHeight = v)} />
+        <LengthField label={ARTWORK.aboveTheMiddle} value={line.above} unit={units} onchange={(v) => (line.above = v)} />
       {/each}
-      <button class="btn preset-outlined-surface-300-700" onclick={addLine}>One more line</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={addLine}>{ARTWORK.oneMoreLine}</button>
     </div>
     <div>
-      <LengthField label="Width of a plate" value={layout.width} unit={units} min={1} onchange={(v) => (layout.width = v)} />
-      <LengthField label="Height of a plate" value={layout.height} unit={units} min={1} onchange={(v) => (layout.height = v)} />
-      <LengthField label="Corner radius" value={layout.radius} unit={units} min={0} onchange={(v) => (layout.radius = v)} />
-      <LengthField label="Between plates" value={layout.gap} unit={units} min={0} onchange={(v) => (layout.gap = v)} />
-      <LengthField label="From the board’s edges" value={layout.margin} unit={units} min={0} onchange={(v) => (layout.margin = v)} />
+      <LengthField label={ARTWORK.widthOfAPlate} value={layout.width} unit={units} min={1} onchange={(v) => (layout.width = v)} />
+      <LengthField label={ARTWORK.heightOfAPlate} value={layout.height} unit={units} min={1} onchange={(v) => (layout.height = v)} />
+      <LengthField label={ARTWORK.cornerRadius} value={layout.radius} unit={units} min={0} onchange={(v) => (layout.radius = v)} />
+      <LengthField label={ARTWORK.betweenPlates} value={layout.gap} unit={units} min={0} onchange={(v) => (layout.gap = v)} />
+      <LengthField label={ARTWORK.fromTheBoardsEdges} value={layout.margin} unit={units} min={0} onchange={(v) => (layout.margin = v)} />
       <Choice
-        label="Font"
+        label={ARTWORK.font}
         value={layout.face}
-        options={[...FACES.map(({ id, name }) => ({ value: id, label: name })), { value: SINGLE_LINE, label: 'Single line (for engraving)' }]}
+        options={[...FACES.map(({ id, name }) => ({ value: id, label: name })), { value: SINGLE_LINE, label: ARTWORK.singleLineForEngraving }]}
         onchange={(v) => (layout.face = v)}
       />
       <label class="py-1.5 gap-2 text-sm flex items-center"
@@ -92,12 +95,13 @@
           type="checkbox"
           checked={layout.hole !== undefined}
           onchange={(e) => (layout.hole = e.currentTarget.checked ? { diameter: 3, inset: 4 } : undefined)}
-        /> Holes in the corners</label
+        />
+        {ARTWORK.holesInTheCorners}</label
       >
       {#if layout.hole}
         {@const hole = layout.hole}
-        <LengthField label="Diameter of a hole" value={hole.diameter} unit={units} min={0.1} onchange={(v) => (hole.diameter = v)} />
-        <LengthField label="In from both edges" value={hole.inset} unit={units} min={0.1} onchange={(v) => (hole.inset = v)} />
+        <LengthField label={ARTWORK.holeDiameter} value={hole.diameter} unit={units} min={0.1} onchange={(v) => (hole.diameter = v)} />
+        <LengthField label={ARTWORK.inFromBothEdges} value={hole.inset} unit={units} min={0.1} onchange={(v) => (hole.inset = v)} />
       {/if}
       <p class="text-surface-600-400 py-1 text-sm">Words wider than a plate are made smaller until they fit.</p>
       {#if laid.leftOver}<p class="caution py-1 px-0 text-sm">
@@ -106,9 +110,9 @@
         </p>{/if}
       <div class="gap-2.5 flex pt-3.5">
         <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={plates === 0} onclick={place}
-          >Lay out {plates} {plates === 1 ? 'plate' : 'plates'}</button
+          >{ARTWORK.layOut(plates, plates === 1 ? 'plate' : 'plates')}</button
         >
-        <button class="btn preset-outlined-surface-300-700" onclick={onclose}>Cancel</button>
+        <button class="btn preset-outlined-surface-300-700" onclick={onclose}>{COMMON.cancel}</button>
       </div>
     </div>
   </div>

@@ -5,6 +5,8 @@
   import type { ArtEditor } from '$lib/art/editor.svelte';
   import Choice from '$lib/ui/Choice.svelte';
   import { saveFile } from '$lib/ui/files';
+  import { ARTWORK } from '$lib/labels/artwork';
+  import { COMMON } from '$lib/labels/common';
 
   let { editor }: { editor: ArtEditor } = $props();
   let paper = $state('a4');
@@ -32,12 +34,17 @@
 </script>
 
 <details class="border-t border-surface-200-800">
-  <summary class="py-2.5 cursor-pointer font-semibold text-lg">Try the size, save the drawing</summary>
+  <summary class="py-2.5 cursor-pointer font-semibold text-lg">{ARTWORK.tryTheSizeSaveThe}</summary>
   <p>Print it full size, lay it where the sign will hang, and check the line of {len(checkLine(editor.job.units), editor.job.units)} on every sheet.</p>
-  <Choice label="Paper" value={paper} options={Object.entries(PAPERS).map(([value, { name }]) => ({ value, label: name }))} onchange={(v) => (paper = v)} />
+  <Choice
+    label={COMMON.paper}
+    value={paper}
+    options={Object.entries(PAPERS).map(([value, { name }]) => ({ value, label: name }))}
+    onchange={(v) => (paper = v)}
+  />
   <div class="py-2 gap-1.5 flex flex-wrap">
-    <button class="btn preset-outlined-surface-300-700" onclick={print}>Full-size paper template, {sheets} {sheets === 1 ? 'sheet' : 'sheets'}</button>
-    <button class="btn preset-outlined-surface-300-700" onclick={() => write('svg')}>Save as SVG</button>
-    <button class="btn preset-outlined-surface-300-700" onclick={() => write('dxf')}>Save as DXF</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={print}>{ARTWORK.paperTemplate(sheets, sheets === 1 ? 'sheet' : 'sheets')}</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => write('svg')}>{ARTWORK.saveAsSvg}</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => write('dxf')}>{ARTWORK.saveAsDxf}</button>
   </div>
 </details>

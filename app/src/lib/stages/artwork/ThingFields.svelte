@@ -9,6 +9,8 @@
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
+  import { ARTWORK } from '$lib/labels/artwork';
+  import { COMMON } from '$lib/labels/common';
 
   let { editor, item }: { editor: ArtEditor; item: Item } = $props();
   const unit = $derived(editor.job.units);
@@ -48,7 +50,7 @@
   function cutOut() {
     const job = { ...editor.job, outline: item.id };
     const cut = cutOutSign(job);
-    editor.session.edit('Outline of the sign', (d) => {
+    editor.session.edit(ARTWORK.outlineOfTheSign, (d) => {
       d.outline = item.id;
       if (!cut) return;
       d.cuts[cut.id] = cut as (typeof d.cuts)[string];
@@ -93,7 +95,7 @@
 {#if item.kind !== 'text'}
   <h2>{item.name || kindName(item)}</h2>
   <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
-    <label class="text-sm" for="name-{item.id}">Name</label>
+    <label class="text-sm" for="name-{item.id}">{COMMON.name}</label>
     <input
       class="input"
       id="name-{item.id}"
@@ -106,34 +108,34 @@
   {@render fields(fieldsOf(item), item as unknown as Bag, set)}
   {#if twins.length > 0}
     <label class="flex items-center gap-2 py-1.5 text-sm"
-      ><input class="checkbox" type="checkbox" bind:checked={all} /> Change all {twins.length + 1} of this size together</label
+      ><input class="checkbox" type="checkbox" bind:checked={all} /> {ARTWORK.changeAllOfThisSize(twins.length + 1)}</label
     >
   {/if}
   {#if item.kind === 'picture'}
     {#each SIDES as side (side)}
-      <LengthField label="Trimmed off {AT[side]}" value={trimmedOff(item, side)} {unit} min={0} onchange={(v) => trim(side, v)} />
+      <LengthField label={ARTWORK.trimmedOff(AT[side])} value={trimmedOff(item, side)} {unit} min={0} onchange={(v) => trim(side, v)} />
     {/each}
   {/if}
   {#if item.kind === 'holes'}
     <Choice
-      label="Pattern"
+      label={ARTWORK.pattern}
       value={item.layout.kind}
       options={[
-        { value: 'rows', label: 'in rows' },
-        { value: 'circle', label: 'on a circle' },
-        { value: 'corners', label: 'in the corners of a plate' },
+        { value: 'rows', label: ARTWORK.inRows },
+        { value: 'circle', label: ARTWORK.onACircle },
+        { value: 'corners', label: ARTWORK.inTheCornersOfA },
       ]}
       onchange={(v) => editor.set<Extract<Item, { kind: 'holes' }>>('Holes stand', item.id, (d) => void (d.layout = { ...LAYOUTS[v] }))}
     />
     {@render fields(HOLE_FIELDS[item.layout.kind], item.layout as unknown as Bag, setLayout)}
   {/if}
 {/if}
-<LengthField label={isLine ? 'Starts from the left edge' : 'From the left edge'} value={item.x} {unit} onchange={(v) => place('x', v)} />
-<LengthField label={isLine ? 'Starts from the front edge' : 'From the front edge'} value={item.y} {unit} onchange={(v) => place('y', v)} />
+<LengthField label={isLine ? ARTWORK.startsFromTheLeftEdge : COMMON.fromTheLeftEdge} value={item.x} {unit} onchange={(v) => place('x', v)} />
+<LengthField label={isLine ? ARTWORK.startsFromTheFrontEdge : COMMON.fromTheFrontEdge} value={item.y} {unit} onchange={(v) => place('y', v)} />
 <NumberField
-  label={isLine ? 'Angle' : 'Turned by'}
+  label={isLine ? ARTWORK.angle : ARTWORK.turnedBy}
   value={item.angle}
-  unit="degrees"
+  unit={COMMON.degrees}
   min={-36000}
   max={36000}
   step={0.01}
@@ -144,15 +146,15 @@
     <button
       class="btn preset-outlined-surface-300-700"
       aria-pressed={editor.hand.tool === 'nodes'}
-      onclick={() => (editor.hand.tool = editor.hand.tool === 'nodes' ? 'select' : 'nodes')}>Work on its nodes</button
+      onclick={() => (editor.hand.tool = editor.hand.tool === 'nodes' ? 'select' : 'nodes')}>{ARTWORK.workOnItsNodes}</button
     >
   {/if}
-  <button class="btn preset-outlined-surface-300-700" onclick={pickStart}>{isLine ? 'Start it at a point' : 'Put it at a point'}</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={pickStart}>{isLine ? ARTWORK.startItAtAPoint : ARTWORK.putItAtAPoint}</button>
   {#if item.id !== editor.job.outline && item.kind !== 'picture' && item.kind !== 'line'}
-    <button class="btn preset-outlined-surface-300-700" onclick={cutOut}>Cut the sign out along it</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={cutOut}>{ARTWORK.cutTheSignOutAlong}</button>
   {:else if item.id === editor.job.outline}
-    <button class="btn preset-outlined-surface-300-700" onclick={() => editor.session.edit('No outline', (d) => void (d.outline = null))}
-      >No longer the sign’s outline</button
+    <button class="btn preset-outlined-surface-300-700" onclick={() => editor.session.edit(ARTWORK.noOutline, (d) => void (d.outline = null))}
+      >{ARTWORK.noLongerTheSignsOutline}</button
     >
   {/if}
 </div>

@@ -6,6 +6,7 @@
   import LockOpen from '@lucide/svelte/icons/lock-open';
   import type { ArtEditor } from '$lib/art/editor.svelte';
   import { kindName, nameOf } from '$lib/art/fields';
+  import { ARTWORK } from '$lib/labels/artwork';
 
   let { editor }: { editor: ArtEditor } = $props();
   const job = $derived(editor.job);
@@ -23,23 +24,23 @@
   function addLayer() {
     let n = job.layers.length + 1;
     while (job.layers.some(({ id }) => id === `layer${n}`)) n++;
-    editor.session.edit('Add a layer', (d) => {
+    editor.session.edit(ARTWORK.addALayer, (d) => {
       if (d.layers.length === 0) d.layers = [{ id: 'first', name: 'First', hidden: false, locked: false }];
       d.layers = [...d.layers, { id: `layer${n}`, name: `Layer ${n}`, hidden: false, locked: false }];
     });
   }
   const flip = (id: string, what: 'hidden' | 'locked') =>
-    editor.session.edit(what === 'hidden' ? 'Hide or show a layer' : 'Lock or free a layer', (d) => {
+    editor.session.edit(what === 'hidden' ? ARTWORK.hideOrShowALayer : ARTWORK.lockOrUnlockALayer, (d) => {
       const layer = d.layers.find((one) => one.id === id);
       if (layer) layer[what] = !layer[what];
     });
   const rename = (id: string, name: string) =>
     name.trim() &&
-    editor.session.edit('Name a layer', (d) => {
+    editor.session.edit(ARTWORK.nameALayer, (d) => {
       const layer = d.layers.find((one) => one.id === id);
       if (layer) layer.name = name.trim().slice(0, 80);
     });
-  const moveTo = (id: string) => editor.session.edit('Move to a layer', (d) => editor.ids.forEach((item) => (d.items[item].layer = id)));
+  const moveTo = (id: string) => editor.session.edit(ARTWORK.moveToALayer, (d) => editor.ids.forEach((item) => (d.items[item].layer = id)));
   function pick(event: MouseEvent, id: string) {
     editor.select(event.shiftKey || event.ctrlKey ? [...editor.selection, id] : [id]);
   }
@@ -47,13 +48,13 @@
 
 <details class="border-t border-surface-200-800">
   <summary class="py-2.5 cursor-pointer font-semibold text-lg"
-    >Things and layers <span class="text-surface-600-400 figure">{job.itemOrder.length}</span></summary
+    >{ARTWORK.thingsAndLayers} <span class="text-surface-600-400 figure">{job.itemOrder.length}</span></summary
   >
   {#if job.itemOrder.length > 12}<input
       class="input flex-1 min-w-0 w-full"
       type="search"
-      placeholder="find a thing by name"
-      aria-label="Find a thing by name"
+      placeholder={ARTWORK.findAThingByName}
+      aria-label={ARTWORK.findAShapeByName}
       bind:value={seek}
     />{/if}
   {#each layers as layer (layer.id)}
@@ -62,17 +63,20 @@
       <div class="py-1.5 gap-1.5 flex items-center">
         <input
           class="input flex-1 min-w-0 w-full"
-          aria-label="Name of the layer"
+          aria-label={ARTWORK.nameOfTheLayer}
           value={layer.name}
           onchange={(e) => rename(layer.id, e.currentTarget.value)}
         />
         {#if editor.selection.size}<button class="btn preset-outlined-surface-300-700 py-0.5 px-2 text-xs" onclick={() => moveTo(layer.id)}
-            >Put selected here</button
+            >{ARTWORK.putSelectedHere}</button
           >{/if}
-        <button class="p-1.5" aria-label={layer.hidden ? `Show ${layer.name}` : `Hide ${layer.name}`} onclick={() => flip(layer.id, 'hidden')}
+        <button class="p-1.5" aria-label={layer.hidden ? ARTWORK.showLayer(layer.name) : ARTWORK.hideLayer(layer.name)} onclick={() => flip(layer.id, 'hidden')}
           >{#if layer.hidden}<EyeOff size={16} />{:else}<Eye size={16} />{/if}</button
         >
-        <button class="p-1.5" aria-label={layer.locked ? `Free ${layer.name}` : `Lock ${layer.name}`} onclick={() => flip(layer.id, 'locked')}
+        <button
+          class="p-1.5"
+          aria-label={layer.locked ? ARTWORK.unlockLayer(layer.name) : ARTWORK.lockLayer(layer.name)}
+          onclick={() => flip(layer.id, 'locked')}
           >{#if layer.locked}<Lock size={16} />{:else}<LockOpen size={16} />{/if}</button
         >
       </div>
@@ -90,14 +94,14 @@
           >
             <span class={[item.hidden && 'line-through']}>{nameOf(item)}</span>
             <span class="text-surface-600-400 text-xs"
-              >{item.id === job.outline ? 'outline of the sign' : nameOf(item) === kindName(item) ? '' : kindName(item).toLowerCase()}{item.locked
-                ? ', locked'
-                : ''}{item.hidden ? ', hidden' : ''}</span
+              >{item.id === job.outline ? ARTWORK.outlineOfTheSignLower : nameOf(item) === kindName(item) ? '' : kindName(item).toLowerCase()}{item.locked
+                ? ARTWORK.locked
+                : ''}{item.hidden ? ARTWORK.hidden : ''}</span
             >
           </button>
           {#if item.hidden}<button
               class="btn preset-outlined-surface-300-700 py-0.5 px-2 text-xs"
-              onclick={() => editor.set('Show', item.id, (d) => void (d.hidden = false))}>Show</button
+              onclick={() => editor.set('Show', item.id, (d) => void (d.hidden = false))}>{ARTWORK.show}</button
             >{/if}
         </li>
       {:else}
@@ -106,5 +110,5 @@
     </ul>
     {#if items.length > MOST}<p class="text-surface-600-400">and {items.length - MOST} more: pick them on the board, or find them by name.</p>{/if}
   {/each}
-  <button class="btn preset-outlined-surface-300-700" onclick={addLayer}>Add a layer</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={addLayer}>{ARTWORK.addALayer}</button>
 </details>

@@ -10,6 +10,8 @@
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import { ask } from '$lib/ui/post';
+  import { ARTWORK } from '$lib/labels/artwork';
+  import { COMMON } from '$lib/labels/common';
 
   type Text = Extract<Item, { kind: 'text' }>;
   interface Props {
@@ -28,7 +30,7 @@
   const change = (label: string, set: (item: Text) => void, key: string | null = null) => editor.set<Text>(label, item.id, set, key);
 
   function stand(kind: string) {
-    change('What the words stand on', (d) => {
+    change('Baseline', (d) => {
       if (kind === 'straight') d.baseline = { kind: 'straight' };
       else if (kind === 'over' || kind === 'under') {
         const radius = d.baseline.kind === 'arc' ? d.baseline.radius : Math.round(Math.max(editor.job.board.height, 3 * d.capHeight));
@@ -53,61 +55,61 @@
   }
 </script>
 
-<h2>Text</h2>
-<label class="text-sm" for="words">What the sign says</label>
+<h2>{ARTWORK.text}</h2>
+<label class="text-sm" for="words">{ARTWORK.whatTheSignSays}</label>
 <textarea
   class="textarea w-full text-lg mt-1 mb-1.5"
   id="words"
   rows="2"
   value={item.text}
-  placeholder="Type the words of the sign"
-  oninput={(e) => change('Words', (d) => (d.text = e.currentTarget.value), `text-${item.id}`)}></textarea>
+  placeholder={ARTWORK.typeTheWordsOfThe}
+  oninput={(e) => change('Text', (d) => (d.text = e.currentTarget.value), `text-${item.id}`)}></textarea>
 {#key item.id}<FontPicker {editor} {item} own={faces} />{/key}
-<LengthField label="Capital height" value={item.capHeight} {unit} min={0.5} onchange={(v) => change('Letter height', (d) => (d.capHeight = v))} />
+<LengthField label={ARTWORK.capitalHeight} value={item.capHeight} {unit} min={0.5} onchange={(v) => change('Letter height', (d) => (d.capHeight = v))} />
 <LengthField
-  label="Fit to width"
+  label={ARTWORK.fitToWidth}
   value={item.fitWidth}
   {unit}
   min={1}
-  placeholder="any width"
+  placeholder={ARTWORK.anyWidth}
   onclear={() => change('Any width', (d) => delete d.fitWidth)}
   onchange={(v) => change('Width to fit', (d) => (d.fitWidth = v))}
 />
-<LengthField label="Letter spacing" value={item.letterSpacing} {unit} onchange={(v) => change('Letter spacing', (d) => (d.letterSpacing = v))} />
+<LengthField label={ARTWORK.letterSpacing} value={item.letterSpacing} {unit} onchange={(v) => change('Letter spacing', (d) => (d.letterSpacing = v))} />
 <LetterPairs {editor} {item} />
 <NumberField
-  label="Line spacing"
+  label={ARTWORK.lineSpacing}
   value={item.lineSpacing}
-  unit="× capitals"
+  unit={ARTWORK.timesCapitals}
   min={0.5}
   max={10}
   step={0.1}
   onchange={(v) => change('Line spacing', (d) => (d.lineSpacing = v))}
 />
 <Choice
-  label="Align"
+  label={ARTWORK.align}
   value={item.align}
   options={[
-    { value: 'left', label: 'left' },
-    { value: 'centre', label: 'centre' },
-    { value: 'right', label: 'right' },
+    { value: 'left', label: ARTWORK.left },
+    { value: 'centre', label: ARTWORK.centre },
+    { value: 'right', label: ARTWORK.right },
   ]}
   onchange={(v) => change('Alignment', (d) => (d.align = v))}
 />
 <Choice
-  label="Baseline"
+  label={ARTWORK.baseline}
   value={item.baseline.kind === 'arc' ? item.baseline.side : item.baseline.kind}
   options={[
-    { value: 'straight', label: 'straight' },
-    { value: 'over', label: 'arc over' },
-    { value: 'under', label: 'arc under' },
-    ...(others.length ? [{ value: 'path', label: 'along a path' }] : []),
+    { value: 'straight', label: COMMON.straight },
+    { value: 'over', label: ARTWORK.arcOver },
+    { value: 'under', label: ARTWORK.arcUnder },
+    ...(others.length ? [{ value: 'path', label: ARTWORK.alongAPath }] : []),
   ]}
   onchange={stand}
 />
 {#if item.baseline.kind === 'arc'}
   <LengthField
-    label="Radius of the arc"
+    label={ARTWORK.radiusOfTheArc}
     value={item.baseline.radius}
     {unit}
     min={1}
@@ -116,13 +118,23 @@
 {:else if item.baseline.kind === 'path'}
   {@const on = item.baseline}
   <Choice
-    label="Along"
+    label={ARTWORK.along}
     value={on.item}
     options={others.slice(0, 200).map((other) => ({ value: other.id, label: nameOf(other) }))}
     onchange={(v) => change('Along', (d) => d.baseline.kind === 'path' && (d.baseline.item = v))}
   />
-  <LengthField label="Start offset" value={on.from} {unit} onchange={(v) => change('Beginning', (d) => d.baseline.kind === 'path' && (d.baseline.from = v))} />
-  <LengthField label="Baseline shift" value={on.raise} {unit} onchange={(v) => change('Raised', (d) => d.baseline.kind === 'path' && (d.baseline.raise = v))} />
+  <LengthField
+    label={ARTWORK.startOffset}
+    value={on.from}
+    {unit}
+    onchange={(v) => change('Beginning', (d) => d.baseline.kind === 'path' && (d.baseline.from = v))}
+  />
+  <LengthField
+    label={ARTWORK.baselineShift}
+    value={on.raise}
+    {unit}
+    onchange={(v) => change('Raised', (d) => d.baseline.kind === 'path' && (d.baseline.raise = v))}
+  />
 {/if}
 {#if thing && thing.islands > 0}
   <p class="text-surface-600-400">
@@ -131,16 +143,16 @@
   </p>
 {/if}
 <div class="py-2 gap-1.5 flex flex-wrap">
-  <button class="btn preset-outlined-surface-300-700" onclick={centre}>Centre on the board</button>
-  <button class="btn preset-outlined-surface-300-700" onclick={onface}>Add a font…</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={centre}>{COMMON.centreOnTheBoard}</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={onface}>{ARTWORK.addAFont}</button>
 </div>
 {#if faces.length > 0}
   <details>
-    <summary>Faces of your own</summary>
+    <summary>{ARTWORK.facesOfYourOwn}</summary>
     {#if why}<p class="caution" role="alert">{why}</p>{/if}
     <ul>
       {#each faces as face (face.id)}<li>
-          {face.name} <button onclick={() => drop(face.id)} aria-label="Take {face.name} out of the shop">Take it out</button>
+          {face.name} <button onclick={() => drop(face.id)} aria-label={ARTWORK.removeFromTheShop(face.name)}>{COMMON.takeItOut}</button>
         </li>{/each}
     </ul>
   </details>

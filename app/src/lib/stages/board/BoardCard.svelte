@@ -13,6 +13,8 @@
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import { len, num, openings, weight } from '$lib/ui/format';
+  import { COMMON } from '$lib/labels/common';
+  import { BOARD } from '$lib/labels/board';
 
   interface Props {
     session: JobSession;
@@ -35,11 +37,11 @@
   const lies = $derived(processOf(job).header.lies.toLowerCase());
   const slats = $derived(board.slats ?? { along: 'y' as const, pitch: 100, first: 50, thick: 4 });
   const SLATS = [
-    ['pitch', 'They stand apart', 1],
-    ['first', 'First one from the edge of the plate', undefined],
-    ['thick', 'Thickness of a slat', 0.5],
+    ['pitch', BOARD.betweenSlats, 1],
+    ['first', BOARD.firstSlat, undefined],
+    ['thick', BOARD.slatThickness, 0.5],
   ] as const;
-  const corners = ['Front left', 'Front right', 'Back right', 'Back left'];
+  const corners = [BOARD.atFrontLeft, BOARD.atFrontRight, BOARD.atBackRight, BOARD.atBackLeft];
   const spread = $derived(board.measured ? Math.max(...board.measured) - Math.min(...board.measured) : null);
 
   /** The drawing stays about the middle of the board. */
@@ -53,14 +55,14 @@
   /** In the list of materials: one that is not in it yet. No material is called that. */
   const ANOTHER = ' another';
   let adding = $state(false);
-  const takeMaterial = (name: string) => session.edit('Material', (d) => void (d.board.material = name));
+  const takeMaterial = (name: string) => session.edit(COMMON.material, (d) => void (d.board.material = name));
   /** Pieces of the same material that are left: remnants with their openings too. */
   const remnants = $derived(leftovers.filter(({ material }) => material.toLowerCase() === board.material.toLowerCase()));
   const called = ({ width, height, thickness, place, gone }: Leftover) =>
     `${[width, height].map((mm) => num(mm, unit)).join(' × ')} × ${len(thickness, unit)}${place ? `: ${place}` : ''}${gone ? `, ${openings(gone.length)}` : ''}`;
   function takePiece({ width, height, thickness, gone }: Leftover) {
     const next = resizedBoard(job, { width, height });
-    session.edit('On a piece that is left', (d) => {
+    session.edit(BOARD.onAPieceThatIs, (d) => {
       d.board = { ...next.board, thickness };
       delete d.board.measured;
       if (gone) d.board.gone = structuredClone($state.snapshot(gone)) as number[][];
@@ -69,7 +71,7 @@
     });
   }
   function measure(index: number, mm: number) {
-    session.edit('Measured thickness', (d) => {
+    session.edit(BOARD.measuredThickness, (d) => {
       d.board.measured ??= [d.board.thickness, d.board.thickness, d.board.thickness, d.board.thickness];
       d.board.measured[index] = mm;
     });
@@ -77,7 +79,7 @@
   /** Machines that do what this job asks for. */
   const alike = $derived(machines.filter(({ profile }) => profile.kind === job.process));
   function planFor({ id, name, profile }: MachineView) {
-    session.edit(`Plan for ${name}`, (d) => void (d.machine = { ...structuredClone($state.snapshot(profile.limits)), id }));
+    session.edit(BOARD.planFor(name), (d) => void (d.machine = { ...structuredClone($state.snapshot(profile.limits)), id }));
   }
   const KIND = { clamp: 'Clamp', screw: 'Screw', fence: 'Fence', pin: 'Location pin' };
   const PLACE = [
@@ -106,29 +108,29 @@
     ];
     const at = { clamp: [same % 2 ? width : 0, height / 2], screw: corner, fence: [width / 2, height + 9], pin: pins[same % 3] }[kind];
     session.edit(
-      `Add a ${kind}`,
+      BOARD.addA(kind),
       (d) => void d.board.holders.push({ kind, x: at[0], y: at[1], width: size[0], depth: size[1], height: holdDownHeight || (kind === 'screw' ? 0 : 12) }),
     );
   }
 </script>
 
-<h2>The {lies}</h2>
+<h2>{BOARD.boardTitle(lies)}</h2>
 {#if alike.length > 1}
   <Choice
-    label="Machine"
+    label={COMMON.machine}
     value={shop.id}
-    options={alike.map(({ id, name, connected }) => ({ value: id, label: connected ? name : `${name} (not linked)` }))}
+    options={alike.map(({ id, name, connected }) => ({ value: id, label: connected ? name : BOARD.notLinked(name) }))}
     onchange={(id) => planFor(alike.find((one) => one.id === id)!)}
   />
 {/if}
 {#if !plansAlike(job.machine, shop.profile.limits)}
   <p class="caution">Planned for {job.machine.name}; {shop.name} has other limits.</p>
-  <button class="btn preset-outlined-surface-300-700" onclick={() => planFor(shop)}>Plan it for {shop.name}</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => planFor(shop)}>{BOARD.planItFor(shop.name)}</button>
 {/if}
 <Choice
-  label={torch ? 'Metal' : router ? 'Wood or other material' : 'Material'}
+  label={torch ? BOARD.metal : router ? BOARD.woodOrOtherMaterial : COMMON.material}
   value={adding ? ANOTHER : board.material}
-  options={[...materialsFor(job.process, board.material, materials).map((m) => ({ value: m, label: m })), { value: ANOTHER, label: 'another…' }]}
+  options={[...materialsFor(job.process, board.material, materials).map((m) => ({ value: m, label: m })), { value: ANOTHER, label: BOARD.another }]}
   onchange={(m) => {
     adding = m === ANOTHER;
     if (!adding) takeMaterial(m);
@@ -156,25 +158,31 @@
     ]
       .filter(Boolean)
       .join(', ')}
-    <a class="underline" href="/materials">Materials</a>
+    <a class="underline" href="/materials">{COMMON.materials}</a>
   </p>
 {/if}
-<LengthField label="Width, left to right" value={board.width} {unit} min={1} onchange={(width) => resize('Board width', { width })} />
-<LengthField label="Height, front to back" value={board.height} {unit} min={1} onchange={(height) => resize('Board depth', { height })} />
-<LengthField label="Thickness" value={board.thickness} {unit} min={0.5} onchange={(v) => session.edit('Thickness', (d) => void (d.board.thickness = v))} />
+<LengthField label={COMMON.widthLeftToRight} value={board.width} {unit} min={1} onchange={(width) => resize('Board width', { width })} />
+<LengthField label={COMMON.heightFrontToBack} value={board.height} {unit} min={1} onchange={(height) => resize('Board depth', { height })} />
+<LengthField
+  label={COMMON.thickness}
+  value={board.thickness}
+  {unit}
+  min={0.5}
+  onchange={(v) => session.edit(COMMON.thickness, (d) => void (d.board.thickness = v))}
+/>
 {#if board.gone}
   <p>
     A remnant: {openings(board.gone.length)} in it already. Pieces are laid out beside them, and no arc may come over them.
   </p>
-  <button class="btn preset-outlined-surface-300-700" onclick={() => session.edit(`A whole ${lies}`, (d) => void delete d.board.gone)}
-    >It is a whole {lies}</button
+  <button class="btn preset-outlined-surface-300-700" onclick={() => session.edit(BOARD.aWhole(lies), (d) => void delete d.board.gone)}
+    >{BOARD.itIsAWhole(lies)}</button
   >
 {/if}
 {#if remnants.length > 0}
   <Choice
-    label="Or a piece that is left"
+    label={COMMON.orAPieceThatIs}
     value=""
-    options={[{ value: '', label: 'a piece of the shop…' }, ...remnants.map((one) => ({ value: one.id, label: called(one) }))]}
+    options={[{ value: '', label: BOARD.aPieceOfTheShop }, ...remnants.map((one) => ({ value: one.id, label: called(one) }))]}
     onchange={(id) => {
       const piece = remnants.find((one) => one.id === id);
       if (piece) takePiece(piece);
@@ -182,20 +190,20 @@
   />
 {/if}
 {#if torch}
-  <Gauge thickness={board.thickness} {unit} onchange={(mm) => session.edit('Gauge', (d) => void (d.board.thickness = mm))} />
+  <Gauge thickness={board.thickness} {unit} onchange={(mm) => session.edit(BOARD.gauge, (d) => void (d.board.thickness = mm))} />
   <p class="text-surface-600-400">
     The cut chart is read anew for another thickness: press
-    <i>Take the chart’s figures</i> on the cut.
+    <i>Use the chart’s figures</i> on the cut.
   </p>
-  <h3>Slats of the table</h3>
+  <h3>{BOARD.slatsOfTheTable}</h3>
   <Choice
-    label="They run"
+    label={BOARD.directionOfTheSlats}
     value={slats.along}
     options={[
-      { value: 'y', label: 'front to back' },
-      { value: 'x', label: 'left to right' },
+      { value: 'y', label: BOARD.frontToBack },
+      { value: 'x', label: COMMON.leftToRight },
     ]}
-    onchange={(along) => session.edit('Way of the slats', (d) => void (d.board.slats = { ...slats, along }))}
+    onchange={(along) => session.edit(BOARD.directionOfTheSlats, (d) => void (d.board.slats = { ...slats, along }))}
   />
   {#each SLATS as [key, label, min] (key)}
     <LengthField {label} value={slats[key]} {unit} {min} onchange={(v) => session.edit(label, (d) => void (d.board.slats = { ...slats, [key]: v }))} />
@@ -211,7 +219,7 @@
   </p>
 {/if}
 {#snippet wood()}
-  <h3>Thickness at the four corners</h3>
+  <h3>{BOARD.thicknessAtTheFourCorners}</h3>
   {#if board.measured}
     {#each corners as corner, i (corner)}
       <LengthField label={corner} value={board.measured[i]} {unit} min={0.5} onchange={(v) => measure(i, v)} />
@@ -219,15 +227,15 @@
     <p class="text-surface-600-400">
       Spread {len(spread!, unit)}. Zero Z on the highest corner; through cuts reckon with the thickest reading, {len(Math.max(...board.measured), unit)}.
     </p>
-    <button class="btn preset-outlined-surface-300-700" onclick={() => session.edit('No measured thickness', (d) => void delete d.board.measured)}
-      >Clear readings</button
+    <button class="btn preset-outlined-surface-300-700" onclick={() => session.edit(BOARD.noMeasuredThickness, (d) => void delete d.board.measured)}
+      >{COMMON.clearReadings}</button
     >
   {:else}
     <p class="text-surface-600-400">Four readings with the calliper show whether a shallow carve will fade where the board is low.</p>
-    <button class="btn preset-outlined-surface-300-700" onclick={() => measure(0, board.thickness)}>Enter four readings</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => measure(0, board.thickness)}>{BOARD.enterFourReadings}</button>
   {/if}
 
-  <h3>Under it</h3>
+  <h3>{BOARD.underIt}</h3>
   <label class="flex items-center gap-2 py-1.5 text-sm"
     ><input
       class="checkbox"
@@ -235,52 +243,52 @@
       checked={board.carrier !== undefined}
       onchange={(e) => {
         const on = e.currentTarget.checked;
-        session.edit(on ? 'On a carrier' : 'Without a carrier', (d) => {
+        session.edit(on ? BOARD.onACarrier : BOARD.withoutACarrier, (d) => {
           if (on) d.board.carrier = { thickness: 12 };
           else delete d.board.carrier;
         });
       }}
-    /> It is fixed to a carrier board</label
+    />
+    {BOARD.itIsFixedToA}</label
   >
   {#if board.carrier}
     <LengthField
-      label="Thickness of the carrier"
+      label={BOARD.carrierThickness}
       value={board.carrier.thickness}
       {unit}
       min={1}
-      hint="Z from the spoilboard counts it; through cuts end in it, and never go through it."
-      onchange={(v) => session.edit('Thickness of the carrier', (d) => void (d.board.carrier = { thickness: v }))}
+      hint={BOARD.zFromTheSpoilboardCounts}
+      onchange={(v) => session.edit(BOARD.carrierThickness, (d) => void (d.board.carrier = { thickness: v }))}
     />
   {:else}<p class="text-surface-600-400">A small board is screwed or taped to a larger one that vacuum, clamps or pins can hold.</p>{/if}
 {/snippet}
 
-<h3>{router ? 'How it is held and where zero is' : 'Where zero is'}</h3>
+<h3>{router ? BOARD.howItIsHeldAnd : BOARD.whereZeroIs}</h3>
 {#if router}<Choice
-    label="Held down by"
+    label={BOARD.heldDownBy}
     value={board.holdDown}
     options={[
-      { value: 'screws', label: 'screws outside the sign' },
-      { value: 'clamps', label: 'clamps' },
-      { value: 'tape', label: 'tape and glue (no tabs needed)' },
-      { value: 'vacuum', label: 'vacuum' },
+      { value: 'screws', label: BOARD.screwsOutsideTheSign },
+      { value: 'clamps', label: BOARD.clamps },
+      { value: 'tape', label: BOARD.tapeAndGlueNoTabs },
+      { value: 'vacuum', label: BOARD.vacuum },
     ]}
-    onchange={(v) => session.edit('Hold-down', (d) => void (d.board.holdDown = v))}
+    onchange={(v) => session.edit(BOARD.holdDown, (d) => void (d.board.holdDown = v))}
   />{/if}
 {#if board.holdDown === 'clamps' || board.holdDown === 'screws'}
   <LengthField
-    label="It stands above the board by"
+    label={BOARD.itStandsAboveTheBoard}
     value={board.holdDownHeight}
     {unit}
     min={0}
-    hint={board.holdDownHeight >= job.program.clearance ? 'Travel goes lower than that: raise it under Program.' : undefined}
-    onchange={(v) => session.edit('Height of the hold-down', (d) => void (d.board.holdDownHeight = v))}
+    hint={board.holdDownHeight >= job.program.clearance ? BOARD.travelGoesLowerThanThat : undefined}
+    onchange={(v) => session.edit(BOARD.heightOfTheHoldDown, (d) => void (d.board.holdDownHeight = v))}
   />
 {/if}
 {#if board.holders.length === 0 && last.length > 0}
   <button
     class="btn preset-outlined-surface-300-700"
-    onclick={() => session.edit('Held as the last board', (d) => void (d.board.holders = structuredClone(last)))}
-    >As the last board was held ({last.length})</button
+    onclick={() => session.edit(BOARD.heldAsTheLastBoard, (d) => void (d.board.holders = structuredClone(last)))}>{BOARD.asTheLastBoardWas(last.length)}</button
   >
 {/if}
 <div>
@@ -293,13 +301,13 @@
           value={holder[key]}
           {unit}
           min={key === 'width' || key === 'depth' ? 1 : undefined}
-          onchange={(v) => session.edit(`Move the ${holder.kind}`, (d) => void (d.board.holders[k][key] = v), `holder-${k}-${key}`)}
+          onchange={(v) => session.edit(BOARD.moveThe(holder.kind), (d) => void (d.board.holders[k][key] = v), `holder-${k}-${key}`)}
         />
       {/each}
       <button
         class="btn preset-outlined-surface-300-700"
-        aria-label="Take {KIND[holder.kind]} {k + 1} away"
-        onclick={() => session.edit(`Take the ${holder.kind} away`, (d) => void d.board.holders.splice(k, 1))}>Remove</button
+        aria-label={BOARD.removeHolder(KIND[holder.kind], k + 1)}
+        onclick={() => session.edit(BOARD.removeThe(holder.kind), (d) => void d.board.holders.splice(k, 1))}>{COMMON.remove}</button
       >
     </fieldset>
   {:else}
@@ -309,30 +317,30 @@
   {/each}
   <div class="gap-1.5 flex flex-wrap pt-1.5 pb-2.5">
     {#each ['clamp', 'screw', 'fence', 'pin'] as const as kind (kind)}<button class="btn preset-outlined-surface-300-700" onclick={() => addHolder(kind)}
-        >Add a {KIND[kind].toLowerCase()}</button
+        >{BOARD.addA(KIND[kind].toLowerCase())}</button
       >{/each}
   </div>
 </div>
 <Choice
-  label="X and Y zero at"
+  label={BOARD.xAndYZeroAt}
   value={job.datum.corner}
   options={[
-    { value: 'lower-left', label: 'front left corner' },
-    { value: 'lower-right', label: 'front right corner' },
-    { value: 'upper-left', label: 'back left corner' },
-    { value: 'upper-right', label: 'back right corner' },
-    { value: 'centre', label: 'middle of the board' },
+    { value: 'lower-left', label: BOARD.frontLeftCorner },
+    { value: 'lower-right', label: BOARD.frontRightCorner },
+    { value: 'upper-left', label: BOARD.backLeftCorner },
+    { value: 'upper-right', label: BOARD.backRightCorner },
+    { value: 'centre', label: BOARD.middleOfTheBoard },
   ]}
-  onchange={(v) => session.edit('Datum', (d) => void (d.datum.corner = v))}
+  onchange={(v) => session.edit(BOARD.datum, (d) => void (d.datum.corner = v))}
 />
 {#if router}<Choice
-    label="Z zero on"
+    label={BOARD.zZeroOn}
     value={job.datum.z}
     options={[
-      { value: 'top', label: 'top of the board' },
-      { value: 'spoilboard', label: 'the spoilboard' },
+      { value: 'top', label: BOARD.topOfTheBoard },
+      { value: 'spoilboard', label: BOARD.theSpoilboard },
     ]}
-    onchange={(v) => session.edit('Z datum', (d) => void (d.datum.z = v))}
+    onchange={(v) => session.edit(BOARD.zDatum, (d) => void (d.datum.z = v))}
   />
   <p class="text-surface-600-400">
     {job.datum.z === 'top'

@@ -5,6 +5,8 @@
   import { invalidateAll } from '$app/navigation';
   import Choice from '$lib/ui/Choice.svelte';
   import { ask } from '$lib/ui/post';
+  import { BOARD } from '$lib/labels/board';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     process: ProcessName;
@@ -48,13 +50,13 @@
   }}
 >
   <label class="flex items-center justify-between gap-2.5 py-0.5"
-    >What is it called? <input class="input w-46" maxlength="40" placeholder="ash, 2 mm sheet…" bind:value={name} /></label
+    >{BOARD.nameOfTheMaterial} <input class="input w-46" maxlength="40" placeholder={BOARD.ash2MmSheet} bind:value={name} /></label
   >
-  <Choice label="It is worked like" value={like} options={known.map((one) => ({ value: one.name, label: one.name }))} onchange={(to) => (like = to)} />
+  <Choice label={COMMON.cutsLike} value={like} options={known.map((one) => ({ value: one.name, label: one.name }))} onchange={(to) => (like = to)} />
   <p class="text-surface-600-400">Feeds and looks are suggested as for that. Weight, price and what to beware of: under Materials.</p>
   {#if why}<p class="caution" role="alert">{why}</p>{/if}
   <p class="flex gap-2 py-1">
-    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={busy}>Add it to the shop</button>
-    <button type="button" class="btn preset-outlined-surface-300-700" onclick={oncancel}>Cancel</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={busy}>{BOARD.addItToTheShop}</button>
+    <button type="button" class="btn preset-outlined-surface-300-700" onclick={oncancel}>{COMMON.cancel}</button>
   </p>
 </form>

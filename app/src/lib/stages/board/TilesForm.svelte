@@ -5,6 +5,7 @@
   import Choice from '$lib/ui/Choice.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import { len } from '$lib/ui/format';
+  import { BOARD } from '$lib/labels/board';
 
   let { session }: { session: JobSession } = $props();
   const job = $derived(session.job);
@@ -24,7 +25,7 @@
     try {
       const { seams } = await session.ask('seams', { axis, field: usable[axis === 'x' ? 'width' : 'height'] - 2 * ROOM });
       if (seams.length === 0) why = 'The sheet fits the field: it needs no tiles.';
-      else session.edit('Burn it in tiles', (d) => void (d.tiles = { axis, seams, by: d.tiles?.by ?? 'stop', leftOut: [] }));
+      else session.edit(BOARD.burnItInTiles, (d) => void (d.tiles = { axis, seams, by: d.tiles?.by ?? 'stop', leftOut: [] }));
     } catch (error) {
       why = (error as Error).message;
     } finally {
@@ -38,18 +39,18 @@
 </script>
 
 {#if larger || job.tiles}
-  <h3>Larger than the field</h3>
+  <h3>{BOARD.largerThanTheField}</h3>
   {#if !job.tiles}
     <p>
       The field is {len(usable.width, unit)} × {len(usable.height, unit)}. In tiles the sheet is burned part by part, and pushed on in between.
     </p>
     <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={looking || session.plan === null} onclick={propose}
-      >{looking ? 'Looking for seams…' : 'Burn it in tiles'}</button
+      >{looking ? BOARD.lookingForSeams : BOARD.burnItInTiles}</button
     >
   {:else}
     {#each job.tiles.seams as seam, k (k)}
       <LengthField
-        label="Seam {k + 1}, from the {job.tiles.axis === 'x' ? 'left' : 'front'}"
+        label={BOARD.seam(k + 1, job.tiles.axis === 'x' ? 'left' : 'front')}
         value={seam}
         {unit}
         min={(job.tiles.seams[k - 1] ?? 0) + 1}
@@ -58,11 +59,11 @@
       />
     {/each}
     <Choice
-      label="A tile finds the one before it"
+      label={BOARD.aTileFindsTheOne}
       value={job.tiles.by}
       options={[
-        { value: 'stop', label: 'pushed along a stop' },
-        { value: 'marks', label: 'by two crosses on the seam' },
+        { value: 'stop', label: BOARD.pushedAlongAStop },
+        { value: 'marks', label: BOARD.byTwoCrossesOnThe },
       ]}
       onchange={(by) => change('How tiles meet', (t) => void (t.by = by))}
     />
@@ -70,13 +71,13 @@
       <label class="flex items-start gap-2 py-1 text-sm">
         <input class="checkbox mt-0.5" type="checkbox" checked={!tile.leftOut} onchange={(event) => burn(tile.index, event.currentTarget.checked)} />
         <span>
-          Tile {tile.index + 1}: {len(tile.from, unit)} to {len(tile.to, unit)}
-          <span class="block text-surface-600-400">{tile.leftOut ? 'Left out this time.' : `${tileMove(tile, (mm) => len(mm, unit))}.`}</span>
+          {BOARD.tile(tile.index + 1, len(tile.from, unit), len(tile.to, unit))}
+          <span class="block text-surface-600-400">{tile.leftOut ? BOARD.leftOutThisTime : `${tileMove(tile, (mm) => len(mm, unit))}.`}</span>
         </span>
       </label>
     {/each}
-    <button class="btn preset-outlined-surface-300-700" disabled={looking || session.plan === null} onclick={propose}>Look for seams again</button>
-    <button class="btn preset-outlined-surface-300-700" onclick={() => session.edit('In one piece', (d) => void delete d.tiles)}>No tiles</button>
+    <button class="btn preset-outlined-surface-300-700" disabled={looking || session.plan === null} onclick={propose}>{BOARD.lookForSeamsAgain}</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => session.edit(BOARD.inOnePiece, (d) => void delete d.tiles)}>{BOARD.noTiles}</button>
   {/if}
   {#if why}<p class="caution">{why}</p>{/if}
 {/if}

@@ -9,6 +9,8 @@
   import LengthField from '$lib/ui/LengthField.svelte';
   import { each } from '$lib/ui/format';
   import { ask } from '$lib/ui/post';
+  import { CUTS } from '$lib/labels/cuts';
+  import { COMMON } from '$lib/labels/common';
 
   let { session, cut }: { session: JobSession; cut: Cut } = $props();
   const job = $derived(session.job);
@@ -27,12 +29,13 @@
   const perMm = $derived((60 * watts * (own.passes ?? 1)) / cut.feed);
   let note = $state<string | null>(null);
   let care = $state('');
-  const take = () => session.edit('Suggested figures', (d) => void Object.assign(d.cuts[cut.id], Object.fromEntries(apart.map((key) => [key, advice![key]]))));
+  const take = () =>
+    session.edit(CUTS.suggestedFigures, (d) => void Object.assign(d.cuts[cut.id], Object.fromEntries(apart.map((key) => [key, advice![key]]))));
   /** These figures become the head’s preset for this material and thickness, in the job and in the crib. */
   async function keep() {
     const preset = beamPresetOf(job, $state.snapshot(cut) as Cut, `from “${job.name}”`, new Date().toISOString().slice(0, 10), care.trim());
     if (!preset) return;
-    session.edit('Keep the figures as a preset', (d) => void (d.tools[cut.tool] = withPreset($state.snapshot(d.tools[cut.tool]) as Bit, preset)));
+    session.edit(CUTS.saveTheFiguresAsA, (d) => void (d.tools[cut.tool] = withPreset($state.snapshot(d.tools[cut.tool]) as Bit, preset)));
     note = `Kept with the head, for ${material}.`;
     const kept = session.job.tools[cut.tool];
     const answer = await ask('/api/bits', 'POST', { bits: [{ ...kept, id: kept.crib ?? kept.id, crib: undefined }] });
@@ -42,12 +45,12 @@
 
 <LengthField
   feed
-  label="Feed"
+  label={COMMON.feed}
   value={cut.feed}
   unit={job.units}
   min={10}
   max={60000}
-  onchange={(value) => session.edit('Feed', (d) => void (d.cuts[cut.id].feed = value))}
+  onchange={(value) => session.edit(COMMON.feed, (d) => void (d.cuts[cut.id].feed = value))}
 />
 <p class="text-surface-600-400">
   {watts.toFixed(1)} W: {each(perMm, 'J', 'length', job.units)}{pitch ? `, ${each(perMm / pitch, 'J', 'area', job.units)} of what is burned` : ''}.
@@ -59,12 +62,12 @@
   </p>
   <div class="flex flex-wrap items-end gap-1.5">
     {#if apart.length > 0}
-      <button class="btn preset-outlined-surface-300-700" onclick={take}>Take what is suggested</button>
-      <button class="btn preset-outlined-surface-300-700" onclick={keep}>Keep mine as the preset</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={take}>{CUTS.useTheSuggestedFigures}</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={keep}>{CUTS.saveMineAsThePreset}</button>
     {:else}<span>As suggested.</span>{/if}
   </div>
   {#if apart.length > 0}
-    <label class="grid gap-1 py-1.5 text-sm">What goes with it, as “coat, dry, burn, wash” <input class="input" maxlength="300" bind:value={care} /></label>
+    <label class="grid gap-1 py-1.5 text-sm">{CUTS.whatGoesWithItAs} <input class="input" maxlength="300" bind:value={care} /></label>
   {/if}
   {#if note}<p class="text-surface-600-400" role="status">{note}</p>{/if}
 {:else}<p class="caution">This is no laser head: choose one.</p>{/if}

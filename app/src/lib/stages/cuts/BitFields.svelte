@@ -10,6 +10,8 @@
   import { len } from '$lib/ui/format';
   import ChartFields from './ChartFields.svelte';
   import HeadFields from './HeadFields.svelte';
+  import { CUTS } from '$lib/labels/cuts';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     bit: Bit;
@@ -20,13 +22,13 @@
   let why = $state<string | null>(null);
   const KINDS: { value: Bit['kind']; label: string }[] = [
     { value: 'v', label: 'V' },
-    { value: 'end', label: 'end mill' },
-    { value: 'ball', label: 'ball nose' },
-    { value: 'tapered', label: 'tapered' },
-    { value: 'engraving', label: 'engraving cutter' },
-    { value: 'drag', label: 'drag diamond' },
-    { value: 'drill', label: 'drill' },
-    { value: 'surfacing', label: 'surfacing' },
+    { value: 'end', label: CUTS.endMill },
+    { value: 'ball', label: CUTS.ballNose },
+    { value: 'tapered', label: CUTS.tapered },
+    { value: 'engraving', label: CUTS.engravingCutter },
+    { value: 'drag', label: CUTS.dragDiamond },
+    { value: 'drill', label: CUTS.drill },
+    { value: 'surfacing', label: CUTS.surfacing },
   ];
 
   function set(change: Record<string, unknown>) {
@@ -45,7 +47,7 @@
 </script>
 
 <label class="name gap-2.5 flex items-center justify-between text-sm"
-  >Name <input class="input w-57.5" value={bit.name} maxlength="80" onchange={(e) => set({ name: e.currentTarget.value.trim() })} /></label
+  >{COMMON.name} <input class="input w-57.5" value={bit.name} maxlength="80" onchange={(e) => set({ name: e.currentTarget.value.trim() })} /></label
 >
 {#if bit.kind === 'nozzle'}
   <ChartFields {bit} {unit} onchange={set} />
@@ -55,62 +57,59 @@
   {@render ofBit()}
 {/if}
 {#snippet ofBit()}
-  <Choice label="Kind" value={bit.kind} options={KINDS} onchange={become} />
-  <LengthField label="Cutting diameter" value={bit.diameter} {unit} min={0.05} onchange={(v) => set({ diameter: v })} />
+  <Choice label={CUTS.kind} value={bit.kind} options={KINDS} onchange={become} />
+  <LengthField label={CUTS.cuttingDiameter} value={bit.diameter} {unit} min={0.05} onchange={(v) => set({ diameter: v })} />
   {#if isPointed(bit)}
-    <NumberField label="Included angle" value={bit.angle} unit="degrees" min={1} max={170} step={0.1} onchange={(v) => set({ angle: v })} />
-    <LengthField label="Flat of the tip" value={bit.tipFlat} {unit} min={0} onchange={(v) => set({ tipFlat: v, ...(v > 0 ? { tipRadius: 0 } : {}) })} />
-    <LengthField label="Radius of the tip" value={bit.tipRadius} {unit} min={0} onchange={(v) => set({ tipRadius: v, ...(v > 0 ? { tipFlat: 0 } : {}) })} />
+    <NumberField label={CUTS.includedAngle} value={bit.angle} unit={COMMON.degrees} min={1} max={170} step={0.1} onchange={(v) => set({ angle: v })} />
+    <LengthField label={CUTS.tipFlat} value={bit.tipFlat} {unit} min={0} onchange={(v) => set({ tipFlat: v, ...(v > 0 ? { tipRadius: 0 } : {}) })} />
+    <LengthField label={CUTS.tipRadius} value={bit.tipRadius} {unit} min={0} onchange={(v) => set({ tipRadius: v, ...(v > 0 ? { tipFlat: 0 } : {}) })} />
     <p class="text-surface-600-400">Deepest before its shank meets the wood: {len(deepestOfV(bit), unit)}.</p>
   {:else if bit.kind === 'end'}
     <Choice
-      label="Flutes run"
+      label={CUTS.fluteDirection}
       value={bit.spiral}
       options={[
-        { value: 'up', label: 'upwards' },
-        { value: 'down', label: 'downwards' },
-        { value: 'compression', label: 'both ways (compression)' },
-        { value: 'straight', label: 'straight' },
+        { value: 'up', label: CUTS.upCut },
+        { value: 'down', label: CUTS.downCut },
+        { value: 'compression', label: CUTS.compression },
+        { value: 'straight', label: COMMON.straight },
       ]}
       onchange={(v) => set({ spiral: v })}
     />
     {#if bit.spiral === 'compression'}
-      <LengthField
-        label="Up-cutting part"
-        value={bit.upLength}
-        {unit}
-        min={0.1}
-        hint="The first pass should go deeper than this, or the top frays."
-        onchange={(v) => set({ upLength: v })}
-      />
+      <LengthField label={CUTS.upCuttingPart} value={bit.upLength} {unit} min={0.1} hint={CUTS.theFirstPassShouldGo} onchange={(v) => set({ upLength: v })} />
     {/if}
   {:else if bit.kind === 'drag'}
-    <LengthField label="Width of its line" value={bit.lineWidth} {unit} min={0.02} onchange={(v) => set({ lineWidth: v })} />
+    <LengthField label={CUTS.lineWidth} value={bit.lineWidth} {unit} min={0.02} onchange={(v) => set({ lineWidth: v })} />
   {:else if bit.kind === 'drill'}
-    <NumberField label="Angle of the point" value={bit.pointAngle} unit="degrees" min={60} max={180} onchange={(v) => set({ pointAngle: v })} />
+    <NumberField label={CUTS.pointAngle} value={bit.pointAngle} unit={COMMON.degrees} min={60} max={180} onchange={(v) => set({ pointAngle: v })} />
   {/if}
   {#if bit.kind !== 'drag'}
     <LengthField
-      label="Slot it really cuts"
+      label={CUTS.measuredSlotWidth}
       value={bit.measuredWidth}
       {unit}
       min={0.05}
-      placeholder="not measured"
-      hint={bit.measuredWidth === undefined ? 'Cut a slot, measure it: bits run out and flex.' : undefined}
+      placeholder={CUTS.notMeasured}
+      hint={bit.measuredWidth === undefined ? CUTS.cutASlotMeasureIt : undefined}
       onclear={() => set({ measuredWidth: undefined })}
       onchange={(v) => set({ measuredWidth: v })}
     />
   {/if}
-  <LengthField label="Shank" value={bit.shank} {unit} min={0.5} hint="It decides the collet." onchange={(v) => set({ shank: v })} />
-  <LengthField label="Cutting length" value={bit.fluteLength} {unit} min={0.1} onchange={(v) => set({ fluteLength: v })} />
-  <NumberField label="Flutes" value={bit.flutes} min={1} max={12} onchange={(v) => set({ flutes: v })} />
+  <LengthField label={CUTS.shank} value={bit.shank} {unit} min={0.5} hint={CUTS.itDecidesTheCollet} onchange={(v) => set({ shank: v })} />
+  <LengthField label={CUTS.cuttingLength} value={bit.fluteLength} {unit} min={0.1} onchange={(v) => set({ fluteLength: v })} />
+  <NumberField label={CUTS.flutes} value={bit.flutes} min={1} max={12} onchange={(v) => set({ flutes: v })} />
 {/snippet}
 {#if why}<p class="caution" role="alert">{why}</p>{/if}
 {#if presets.length}
-  <h3>Presets</h3>
+  <h3>{CUTS.presets}</h3>
   <table class="table">
     <thead
-      ><tr><th>Material</th><th>Feed, {FEED_UNIT[unit]}</th><th>Plunge</th><th>Spindle</th><th>Chip</th><th>Surface speed</th><th>From</th><th></th></tr></thead
+      ><tr
+        ><th>{COMMON.material}</th><th>{CUTS.feedIn(FEED_UNIT[unit])}</th><th>{CUTS.plunge}</th><th>{COMMON.spindle}</th><th>{CUTS.chipLoad}</th><th
+          >{CUTS.surfaceSpeed}</th
+        ><th>{COMMON.from}</th><th></th></tr
+      ></thead
     >
     <tbody>
       {#each presets as [material, preset] (material)}
@@ -120,7 +119,7 @@
           ><td>{formatSurface(surfaceSpeed(workingDiameter(bit), preset.speed), unit)}</td><td>{preset.source}</td><td
             ><button
               class="btn preset-outlined-surface-300-700"
-              onclick={() => set({ feeds: Object.fromEntries(presets.filter(([name]) => name !== material)) })}>Forget</button
+              onclick={() => set({ feeds: Object.fromEntries(presets.filter(([name]) => name !== material)) })}>{COMMON.delete}</button
             ></td
           ></tr
         >

@@ -9,6 +9,8 @@
   import { forJob } from '$lib/shop/crib';
   import Sheet from '$lib/ui/Sheet.svelte';
   import BitFields from './BitFields.svelte';
+  import { CUTS } from '$lib/labels/cuts';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     session: JobSession;
@@ -31,19 +33,19 @@
 
   function take(bit: Bit) {
     const taken = forJob(bit, job.tools);
-    session.edit(`Take a ${process.tool.one} from the crib`, (d) => void (d.tools[taken.id] = taken));
+    session.edit(CUTS.addFromTheCrib(process.tool.one), (d) => void (d.tools[taken.id] = taken));
     shown = taken.id;
   }
   function leave(id: string) {
-    session.edit(`Take a ${process.tool.one} out of the job`, (d) => void delete d.tools[id]);
+    session.edit(CUTS.removeFromTheJob(process.tool.one), (d) => void delete d.tools[id]);
     shown = Object.keys(session.job.tools)[0] ?? null;
   }
 </script>
 
-<Sheet title="{many[0].toUpperCase()}{many.slice(1)} of this job" wide {onclose}>
+<Sheet title={CUTS.toolsOfThisJob(many[0].toUpperCase(), many.slice(1))} wide {onclose}>
   <div class="gap-5.5 grid grid-cols-[minmax(0,1fr)_26rem]">
     <div>
-      <div class="gap-1.5 [&_svg]:h-[70px] [&_svg]:w-auto flex flex-wrap" role="group" aria-label="Bits">
+      <div class="gap-1.5 [&_svg]:h-[70px] [&_svg]:w-auto flex flex-wrap" role="group" aria-label={COMMON.bits}>
         {#each bits as bit (bit.id)}
           <button
             class="btn preset-outlined-surface-300-700 gap-1.5 grid justify-items-center content-end w-33 text-xs"
@@ -54,14 +56,14 @@
           </button>
         {/each}
       </div>
-      <h3>From the crib</h3>
+      <h3>{CUTS.fromTheCrib}</h3>
       <div class="gap-1.5 [&_svg]:h-[70px] [&_svg]:w-auto flex flex-wrap">
         {#each more as bit (bit.id)}
           <button class="btn preset-outlined-surface-300-700 gap-1.5 grid justify-items-center content-end w-33 text-xs" onclick={() => take(bit)}
             ><BitDrawing {bit} unit={session.job.units} scale={1.3} height={70} />{bitName(bit, session.job.units)}</button
           >
         {:else}
-          <p class="text-surface-600-400">All {many} of the crib are in this job. <a href="/bits">The crib</a></p>
+          <p class="text-surface-600-400">All {many} of the crib are in this job. <a href="/bits">{CUTS.theCrib}</a></p>
         {/each}
       </div>
     </div>
@@ -71,10 +73,10 @@
         {#key shown}<BitFields
             {bit}
             unit={job.units}
-            onchange={(next) => session.edit('Figures of a bit', (d) => void (d.tools[bit.id] = next), `bit ${bit.id}`)}
+            onchange={(next) => session.edit(CUTS.figuresOfABit, (d) => void (d.tools[bit.id] = next), `bit ${bit.id}`)}
           />{/key}
         <button class="btn preset-outlined-surface-300-700" disabled={used.has(bit.id)} onclick={() => leave(bit.id)}
-          >{used.has(bit.id) ? 'Used by a cut' : 'Take it out of this job'}</button
+          >{used.has(bit.id) ? CUTS.usedByACut : CUTS.removeItFromThisJob}</button
         >
       </div>
     {/if}

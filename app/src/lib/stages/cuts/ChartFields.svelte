@@ -9,6 +9,8 @@
   import { saveFile } from '$lib/ui/files';
   import { ask } from '$lib/ui/post';
   import { len } from '$lib/ui/format';
+  import { CUTS } from '$lib/labels/cuts';
+  import { COMMON } from '$lib/labels/common';
 
   type Nozzle = Extract<Bit, { kind: 'nozzle' }>;
   let { bit, unit, onchange }: { bit: Nozzle; unit: LengthUnit; onchange: (change: Partial<Nozzle>) => void } = $props();
@@ -56,10 +58,10 @@
   const kerf = $derived(row ? Math.round(kerfFromTest(row.kerf, ASKED, measured) * 100) / 100 : null);
 </script>
 
-<h3>Cut chart</h3>
+<h3>{CUTS.cutChart}</h3>
 <p class="text-surface-600-400">{bit.chartSource || 'The chart of the torch’s maker decides.'} Between two rows Kerbe interpolates, and names both.</p>
 <table class="table tabular-nums">
-  <thead><tr><th>Plate</th><th>A</th><th>Feed, {FEED_UNIT[unit]}</th><th>Kerf</th><th>V</th></tr></thead>
+  <thead><tr><th>{CUTS.plate}</th><th>A</th><th>{CUTS.feedIn(FEED_UNIT[unit])}</th><th>{CUTS.kerf}</th><th>V</th></tr></thead>
   <tbody>
     {#each rows as one, k (k)}
       <tr class={[one === row && 'font-semibold']}
@@ -70,48 +72,50 @@
   </tbody>
 </table>
 {#if row}
-  <LengthField label="Thickness of the plate" value={row.thickness} {unit} min={0.3} onchange={(thickness) => set({ thickness })} />
-  <NumberField label="Current" value={row.amperes} unit="A" min={1} max={1000} onchange={(amperes) => set({ amperes })} />
-  <LengthField feed label="Cutting feed" value={row.feed} {unit} min={10} max={30_000} onchange={(feed) => set({ feed })} />
+  <LengthField label={COMMON.plateThickness} value={row.thickness} {unit} min={0.3} onchange={(thickness) => set({ thickness })} />
+  <NumberField label={CUTS.current} value={row.amperes} unit="A" min={1} max={1000} onchange={(amperes) => set({ amperes })} />
+  <LengthField feed label={CUTS.cuttingFeed} value={row.feed} {unit} min={10} max={30_000} onchange={(feed) => set({ feed })} />
   <NumberField
-    label="Delay of the pierce"
+    label={CUTS.pierceDelay}
     value={row.pierceDelay}
-    unit="seconds"
+    unit={COMMON.seconds}
     min={0}
     max={60}
     step={0.1}
     onchange={(pierceDelay) => set({ pierceDelay })}
   />
-  <LengthField label="Height of the pierce" value={row.pierceHeight} {unit} min={0.3} onchange={(pierceHeight) => set({ pierceHeight })} />
-  <LengthField label="Height of the cut" value={row.cutHeight} {unit} min={0.3} onchange={(cutHeight) => set({ cutHeight })} />
-  <NumberField label="Voltage of the arc" value={row.volts} unit="volts" min={20} max={400} onchange={(volts) => set({ volts })} />
-  <LengthField label="Width of the kerf" value={row.kerf} {unit} min={0.2} onchange={(mm) => set({ kerf: mm })} />
+  <LengthField label={CUTS.pierceHeight} value={row.pierceHeight} {unit} min={0.3} onchange={(pierceHeight) => set({ pierceHeight })} />
+  <LengthField label={CUTS.cutHeight} value={row.cutHeight} {unit} min={0.3} onchange={(cutHeight) => set({ cutHeight })} />
+  <NumberField label={CUTS.arcVoltage} value={row.volts} unit={CUTS.volts} min={20} max={400} onchange={(volts) => set({ volts })} />
+  <LengthField label={CUTS.kerfWidth} value={row.kerf} {unit} min={0.2} onchange={(mm) => set({ kerf: mm })} />
 {/if}
 <div class="flex flex-wrap gap-1.5 py-1.5">
-  <button class="btn preset-outlined-surface-300-700" onclick={add}>Add a row</button>
-  <button class="btn preset-outlined-surface-300-700" disabled={rows.length < 2} onclick={() => put(rows.filter((one) => one !== row))}>Remove this row</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={add}>{CUTS.addARow}</button>
+  <button class="btn preset-outlined-surface-300-700" disabled={rows.length < 2} onclick={() => put(rows.filter((one) => one !== row))}
+    >{CUTS.removeThisRow}</button
+  >
   <button class="btn preset-outlined-surface-300-700" onclick={() => saveFile(`${bit.id}-chart.csv`, new TextEncoder().encode(chartToCsv(rows)), 'text/csv')}
-    >Save as CSV</button
+    >{COMMON.saveAsCsv}</button
   >
   <label class="btn preset-outlined-surface-300-700"
-    >Read a CSV <input class="sr-only" type="file" accept=".csv,text/csv" onchange={(event) => void read(event.currentTarget.files)} /></label
+    >{CUTS.readACsv} <input class="sr-only" type="file" accept=".csv,text/csv" onchange={(event) => void read(event.currentTarget.files)} /></label
   >
 </div>
 {#each why as one (one)}<p class="caution" role="alert">{one}</p>{/each}
 {#if row}
   <details>
-    <summary class="cursor-pointer py-1.5 text-sm">Kerf from a test cut</summary>
+    <summary class="cursor-pointer py-1.5 text-sm">{CUTS.kerfFromATestCut}</summary>
     <p class="text-surface-600-400">
       A square of {len(ASKED.square, unit)} with a hole of {len(ASKED.hole, unit)} in it, cut at the kerf of this row. Measure both, and type what the calliper says.
     </p>
     <p class="pb-1.5">
-      <button class="btn preset-outlined-surface-300-700" disabled={making} onclick={() => void makeTest()}>Make the test square a job</button>
+      <button class="btn preset-outlined-surface-300-700" disabled={making} onclick={() => void makeTest()}>{CUTS.makeTheTestSquareA}</button>
     </p>
-    <LengthField label="The square measures" value={measured.square} {unit} min={1} onchange={(mm) => (measured.square = mm)} />
-    <LengthField label="Its hole measures" value={measured.hole} {unit} min={1} onchange={(mm) => (measured.hole = mm)} />
+    <LengthField label={CUTS.theSquareMeasures} value={measured.square} {unit} min={1} onchange={(mm) => (measured.square = mm)} />
+    <LengthField label={CUTS.itsHoleMeasures} value={measured.hole} {unit} min={1} onchange={(mm) => (measured.hole = mm)} />
     {#if kerf !== null && kerf > 0.1}
       <button class="btn preset-outlined-surface-300-700" disabled={kerf === row.kerf} onclick={() => set({ kerf })}
-        >{kerf === row.kerf ? 'The kerf is right' : `Set the kerf to ${len(kerf, unit)}`}</button
+        >{kerf === row.kerf ? CUTS.theKerfIsRight : CUTS.setTheKerfTo(len(kerf, unit))}</button
       >
     {:else}<p class="caution" role="alert">These sizes make no kerf that can be. Measure again: the square is the outside, the hole the inside.</p>{/if}
   </details>

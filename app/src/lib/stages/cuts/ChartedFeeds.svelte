@@ -6,6 +6,8 @@
   import type { JobSession } from '$lib/job/session.svelte';
   import LengthField from '$lib/ui/LengthField.svelte';
   import { len } from '$lib/ui/format';
+  import { CUTS } from '$lib/labels/cuts';
+  import { COMMON } from '$lib/labels/common';
 
   let { session, cut }: { session: JobSession; cut: Cut } = $props();
   const job = $derived(session.job);
@@ -16,11 +18,19 @@
   /** What of the cut is not as the chart has it. A mark has fewer figures than a cut. */
   const apart = $derived(Object.entries(charted).filter(([key, value]) => key in cut && (cut as Record<string, unknown>)[key] !== value));
   const set = (key: 'feed' | 'plunge', label: string) => (value: number) => session.edit(label, (d) => void (d.cuts[cut.id][key] = value));
-  const take = () => session.edit('Figures of the cut chart', (d) => void Object.assign(d.cuts[cut.id], Object.fromEntries(apart)));
+  const take = () => session.edit(CUTS.figuresOfTheCutChart, (d) => void Object.assign(d.cuts[cut.id], Object.fromEntries(apart)));
 </script>
 
-<LengthField feed label="Feed" value={cut.feed} unit={job.units} min={10} max={30000} onchange={set('feed', 'Feed')} />
-<LengthField feed label="Down to cut height" value={cut.plunge} unit={job.units} min={10} max={30000} onchange={set('plunge', 'Down to cut height')} />
+<LengthField feed label={COMMON.feed} value={cut.feed} unit={job.units} min={10} max={30000} onchange={set('feed', 'Feed')} />
+<LengthField
+  feed
+  label={CUTS.plungeFeedToCutHeight}
+  value={cut.plunge}
+  unit={job.units}
+  min={10}
+  max={30000}
+  onchange={set('plunge', CUTS.plungeFeedToCutHeight)}
+/>
 {#if reading}
   <p class="text-surface-600-400">
     The chart for {len(thickness, job.units)} of {job.board.material}: {reading.row.amperes} A, {reading.between.length === 2
@@ -31,7 +41,7 @@
   </p>
   {#if apart.length > 0}
     <button class="btn preset-outlined-surface-300-700" onclick={take}
-      >Take the chart’s figures ({apart.length} {apart.length === 1 ? 'differs' : 'differ'})</button
+      >{CUTS.useTheChartsFigures(apart.length, apart.length === 1 ? 'differs' : 'differ')}</button
     >
   {:else}<p>As the chart has it.</p>{/if}
 {:else}<p class="caution">This nozzle has no chart: put in what its maker says.</p>{/if}

@@ -10,6 +10,8 @@
   import NumberField from '$lib/ui/NumberField.svelte';
   import { ask } from '$lib/ui/post';
   import { num } from '$lib/ui/format';
+  import { CUTS } from '$lib/labels/cuts';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     session: JobSession;
@@ -29,7 +31,7 @@
     session.edit(label, (d) => void ((d.cuts[cut.id] as Record<string, unknown>)[key] = value));
 
   function take() {
-    session.edit('Suggested feeds', (d) => {
+    session.edit(CUTS.suggestedFeeds, (d) => {
       const draft = d.cuts[cut.id];
       draft.feed = advice.feed;
       draft.plunge = advice.plunge;
@@ -46,7 +48,7 @@
       ...(deep ? { depthPerPass: deep } : {}),
       source: `from “${job.name}”`.slice(0, 200),
     };
-    session.edit('Keep the feeds as a preset', (d) => {
+    session.edit(CUTS.saveTheFeedsAsA, (d) => {
       const draft = d.tools[cut.tool];
       draft.feeds = { ...draft.feeds, [job.board.material]: preset };
     });
@@ -58,39 +60,39 @@
   }
 </script>
 
-<LengthField feed label="Feed" value={cut.feed} unit={job.units} min={10} max={50000} onchange={set('feed', 'Feed')} />
-<LengthField feed label="Plunge" value={cut.plunge} unit={job.units} min={10} max={50000} onchange={set('plunge', 'Plunge')} />
+<LengthField feed label={COMMON.feed} value={cut.feed} unit={job.units} min={10} max={50000} onchange={set('feed', 'Feed')} />
+<LengthField feed label={CUTS.plunge} value={cut.plunge} unit={job.units} min={10} max={50000} onchange={set('plunge', 'Plunge')} />
 {#if cut.speed > 0}
-  <NumberField label="Spindle" value={cut.speed} unit="rev/min" min={500} max={60000} onchange={set('speed', 'Spindle speed')} />
+  <NumberField label={COMMON.spindle} value={cut.speed} unit={COMMON.revMin} min={500} max={60000} onchange={set('speed', 'Spindle speed')} />
 {:else}
   <p class="text-surface-600-400">The spindle stays off: it is not started by the program, and must not be by hand.</p>
 {/if}
 <details>
   <summary class="py-1.5 cursor-pointer text-sm"
-    >Chip {formatChip(chip, job.units)}, {formatSurface(
-      surfaceSpeed(workingDiameter(bit), cut.speed),
-      job.units,
+    >{CUTS.chipLoadWith(
+      formatChip(chip, job.units),
+      formatSurface(surfaceSpeed(workingDiameter(bit), cut.speed), job.units),
     )}{#if cut.speed > 0 && (chip < 0.9 * advice.load[0] || chip > 1.1 * advice.load[1])}<strong class="text-warning-600-400">
-        : usual is {formatChip(advice.load[0], job.units)} to {formatChip(advice.load[1], job.units)}</strong
+        {CUTS.usualIs(formatChip(advice.load[0], job.units), formatChip(advice.load[1], job.units))}</strong
       >{/if}</summary
   >
   <table class="table tabular-nums">
-    <thead><tr><th></th><th>Entered</th><th>Suggested</th></tr></thead>
+    <thead><tr><th></th><th>{CUTS.entered}</th><th>{CUTS.suggested}</th></tr></thead>
     <tbody>
       <tr
-        ><th>Feed</th><td>{formatFeed(cut.feed, job.units)}{cut.feed > limit ? ` (machine: ${feedNumber(limit, job.units)})` : ''}</td><td
+        ><th>{COMMON.feed}</th><td>{formatFeed(cut.feed, job.units)}{cut.feed > limit ? ` (machine: ${feedNumber(limit, job.units)})` : ''}</td><td
           >{formatFeed(advice.feed, job.units)}</td
         ></tr
       >
-      <tr><th>Plunge</th><td>{formatFeed(cut.plunge, job.units)}</td><td>{formatFeed(advice.plunge, job.units)}</td></tr>
-      <tr><th>Spindle</th><td>{cut.speed} rev/min</td><td>{advice.speed} rev/min</td></tr>
-      <tr><th>Chip load</th><td>{formatChip(chip, job.units)}</td><td>{formatChip(chipLoad(advice.feed, advice.speed, bit.flutes), job.units)}</td></tr>
+      <tr><th>{CUTS.plunge}</th><td>{formatFeed(cut.plunge, job.units)}</td><td>{formatFeed(advice.plunge, job.units)}</td></tr>
+      <tr><th>{COMMON.spindle}</th><td>{cut.speed} rev/min</td><td>{advice.speed} rev/min</td></tr>
+      <tr><th>{CUTS.chipLoad}</th><td>{formatChip(chip, job.units)}</td><td>{formatChip(chipLoad(advice.feed, advice.speed, bit.flutes), job.units)}</td></tr>
       <tr
-        ><th>Surface speed</th><td>{formatSurface(surfaceSpeed(workingDiameter(bit), cut.speed), job.units)}</td><td
+        ><th>{CUTS.surfaceSpeed}</th><td>{formatSurface(surfaceSpeed(workingDiameter(bit), cut.speed), job.units)}</td><td
           >{formatSurface(advice.surface, job.units)}</td
         ></tr
       >
-      {#if deep !== undefined}<tr><th>Depth of a pass</th><td>{num(deep, job.units)}</td><td>{num(advice.depthPerPass, job.units)}</td></tr>{/if}
+      {#if deep !== undefined}<tr><th>{CUTS.depthPerPass}</th><td>{num(deep, job.units)}</td><td>{num(advice.depthPerPass, job.units)}</td></tr>{/if}
     </tbody>
   </table>
   <p class="text-surface-600-400">
@@ -99,9 +101,9 @@
       : ''} The bit’s maker and a trial cut have the last word.
   </p>
   <div class="py-1.5 gap-1.5 flex flex-wrap">
-    <button class="btn preset-outlined-surface-300-700" onclick={take}>Use the suggested</button>
-    <button class="btn preset-outlined-surface-300-700" onclick={keep}>Keep mine as the preset</button>
-    {#if !kindOf(cut).wholeBoard}<button class="btn preset-outlined-surface-300-700" onclick={ontrial}>Try feeds on a trial board…</button>{/if}
+    <button class="btn preset-outlined-surface-300-700" onclick={take}>{CUTS.useTheSuggestedFeeds}</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={keep}>{CUTS.saveMineAsThePreset}</button>
+    {#if !kindOf(cut).wholeBoard}<button class="btn preset-outlined-surface-300-700" onclick={ontrial}>{CUTS.tryFeedsOnATrial}</button>{/if}
   </div>
   {#if note}<p role="status">{note}</p>{/if}
 </details>

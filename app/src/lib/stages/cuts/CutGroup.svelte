@@ -5,6 +5,7 @@
   import type { Cut } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
   import { duration } from '$lib/ui/format';
+  import { CUTS } from '$lib/labels/cuts';
 
   let { session, cuts, folded = $bindable() }: { session: JobSession; cuts: readonly Cut[]; folded: boolean } = $props();
   const name = $derived(cuts[0].group);
@@ -14,17 +15,17 @@
   );
 
   const turn = () =>
-    session.edit(off ? `Switch ${name} on` : `Switch ${name} off`, (d) => {
+    session.edit(off ? CUTS.switchOnNamed(name) : CUTS.switchOffNamed(name), (d) => {
       for (const { id } of cuts) d.cuts[id].off = !off;
     });
 </script>
 
-<div class="flex items-center gap-2.5 border-t border-surface-200-800 py-1.5 text-sm" role="group" aria-label="Group {name}">
+<div class="flex items-center gap-2.5 border-t border-surface-200-800 py-1.5 text-sm" role="group" aria-label={CUTS.group(name)}>
   <button class="flex flex-1 items-center gap-1.5 text-left" aria-expanded={!folded} onclick={() => (folded = !folded)}>
     {#if folded}<ChevronRight size={16} aria-hidden="true" />{:else}<ChevronDown size={16} aria-hidden="true" />{/if}
-    <b>{name}</b> <span class="text-surface-600-400">{cuts.length} {cuts.length === 1 ? 'cut' : 'cuts'}</span>
+    <b>{name}</b> <span class="text-surface-600-400">{cuts.length} {cuts.length === 1 ? CUTS.cut : CUTS.cuts}</span>
     <span class="flex-1"></span>
-    <span class="figure">{off ? 'off' : session.plan && !session.stale ? duration(seconds) : '…'}</span>
+    <span class="figure">{off ? CUTS.off : session.plan && !session.stale ? duration(seconds) : '…'}</span>
   </button>
-  <button class="btn preset-outlined-surface-300-700" aria-pressed={off} onclick={turn}>{off ? 'Switch all on' : 'Switch all off'}</button>
+  <button class="btn preset-outlined-surface-300-700" aria-pressed={off} onclick={turn}>{off ? CUTS.switchAllOn : CUTS.switchAllOff}</button>
 </div>

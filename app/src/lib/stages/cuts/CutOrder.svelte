@@ -7,6 +7,8 @@
   import { nameOf } from '$lib/art/fields';
   import type { JobSession } from '$lib/job/session.svelte';
   import Choice from '$lib/ui/Choice.svelte';
+  import { CUTS } from '$lib/labels/cuts';
+  import { COMMON } from '$lib/labels/common';
 
   let { session, editor, cut }: { session: JobSession; editor: ArtEditor; cut: Cut } = $props();
   const job = $derived(session.job);
@@ -17,29 +19,29 @@
   });
   let dragged = $state.raw<{ id: string }[] | null>(null);
   const rows = $derived(dragged ?? things.map((id) => ({ id })));
-  const put = (sequence: string[]) => session.edit('Order of pieces', (d) => void (d.cuts[cut.id].sequence = sequence));
+  const put = (sequence: string[]) => session.edit(CUTS.orderOfPieces, (d) => void (d.cuts[cut.id].sequence = sequence));
 </script>
 
 <Choice
-  label="From piece to piece"
+  label={CUTS.fromPieceToPiece}
   value={cut.order}
   options={[
-    { value: 'shortest', label: 'the shortest way' },
-    { value: 'across', label: 'left to right' },
-    { value: 'rows', label: 'row by row' },
-    { value: 'inside-out', label: 'inside out' },
-    { value: 'drawn', label: 'as drawn' },
-    { value: 'hand', label: 'by hand' },
+    { value: 'shortest', label: CUTS.theShortestWay },
+    { value: 'across', label: COMMON.leftToRight },
+    { value: 'rows', label: CUTS.rowByRow },
+    { value: 'inside-out', label: CUTS.insideOut },
+    { value: 'drawn', label: CUTS.asDrawn },
+    { value: 'hand', label: COMMON.byHand },
   ]}
   onchange={(order) =>
-    session.edit('Order of pieces', (d) => {
+    session.edit(CUTS.orderOfPieces, (d) => {
       d.cuts[cut.id].order = order;
       if (order === 'hand' && cut.sequence.length === 0) d.cuts[cut.id].sequence = things;
     })}
 />
 {#if cut.order === 'hand'}
   <ol
-    aria-label="Order by hand"
+    aria-label={CUTS.orderByHand}
     use:dragHandleZone={{ items: rows, flipDurationMs: 120, dropTargetStyle: {}, type: `pieces of ${cut.id}` }}
     onconsider={(e) => (dragged = e.detail.items as { id: string }[])}
     onfinalize={(e) => {
@@ -52,7 +54,7 @@
         <span
           class="figure grid h-6 w-6 flex-none place-items-center rounded border border-surface-300-700 text-sm"
           use:dragHandle
-          aria-label="Piece {k + 1}: drag, or press Enter and use the arrow keys">{k + 1}</span
+          aria-label={CUTS.pieceToDrag(k + 1)}>{k + 1}</span
         >
         <button class="flex-1 text-left text-sm" onclick={() => editor.select([id])}>{nameOf(job.items[id])}</button>
       </li>

@@ -24,6 +24,8 @@
   import CutOrder from './CutOrder.svelte';
   import { EXTRAS } from './extras';
   import { duration } from '$lib/ui/format';
+  import { CUTS } from '$lib/labels/cuts';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     session: JobSession;
@@ -56,12 +58,12 @@
     laser: 'No cut yet. A fill burns areas, a score draws lines, a picture keeps its tones, a cut goes through.',
   };
   const TARGETS = [
-    { value: 'art', label: 'everything drawn' },
-    { value: 'words', label: 'the words' },
-    { value: 'holes', label: 'holes and circles' },
-    { value: 'lines', label: 'the lines' },
-    { value: 'shapes', label: 'the other shapes' },
-    { value: 'outline', label: 'the outline of the sign' },
+    { value: 'art', label: CUTS.everythingDrawn },
+    { value: 'words', label: CUTS.theWords },
+    { value: 'holes', label: CUTS.holesAndCircles },
+    { value: 'lines', label: CUTS.theLines },
+    { value: 'shapes', label: CUTS.theOtherShapes },
+    { value: 'outline', label: CUTS.theOutlineOfTheSign },
   ] as const;
   const edit = (id: string, label: string, set: (cut: Cut) => void) => session.edit(label, (d) => set(d.cuts[id]));
   function workOn(cut: Cut, what: string) {
@@ -81,7 +83,7 @@
     const own = first ?? forJob(bit, job.tools);
     // What was picked on another stage is not seen here: it is chosen under “works on”, on purpose.
     const cut = beginCut(job, own, { kind, id }, second);
-    session.edit(`Add: ${kindNamed(kind).title}`, (d) => {
+    session.edit(CUTS.add(kindNamed(kind).title), (d) => {
       d.tools[own.id] ??= own;
       d.cuts[id] = cut as (typeof d.cuts)[string];
       d.cutOrder = usualOrder({ ...job, tools: { ...job.tools, [own.id]: own }, cuts: { ...job.cuts, [id]: cut }, cutOrder: [...job.cutOrder, id] });
@@ -102,14 +104,14 @@
   function copy(of: Cut) {
     const id = freeId(of.kind);
     const twin = { ...($state.snapshot(of) as Cut), id, name: `${cutName(of)} (copy)`.slice(0, 80) };
-    session.edit('Copy a cut', (d) => {
+    session.edit(CUTS.copyACut, (d) => {
       d.cuts[id] = twin;
       d.cutOrder = d.cutOrder.flatMap((one) => (one === of.id ? [one, id] : [one]));
     });
     open = id;
   }
   function remove(id: string) {
-    session.edit('Delete a cut', (d) => {
+    session.edit(CUTS.deleteACut, (d) => {
       delete d.cuts[id];
       d.cutOrder = d.cutOrder.filter((other) => other !== id);
       // What cleared for it clears for nothing now.
@@ -134,10 +136,10 @@
     const end = cuts.findIndex((cut, i) => i > at && cut.group !== group);
     return cuts.slice(at, end < 0 ? cuts.length : end);
   }
-  const reorder = (order: string[]) => session.edit('Order of cuts', (d) => void (d.cutOrder = order));
+  const reorder = (order: string[]) => session.edit(CUTS.orderOfCuts, (d) => void (d.cutOrder = order));
 </script>
 
-<h2>Cuts, in the order they are made</h2>
+<h2>{CUTS.cutsInTheOrderThey}</h2>
 <Findings findings={general} unit={session.job.units} onrepair={(f) => repair(session, editor, f)} />
 <div
   use:dragHandleZone={{ items: rows, flipDurationMs: 120, dropTargetStyle: {} }}
@@ -171,7 +173,7 @@
                   id === opened ? 'border-primary-600-400 text-primary-600-400' : 'border-surface-300-700',
                 ]}
                 use:dragHandle
-                aria-label="Place {index + 1}: drag, or press Enter and use the arrow keys">{index + 1}</span
+                aria-label={CUTS.placeToDrag(index + 1)}>{index + 1}</span
               >
               <button
                 class={['name flex-1 flex justify-between items-center text-left', cut.off && 'text-surface-600-400']}
@@ -179,7 +181,7 @@
                 onclick={() => (open = id)}
               >
                 <span>{cutName(cut)}<small class="block text-surface-600-400">{kindOf(cut).title} · {bitName(bit, job.units)}</small></span>
-                <span class="figure">{cut.off ? 'off' : view && !session.stale ? duration(view.seconds) : '…'}</span>
+                <span class="figure">{cut.off ? CUTS.off : view && !session.stale ? duration(view.seconds) : '…'}</span>
               </button>
             </div>
             {#if id === opened}
@@ -191,7 +193,7 @@
                   onrepair={(f) => repair(session, editor, f)}
                 />
                 <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
-                  <label class="text-sm" for="name-{id}">Name of the cut</label>
+                  <label class="text-sm" for="name-{id}">{CUTS.nameOfTheCut}</label>
                   <input
                     class="input"
                     id="name-{id}"
@@ -202,35 +204,35 @@
                   />
                 </div>
                 <div class="grid grid-cols-[1fr_14.3rem] items-center gap-2.5 py-1">
-                  <label class="text-sm" for="group-{id}">In the group</label>
+                  <label class="text-sm" for="group-{id}">{CUTS.inTheGroup}</label>
                   <input
                     class="input"
                     id="group-{id}"
                     list="cut-groups"
                     value={cut.group}
-                    placeholder="none"
+                    placeholder={COMMON.none}
                     maxlength="40"
                     onchange={(event) => edit(id, 'Group of a cut', (c) => void (c.group = event.currentTarget.value.trim()))}
                   />
                 </div>
                 {#if !kindOf(cut).wholeBoard}
                   <Choice
-                    label="Works on"
+                    label={CUTS.worksOn}
                     value={Array.isArray(cut.on) ? 'some' : cut.on}
                     options={[
                       ...TARGETS,
                       {
                         value: 'some',
                         label: Array.isArray(cut.on)
-                          ? `${cut.on.length} ${cut.on.length === 1 ? 'thing' : 'things'} picked for it`
-                          : `what is picked (${editor.selection.size})`,
+                          ? CUTS.selectedForIt(cut.on.length, cut.on.length === 1 ? 'thing' : 'things')
+                          : CUTS.whatIsSelected(editor.selection.size),
                       },
                     ]}
                     onchange={(v) => workOn(cut, v)}
                   />
                   {#if Array.isArray(cut.on) && editor.selection.size > 0}
                     <button class="btn preset-outlined-surface-300-700" onclick={() => workOn(cut, 'some')}
-                      >Work on what is picked now ({editor.selection.size})</button
+                      >{CUTS.workOnWhatIsSelected(editor.selection.size)}</button
                     >
                   {/if}
                 {/if}
@@ -242,14 +244,14 @@
                     ...(bitsFor(cut.kind, job.tools).some((b) => b.id === cut.tool) ? [] : [{ value: cut.tool, label: bitName(bit, job.units) }]),
                   ]}
                   more={{
-                    heading: 'From the crib',
+                    heading: CUTS.fromTheCrib,
                     options: inCrib(cut.kind).map((b) => ({ value: `${FROM_CRIB}${b.id}`, label: bitName(b, job.units) })),
                   }}
                   onchange={(v) => giveBit(cut, v)}
                 />
                 {#if !kindOf(cut).wholeBoard}
                   {#if job.process === 'router'}<button class="px-1 pb-1 text-sm text-primary-600-400 underline" onclick={() => onsheet('finder', id)}
-                      >Which bit would be best?</button
+                      >{CUTS.whichBitWouldBeBest}</button
                     >{/if}
                 {/if}
                 {#key id}<CutFields {session} {cut} />{/key}
@@ -261,16 +263,16 @@
                     ontrial={() => onsheet('trial', id)}
                   />{/if}
                 <div class="gap-1.5 flex flex-wrap pt-2.5">
-                  <button class="btn preset-outlined-surface-300-700" disabled={index === 0} onclick={() => move(id, -1)}>Earlier</button>
-                  <button class="btn preset-outlined-surface-300-700" disabled={index === cuts.length - 1} onclick={() => move(id, 1)}>Later</button>
-                  <button class="btn preset-outlined-surface-300-700" onclick={() => copy(cut)}>Copy</button>
+                  <button class="btn preset-outlined-surface-300-700" disabled={index === 0} onclick={() => move(id, -1)}>{CUTS.earlier}</button>
+                  <button class="btn preset-outlined-surface-300-700" disabled={index === cuts.length - 1} onclick={() => move(id, 1)}>{CUTS.later}</button>
+                  <button class="btn preset-outlined-surface-300-700" onclick={() => copy(cut)}>{COMMON.copy}</button>
                   <button
                     class="btn preset-outlined-surface-300-700"
                     aria-pressed={cut.off}
                     onclick={() => edit(id, cut.off ? 'Switch a cut on' : 'Switch a cut off', (c) => void (c.off = !c.off))}
-                    >{cut.off ? 'Switch on' : 'Switch off'}</button
+                    >{cut.off ? CUTS.switchOn : CUTS.switchOff}</button
                   >
-                  <button class="btn preset-outlined-surface-300-700" onclick={() => remove(id)}>Delete this cut</button>
+                  <button class="btn preset-outlined-surface-300-700" onclick={() => remove(id)}>{CUTS.deleteThisCut}</button>
                 </div>
               </div>
             {/if}
@@ -290,18 +292,18 @@
 {/if}
 {#if job.process === 'laser' && job.layers.length > 1}<LayerWork {session} />{/if}
 <div class="gap-1.5 flex flex-wrap pt-2.5">
-  <button class="btn preset-outlined-surface-300-700" aria-expanded={adding} onclick={() => (adding = !adding)}>Add a cut…</button>
-  <button class="btn preset-outlined-surface-300-700" onclick={() => (sheet = 'bits')}>{named(process.tool.many)} of this job…</button>
-  <button class="btn preset-outlined-surface-300-700" onclick={() => (sheet = 'templates')}>Cut templates…</button>
+  <button class="btn preset-outlined-surface-300-700" aria-expanded={adding} onclick={() => (adding = !adding)}>{CUTS.addACut}</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => (sheet = 'bits')}>{CUTS.ofThisJob(named(process.tool.many))}</button>
+  <button class="btn preset-outlined-surface-300-700" onclick={() => (sheet = 'templates')}>{CUTS.cutTemplatesMore}</button>
 </div>
 {#if adding}
-  <div class="gap-1.5 flex flex-wrap pt-2.5" role="group" aria-label="Kinds of cut">
+  <div class="gap-1.5 flex flex-wrap pt-2.5" role="group" aria-label={CUTS.kindsOfCut}>
     {#each kindsOf(job.process) as kind (kind)}
       {@const none = bitsFor(kind, job.tools).length === 0 && inCrib(kind).length === 0}
       <button
         class="btn preset-outlined-surface-300-700"
         disabled={none}
-        title={none ? `Neither this job nor the crib has a ${process.tool.one} that can make it.` : kindNamed(kind).help}
+        title={none ? CUTS.noToolForIt(process.tool.one) : kindNamed(kind).help}
         onclick={() => add(kind)}>{kindNamed(kind).title}</button
       >
     {/each}

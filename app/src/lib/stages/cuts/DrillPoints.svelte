@@ -3,6 +3,8 @@
   import type { CutOf } from '@kerbe/core/job';
   import { len } from '$lib/ui/format';
   import type { ExtraProps } from './extra';
+  import { CUTS } from '$lib/labels/cuts';
+  import { COMMON } from '$lib/labels/common';
 
   const { session, editor, cut }: ExtraProps<CutOf<'drill'>> = $props();
   const unit = $derived(session.job.units);
@@ -11,7 +13,7 @@
   function addPoint() {
     editor.hand.pointFor = {
       what: 'middle of the hole',
-      then: (x, y) => edit('Drill at a point', (points) => void points.push([thousandths(x), thousandths(y)])),
+      then: (x, y) => edit(CUTS.drillAtAPoint, (points) => void points.push([thousandths(x), thousandths(y)])),
     };
     editor.hand.tool = 'point';
   }
@@ -22,9 +24,9 @@
     Point at <span class="figure">{len(x, unit)}, {len(y, unit)}</span>
     <button
       class="btn preset-outlined-surface-300-700"
-      aria-label="Take away the point at {len(x, unit)}, {len(y, unit)}"
-      onclick={() => edit('Take away a point', (points) => void points.splice(k, 1))}>Take away</button
+      aria-label={CUTS.removeThePointAt(len(x, unit), len(y, unit))}
+      onclick={() => edit(CUTS.removeAPoint, (points) => void points.splice(k, 1))}>{COMMON.remove}</button
     >
   </p>
 {/each}
-<button class="btn preset-outlined-surface-300-700" onclick={addPoint}>Drill at a point on the board</button>
+<button class="btn preset-outlined-surface-300-700" onclick={addPoint}>{CUTS.drillAtAPointOn}</button>

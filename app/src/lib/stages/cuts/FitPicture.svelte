@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The plug in its recess, from above: what is left between them shows as a gap. */
   import type { CutView } from '$lib/job/planner';
+  import { CUTS } from '$lib/labels/cuts';
 
   let { fit }: { fit: NonNullable<CutView['fit']> } = $props();
   const W = 150;
@@ -19,7 +20,7 @@
   const scale = $derived(Math.min((W - 12) / Math.max(1, box.maxX - box.minX), (H - 12) / Math.max(1, box.maxY - box.minY)));
 </script>
 
-<svg viewBox="0 0 {W} {H}" width={W} height={H} role="img" aria-label="The plug in its recess, from above">
+<svg viewBox="0 0 {W} {H}" width={W} height={H} role="img" aria-label={CUTS.thePlugInItsRecess}>
   <rect class="fill-tertiary-200-800" width={W} height={H} />
   {#if fit.recess.length}
     <g

@@ -7,6 +7,7 @@
   import LengthField from '$lib/ui/LengthField.svelte';
   import type { ExtraProps } from './extra';
   import MakeHalf from './MakeHalf.svelte';
+  import { CUTS } from '$lib/labels/cuts';
 
   const { session, editor, cut, view, onopen }: ExtraProps<CutOf<'vcarve'>> = $props();
   const job = $derived(session.job);
@@ -23,7 +24,7 @@
     const clearing = Object.values(job.cuts).find((other) => namedBy(other).cuts.includes(cut.id));
     const id = clearing?.id ?? freeId();
     onopen(cut.id);
-    session.edit(bit ? 'Clear the floor first' : 'The V bit clears the floor', (d) => {
+    session.edit(bit ? CUTS.clearTheFloorFirst : CUTS.theVBitClearsThe, (d) => {
       const draft = d.cuts[cut.id] as typeof cut;
       if (!bit) {
         delete draft.after;
@@ -44,27 +45,24 @@
 
 {#if cut.floorDepth !== undefined}
   <Choice
-    label="Floor cleared first by"
+    label={CUTS.floorClearedFirstBy}
     value={cut.after ?? ''}
-    options={[
-      { value: '', label: 'nothing: the V bit clears it' },
-      ...bitsFor('pocket', job.tools).map((b) => ({ value: b.id, label: bitName(b, job.units) })),
-    ]}
+    options={[{ value: '', label: CUTS.nothingTheVBitClears }, ...bitsFor('pocket', job.tools).map((b) => ({ value: b.id, label: bitName(b, job.units) }))]}
     onchange={clearFirst}
   />
   {#if !cut.plug}
     <details class="py-0.5 border-t border-surface-200-800">
-      <summary class="py-1.5 cursor-pointer text-sm">A plug to go into it</summary>
-      <LengthField label="Room for glue below it" value={room.glue} unit={job.units} min={0} onchange={(v) => (room.glue = v)} />
+      <summary class="py-1.5 cursor-pointer text-sm">{CUTS.aPlugToGoInto}</summary>
+      <LengthField label={CUTS.glueGapBelowIt} value={room.glue} unit={job.units} min={0} onchange={(v) => (room.glue = v)} />
       <LengthField
-        label="Room for the saw above"
+        label={CUTS.sawAllowanceAboveIt}
         value={room.saw}
         unit={job.units}
         min={0.1}
-        hint="The plug is carved from another board, mirrored, glued in face down, and what stands out is sawn and planed off."
+        hint={CUTS.thePlugIsCarvedFrom}
         onchange={(v) => (room.saw = v)}
       />
-      <MakeHalf {session} {editor} {cut} {view} {onopen} {room} label="Make the job of the plug" />
+      <MakeHalf {session} {editor} {cut} {view} {onopen} {room} label={CUTS.makeTheJobOfThe} />
     </details>
   {/if}
 {/if}

@@ -6,18 +6,20 @@
   import LengthField from '$lib/ui/LengthField.svelte';
   import NumberField from '$lib/ui/NumberField.svelte';
   import { len } from '$lib/ui/format';
+  import { CUTS } from '$lib/labels/cuts';
+  import { COMMON } from '$lib/labels/common';
 
   let { bit, unit, onchange }: { bit: Extract<Bit, { kind: 'head' }>; unit: LengthUnit; onchange: (change: Record<string, unknown>) => void } = $props();
   const presets = $derived(bit.presets ?? []);
 </script>
 
-<NumberField label="Full power" unit="W" value={bit.watts} min={0.1} max={1000} step={0.5} onchange={(watts) => onchange({ watts })} />
-<LengthField label="Spot in focus" value={bit.diameter} {unit} min={0.01} onchange={(diameter) => onchange({ diameter })} />
+<NumberField label={CUTS.fullPower} unit="W" value={bit.watts} min={0.1} max={1000} step={0.5} onchange={(watts) => onchange({ watts })} />
+<LengthField label={CUTS.spotInFocus} value={bit.diameter} {unit} min={0.01} onchange={(diameter) => onchange({ diameter })} />
 <p class="text-surface-600-400">Power of the beam, as its maker states it - not what its supply draws.</p>
-<h3>Presets</h3>
+<h3>{CUTS.presets}</h3>
 {#if presets.length > 0}
   <table class="table text-sm">
-    <thead><tr><th>Cut</th><th>Sheet</th><th>Power, feed</th><th>From</th><th></th></tr></thead>
+    <thead><tr><th>{COMMON.cut}</th><th>{CUTS.sheet}</th><th>{CUTS.powerFeed}</th><th>{COMMON.from}</th><th></th></tr></thead>
     <tbody>
       {#each presets as one, k (k)}
         <tr>
@@ -28,11 +30,12 @@
             >{one.source}{one.date ? `, ${one.date}` : ''}{#if one.care}<br /><b>{one.care}</b>{/if}</td
           >
           <td
-            ><button class="btn preset-outlined-surface-300-700" onclick={() => onchange({ presets: presets.filter((_, other) => other !== k) })}>Forget</button
+            ><button class="btn preset-outlined-surface-300-700" onclick={() => onchange({ presets: presets.filter((_, other) => other !== k) })}
+              >{COMMON.delete}</button
             ></td
           >
         </tr>
       {/each}
     </tbody>
   </table>
-{:else}<p class="text-surface-600-400">None yet. On a cut, <i>Keep mine as the preset</i> writes one down; a test card finds it.</p>{/if}
+{:else}<p class="text-surface-600-400">None yet. On a cut, <i>{CUTS.saveMineAsThePreset}</i> saves one; a test card finds it.</p>{/if}

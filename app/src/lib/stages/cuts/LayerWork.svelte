@@ -4,22 +4,23 @@
   import type { Job } from '@kerbe/core/job';
   import type { JobSession } from '$lib/job/session.svelte';
   import Choice from '$lib/ui/Choice.svelte';
+  import { CUTS } from '$lib/labels/cuts';
 
   let { session }: { session: JobSession } = $props();
   const layers = $derived(layersOf(session.job));
   let why = $state<string | null>(null);
   const OPTIONS: { value: LayerWork | 'none'; label: string }[] = [
-    { value: 'none', label: 'leave it out' },
-    { value: 'laser-cut', label: 'cut' },
-    { value: 'laser-score', label: 'score' },
-    { value: 'laser-fill', label: 'fill' },
+    { value: 'none', label: CUTS.leaveItOut },
+    { value: 'laser-cut', label: CUTS.cut },
+    { value: 'laser-score', label: CUTS.score },
+    { value: 'laser-fill', label: CUTS.fill },
   ];
-  const PICTURE = { value: 'laser-picture', label: 'burn the pictures' } as const;
+  const PICTURE = { value: 'laser-picture', label: CUTS.burnThePictures } as const;
   function give(layer: string, work: LayerWork | 'none') {
     why = null;
     try {
       const next = giveLayer($state.snapshot(session.job) as Job, layer, work === 'none' ? null : work);
-      session.edit('What becomes of a layer', (d) => {
+      session.edit(CUTS.workForALayer, (d) => {
         d.cuts = next.cuts;
         d.cutOrder = next.cutOrder;
       });
@@ -30,7 +31,7 @@
 </script>
 
 <details class="border-t border-surface-200-800 py-2" open={session.job.cutOrder.length === 0}>
-  <summary class="cursor-pointer text-base font-semibold">By layer or colour</summary>
+  <summary class="cursor-pointer text-base font-semibold">{CUTS.byLayerOrColour}</summary>
   <p class="text-surface-600-400">A line to work by stays in the drawing and out of the burn: leave its layer out.</p>
   {#each layers as { id, name, items, pictures, work } (id)}
     <Choice

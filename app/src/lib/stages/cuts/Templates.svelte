@@ -6,6 +6,8 @@
   import type { JobSession } from '$lib/job/session.svelte';
   import { ask } from '$lib/ui/post';
   import Sheet from '$lib/ui/Sheet.svelte';
+  import { CUTS } from '$lib/labels/cuts';
+  import { COMMON } from '$lib/labels/common';
 
   type Kept = { templates: { id: string; name: string; doc: Template; author: string }[] };
   let { session, onclose }: { session: JobSession; onclose: () => void } = $props();
@@ -22,7 +24,7 @@
   }
   function lay(template: Template) {
     const { job, idle } = layTemplate(session.job, template);
-    session.edit(`Lay “${template.name}”`, (d) => {
+    session.edit(CUTS.apply(template.name), (d) => {
       d.tools = job.tools;
       d.cuts = job.cuts;
       d.cutOrder = job.cutOrder;
@@ -32,7 +34,7 @@
   }
 </script>
 
-<Sheet title="Cut templates" {onclose}>
+<Sheet title={CUTS.cutTemplates} {onclose}>
   <p>A cut list keeps its cuts and bits and finds what they work on - words, holes, lines, shapes, the outline - in other artwork.</p>
   {#if list === null}
     <p class="text-surface-600-400">Looking…</p>
@@ -43,9 +45,11 @@
           <span class="flex-1"
             ><strong>{called}</strong><small class="block text-surface-600-400">{doc.cutOrder.map((key) => cutName(doc.cuts[key])).join(', ')}</small></span
           >
-          <button class="btn preset-outlined-surface-300-700" onclick={() => lay(doc)}>Apply to this job</button>
-          <button class="btn preset-outlined-surface-300-700" aria-label="Forget {called}" onclick={() => fetchAll('DELETE', `/api/templates?id=${id}`)}
-            >Forget</button
+          <button class="btn preset-outlined-surface-300-700" onclick={() => lay(doc)}>{CUTS.applyToThisJob}</button>
+          <button
+            class="btn preset-outlined-surface-300-700"
+            aria-label={COMMON.deleteNamed(called)}
+            onclick={() => fetchAll('DELETE', `/api/templates?id=${id}`)}>{COMMON.delete}</button
           >
         </li>
       {:else}
@@ -61,7 +65,7 @@
       void fetchAll('POST', '/api/templates', templateOf(session.job, name.trim()), `“${name.trim()}” is kept.`);
     }}
   >
-    <label>Keep the cuts of this job as <input class="input" bind:value={name} maxlength="120" required /></label>
-    <button class="btn preset-outlined-surface-300-700" disabled={session.job.cutOrder.length === 0 || name.trim() === ''}>Keep</button>
+    <label>{CUTS.saveTheCutsOfThis} <input class="input" bind:value={name} maxlength="120" required /></label>
+    <button class="btn preset-outlined-surface-300-700" disabled={session.job.cutOrder.length === 0 || name.trim() === ''}>{COMMON.save}</button>
   </form>
 </Sheet>

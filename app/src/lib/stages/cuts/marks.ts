@@ -6,6 +6,7 @@ import type { ArtEditor } from '$lib/art/editor.svelte';
 import type { CutMarks } from '$lib/board/tools/cuts';
 import type { Point } from '$lib/board/view';
 import type { JobSession } from '$lib/job/session.svelte';
+import { CUTS } from '$lib/labels/cuts';
 
 type Tabbed = Extract<Cut, { tabsAt: unknown }>;
 type Place = Tabbed['tabsAt'][number];
@@ -43,7 +44,7 @@ export function marksOf(session: JobSession, editor: ArtEditor, opened: string |
       const [moved, onto] = [numbers[from].id, order.indexOf(numbers[to].id)];
       order.splice(order.indexOf(moved), 1);
       order.splice(onto, 0, moved);
-      session.edit('Order of cuts', (d) => void (d.cutOrder = order));
+      session.edit(CUTS.orderOfCuts, (d) => void (d.cutOrder = order));
     },
     // One tab pulled makes all of them the person's own: none moves by itself afterwards.
     moveTab: (index, to) =>
@@ -53,7 +54,7 @@ export function marksOf(session: JobSession, editor: ArtEditor, opened: string |
       ),
     removeTab: (index) =>
       putTabs(
-        'Take away a tab',
+        'Remove a tab',
         tabs.filter((_, k) => k !== index),
       ),
   };

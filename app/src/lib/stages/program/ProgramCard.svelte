@@ -7,6 +7,8 @@
   import ProgramText from './ProgramText.svelte';
   import type { ReleaseView } from '../types';
   import { duration } from '$lib/ui/format';
+  import { PROGRAM } from '$lib/labels/program';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     session: JobSession;
@@ -53,38 +55,38 @@
   }
 </script>
 
-<h2>The program</h2>
+<h2>{PROGRAM.theProgram}</h2>
 {#if job.process === 'router'}<Choice
-    label="Bit changes"
+    label={COMMON.bitChanges}
     value={job.program.split}
     options={[
-      { value: 'pauses', label: 'one program that pauses' },
-      { value: 'tool', label: 'one program for each bit' },
+      { value: 'pauses', label: PROGRAM.oneProgramThatPauses },
+      { value: 'tool', label: PROGRAM.oneProgramForEachBit },
     ]}
-    onchange={(v) => session.edit('Bit changes', (d) => void (d.program.split = v))}
+    onchange={(v) => session.edit(COMMON.bitChanges, (d) => void (d.program.split = v))}
   />{/if}
 <Choice
-  label="Written in"
+  label={PROGRAM.writtenIn}
   value={job.program.units}
   options={[
-    { value: 'mm', label: 'millimetres (G21)' },
-    { value: 'in', label: 'inches (G20)' },
+    { value: 'mm', label: PROGRAM.millimetresG21 },
+    { value: 'in', label: PROGRAM.inchesG20 },
   ]}
-  onchange={(v) => session.edit('Program units', (d) => void (d.program.units = v))}
+  onchange={(v) => session.edit(PROGRAM.programUnits, (d) => void (d.program.units = v))}
 />
 <LengthField
-  label={job.process === 'router' ? 'Travel height above the board' : 'Travel height above the plate'}
+  label={job.process === 'router' ? PROGRAM.travelHeightAboveTheBoard : PROGRAM.travelHeightAboveThePlate}
   value={job.program.clearance}
   unit={job.units}
   min={1}
-  onchange={(v) => session.edit('Clearance', (d) => void (d.program.clearance = v))}
+  onchange={(v) => session.edit(PROGRAM.clearance, (d) => void (d.program.clearance = v))}
 />
 {#if job.process === 'router'}<LengthField
-    label="Plunges from, above the board"
+    label={PROGRAM.plungesFromAboveTheBoard}
     value={job.program.approach}
     unit={job.units}
     min={0.1}
-    onchange={(v) => session.edit('Height it plunges from', (d) => void (d.program.approach = v))}
+    onchange={(v) => session.edit(PROGRAM.heightItPlungesFrom, (d) => void (d.program.approach = v))}
   />{/if}
 <ProgramSettings {session} />
 
@@ -103,15 +105,15 @@
         href="/api/releases/{current.id}/{encodeURIComponent(program.name)}"
         download
         >{program.name}<span class="text-surface-600-400"
-          >{program.lines} lines · {duration(program.seconds)} running{program.changes ? `, ${duration(program.changes)} for changing bits` : ''}</span
+          >{PROGRAM.linesRunning(program.lines, duration(program.seconds), program.changes ? `, ${duration(program.changes)} for changing bits` : '')}</span
         ></a
       >
     {/each}
     <div class="gap-1.5 flex flex-wrap pt-1.5 text-sm">
-      <a class="btn preset-outlined-surface-300-700" href="/api/releases/{current.id}/sheet" download>Set-up sheet (PDF)</a>
-      <a class="btn preset-outlined-surface-300-700" href="/api/jobs/{session.id}/template" download>Full-size template (PDF)</a>
+      <a class="btn preset-outlined-surface-300-700" href="/api/releases/{current.id}/sheet" download>{PROGRAM.setUpSheetPdf}</a>
+      <a class="btn preset-outlined-surface-300-700" href="/api/jobs/{session.id}/template" download>{PROGRAM.fullSizeTemplatePdf}</a>
     </div>
-    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold mt-2.5" onclick={onnext}>Go to the machine</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold mt-2.5" onclick={onnext}>{PROGRAM.goToTheMachine}</button>
   </div>
 {:else}
   {#if errors.length}
@@ -132,7 +134,7 @@
     disabled={!mayRelease || busy || session.stale || errors.length > 0 || unticked > 0 || !plan}
     onclick={go}
   >
-    {busy ? 'Planning again on the server…' : 'Release for cutting'}
+    {busy ? PROGRAM.planningAgainOnTheServer : PROGRAM.releaseForCutting}
   </button>
   <p class="text-surface-600-400">
     A release is planned again on the server from the saved job. Only a release can be run.{mayRelease
@@ -142,9 +144,9 @@
 {/if}
 
 {#if plan && plan.files.length > 0}
-  <h2>As it will be written</h2>
+  <h2>{PROGRAM.asItWillBeWritten}</h2>
   {#if plan.files.length > 1}
-    <div class="gap-1.5 flex flex-wrap text-xs" role="group" aria-label="Program shown">
+    <div class="gap-1.5 flex flex-wrap text-xs" role="group" aria-label={PROGRAM.programShown}>
       {#each plan.files as file, i (i)}<button class="btn preset-outlined-surface-300-700" aria-pressed={i === shown} onclick={() => (shown = i)}
           >{file.name}</button
         >{/each}

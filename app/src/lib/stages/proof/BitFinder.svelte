@@ -14,6 +14,8 @@
   import { tryBits } from './advice';
   import type { TrialView } from './advice';
   import TrialPicture from './TrialPicture.svelte';
+  import { COMMON } from '$lib/labels/common';
+  import { PROOF } from '$lib/labels/proof';
 
   /** `first`: the cut it is tried on to begin with. */
   let { session, crib, first, onclose }: { session: JobSession; crib: readonly Bit[]; first: string | null; onclose: () => void } = $props();
@@ -31,13 +33,13 @@
   const forbids = (trial: TrialView) => trial.findings.some(({ severity }) => severity === 'error');
   const nameOf = (bit: Bit) => bitName(bit, session.job.units);
   const columns: Column<TrialView>[] = [
-    { id: 'bit', title: 'Bit', cell: bitCell, sortBy: ({ bit }) => nameOf(bit) },
-    { id: 'seconds', title: 'Time', cell: timeCell, sortBy: ({ seconds }) => seconds },
-    { id: 'lifts', title: 'Lifts', cell: liftsCell, sortBy: ({ lifts }) => lifts },
-    { id: 'deepest', title: 'Deepest', cell: deepestCell, sortBy: ({ deepest }) => deepest },
-    { id: 'unreached', title: 'Not reached', cell: unreachedCell, sortBy: ({ unreached }) => unreached },
-    { id: 'ridge', title: 'Ridges', cell: ridgeCell, sortBy: ({ ridge }) => ridge },
-    { id: 'picture', title: 'A piece of it', cell: pictureCell },
+    { id: 'bit', title: COMMON.bit, cell: bitCell, sortBy: ({ bit }) => nameOf(bit) },
+    { id: 'seconds', title: COMMON.time, cell: timeCell, sortBy: ({ seconds }) => seconds },
+    { id: 'lifts', title: PROOF.lifts, cell: liftsCell, sortBy: ({ lifts }) => lifts },
+    { id: 'deepest', title: PROOF.deepest, cell: deepestCell, sortBy: ({ deepest }) => deepest },
+    { id: 'unreached', title: PROOF.notReached, cell: unreachedCell, sortBy: ({ unreached }) => unreached },
+    { id: 'ridge', title: PROOF.ridges, cell: ridgeCell, sortBy: ({ ridge }) => ridge },
+    { id: 'picture', title: PROOF.closeUp, cell: pictureCell },
     { id: 'use', title: '', cell: useCell },
   ];
   const area = (mm2: number) => (mm2 < 0.05 ? 'all reached' : job.units === 'in' ? `${(mm2 / 645.16).toFixed(3)} in²` : `${mm2.toFixed(1)} mm²`);
@@ -56,7 +58,7 @@
   function choose({ bit, cut: tried }: TrialView) {
     const known = crib.some(({ id }) => id === bit.id);
     const [id, own] = inJob(job, bit);
-    session.edit(`Use ${nameOf(bit)}`, (d) => {
+    session.edit(PROOF.use(nameOf(bit)), (d) => {
       d.tools[id] = JSON.parse(JSON.stringify(known ? own : { ...own, crib: undefined }));
       d.cuts[cut] = JSON.parse(JSON.stringify({ ...tried, tool: id }));
     });
@@ -84,28 +86,28 @@
   <button
     class="btn preset-outlined-surface-300-700 whitespace-nowrap"
     disabled={forbids(trial)}
-    aria-label="Use it: {nameOf(trial.bit)}"
-    onclick={() => choose(trial)}>Use it</button
+    aria-label={PROOF.useThis(nameOf(trial.bit))}
+    onclick={() => choose(trial)}>{PROOF.useIt}</button
   >
 {/snippet}
 
-<Sheet title="Find the right bit" wide {onclose}>
+<Sheet title={COMMON.findTheRightBit} wide {onclose}>
   {#if choices.length === 0}
     <p>There is no cut yet to find a bit for. Add one under Cuts.</p>
   {:else}
     <div class="gap-3.5 grid grid-cols-[minmax(0,27rem)_auto_auto] items-center text-sm">
-      <Choice label="For this cut" value={cut} options={choices} onchange={(v) => ((cut = v), (trials = []))} />
-      <label><input class="checkbox" type="checkbox" bind:checked={sizes} /> also usual sizes that are not in the crib</label>
-      {#if running}<button class="btn preset-outlined-surface-300-700" onclick={() => stop?.abort()}>Cancel</button>{:else}<button
+      <Choice label={PROOF.forThisCut} value={cut} options={choices} onchange={(v) => ((cut = v), (trials = []))} />
+      <label><input class="checkbox" type="checkbox" bind:checked={sizes} /> {PROOF.alsoUsualSizesThatAre}</label>
+      {#if running}<button class="btn preset-outlined-surface-300-700" onclick={() => stop?.abort()}>{COMMON.cancel}</button>{:else}<button
           class="btn preset-filled-brand px-4 py-2.5 font-semibold"
-          onclick={start}>Try them</button
+          onclick={start}>{PROOF.tryThem}</button
         >{/if}
     </div>
     {#if running}<p role="status"><progress max={asked} value={trials.length}></progress> {trials.length} of {asked} tried</p>{/if}
     {#if why}<p class="caution" role="alert">{why}</p>{/if}
     {#if trials.length > 0}
       <div class="max-h-[60vh] overflow-y-auto">
-        <DataTable label="Bits that were tried" rows={trials} idOf={(trial) => trial.bit.id} {columns} last={forbids} bind:sorted />
+        <DataTable label={PROOF.bitsThatWereTried} rows={trials} idOf={(trial) => trial.bit.id} {columns} last={forbids} bind:sorted />
       </div>
     {:else if !running}
       <p class="text-surface-600-400">

@@ -5,6 +5,8 @@
   import type { JobSession } from '$lib/job/session.svelte';
   import type { ProofDesk } from './desk.svelte';
   import ScrubBar from './ScrubBar.svelte';
+  import { PROOF } from '$lib/labels/proof';
+  import { COMMON } from '$lib/labels/common';
 
   let { session, desk }: { session: JobSession; desk: ProofDesk } = $props();
   const job = $derived(session.job);
@@ -38,7 +40,7 @@
     <div class="grid min-h-full min-w-full place-items-center p-7 pt-15" style="width: max-content">
       <div class="relative" style="width: {scale * job.board.width}px; height: {scale * job.board.height}px">
         {#if desk.burn}
-          <canvas bind:this={canvas} class="h-full w-full border border-surface-300-700" aria-label="The burned sheet"></canvas>
+          <canvas bind:this={canvas} class="h-full w-full border border-surface-300-700" aria-label={PROOF.theBurnedSheet}></canvas>
           {#if desk.burn.at}
             <i
               class="absolute h-3 w-3 -translate-1/2 rounded-full border-2 border-error-600-400"
@@ -52,9 +54,9 @@
   </div>
   {#if plan && plan.time.atMachine > 0 && plan.stretches.length > 0}<ScrubBar {session} {desk} />{/if}
   <div class="absolute right-3.5 bottom-15 flex gap-1.5 text-sm [&_.btn]:bg-surface-50-950">
-    <button class="btn preset-outlined-surface-300-700" aria-label="Smaller" onclick={() => zoom(1 / 1.5)}><Minus size={16} /></button>
-    <button class="btn preset-outlined-surface-300-700" aria-label="Larger" onclick={() => zoom(1.5)}><Plus size={16} /></button>
-    <button class="btn preset-outlined-surface-300-700" aria-pressed={chosen === null} onclick={() => (chosen = null)}>All of it</button>
-    <button class="btn preset-outlined-surface-300-700" aria-pressed={chosen === TRUE_SIZE} onclick={() => (chosen = TRUE_SIZE)}>True size</button>
+    <button class="btn preset-outlined-surface-300-700" aria-label={COMMON.zoomOut} onclick={() => zoom(1 / 1.5)}><Minus size={16} /></button>
+    <button class="btn preset-outlined-surface-300-700" aria-label={COMMON.zoomIn} onclick={() => zoom(1.5)}><Plus size={16} /></button>
+    <button class="btn preset-outlined-surface-300-700" aria-pressed={chosen === null} onclick={() => (chosen = null)}>{PROOF.showAllOfIt}</button>
+    <button class="btn preset-outlined-surface-300-700" aria-pressed={chosen === TRUE_SIZE} onclick={() => (chosen = TRUE_SIZE)}>{PROOF.trueSize}</button>
   </div>
 </div>

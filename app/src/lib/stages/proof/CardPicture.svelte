@@ -1,6 +1,7 @@
 <script lang="ts">
   /** A test card as it is laid out, its squares to be pressed. */
   import type { Job } from '@kerbe/core/job';
+  import { PROOF } from '$lib/labels/proof';
 
   let { job, best, onchoose }: { job: Job; best: string; onchoose: (cell: string) => void } = $props();
   /** A square and how dark it is drawn: by its power. */
@@ -27,7 +28,7 @@
   viewBox="0 0 {job.board.width} {job.board.height}"
   class="max-h-72 w-full border border-surface-300-700 bg-tertiary-100-900"
   role="radiogroup"
-  aria-label="Squares of the card"
+  aria-label={PROOF.squaresOfTheCard}
 >
   <g transform="matrix(1 0 0 -1 0 {job.board.height})">
     {#each cells as { k, label, x, y, size, dark } (k)}

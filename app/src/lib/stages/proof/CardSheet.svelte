@@ -8,15 +8,17 @@
   import NumberField from '$lib/ui/NumberField.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import { ask } from '$lib/ui/post';
+  import { PROOF } from '$lib/labels/proof';
+  import { COMMON } from '$lib/labels/common';
 
   let { session, onclose }: { session: JobSession; onclose: () => void } = $props();
   const job = $derived(session.job);
   const unit = $derived(job.units);
   const KINDS: { value: CardKind; label: string }[] = [
-    { value: 'power-speed', label: 'power by feed' },
-    { value: 'lines', label: 'power by lines to the mm' },
-    { value: 'focus', label: 'power by focus' },
-    { value: 'kerf', label: 'power by kerf: which slot fits' },
+    { value: 'power-speed', label: PROOF.powerByFeed },
+    { value: 'lines', label: PROOF.powerByLinesToThe },
+    { value: 'focus', label: PROOF.powerByFocus },
+    { value: 'kerf', label: PROOF.powerByKerfWhichSlot },
   ];
   let kind = $state<CardKind>('power-speed');
   const heads = $derived(Object.values(job.tools).filter((bit) => bit.kind === 'head'));
@@ -53,7 +55,7 @@
   }
 </script>
 
-<Sheet title="Test card" {onclose}>
+<Sheet title={PROOF.testCard} {onclose}>
   {#if heads.length === 0}
     <p>There is no laser head in this job. Take one from the crib under Cuts.</p>
   {:else}
@@ -61,22 +63,22 @@
       Squares with figures of their own, labelled by the laser, on a piece of the same {job.board.material}. Burned, the best one is pressed and becomes the
       preset.
     </p>
-    <Choice label="What differs" value={kind} options={KINDS} onchange={(v) => (kind = v)} />
+    <Choice label={PROOF.whatVaries} value={kind} options={KINDS} onchange={(v) => (kind = v)} />
     {#if heads.length > 1}<Choice
-        label="Head"
+        label={PROOF.head}
         value={head}
         options={heads.map((one) => ({ value: one.id, label: one.name || one.id }))}
         onchange={(v) => (head = v)}
       />{/if}
-    <LengthField label="Width of the offcut" value={size.width} {unit} min={10} onchange={(v) => (size.width = v)} />
-    <LengthField label="Height of the offcut" value={size.height} {unit} min={10} onchange={(v) => (size.height = v)} />
-    <NumberField label="Rows" value={count.rows} min={1} max={12} onchange={(v) => (count.rows = Math.round(v))} />
-    <NumberField label="Columns" value={count.columns} min={1} max={12} onchange={(v) => (count.columns = Math.round(v))} />
-    <NumberField label="Least power" unit="% of full" value={power.low} min={1} max={power.high} onchange={(v) => (power.low = v)} />
-    <NumberField label="Most power" unit="% of full" value={power.high} min={power.low} max={100} onchange={(v) => (power.high = v)} />
-    <LengthField feed label="Slowest feed" value={feed.low} {unit} min={10} max={feed.high} onchange={(v) => (feed.low = v)} />
-    <LengthField feed label="Fastest feed" value={feed.high} {unit} min={feed.low} max={60000} onchange={(v) => (feed.high = v)} />
+    <LengthField label={PROOF.widthOfTheOffcut} value={size.width} {unit} min={10} onchange={(v) => (size.width = v)} />
+    <LengthField label={PROOF.heightOfTheOffcut} value={size.height} {unit} min={10} onchange={(v) => (size.height = v)} />
+    <NumberField label={COMMON.rows} value={count.rows} min={1} max={12} onchange={(v) => (count.rows = Math.round(v))} />
+    <NumberField label={PROOF.columns} value={count.columns} min={1} max={12} onchange={(v) => (count.columns = Math.round(v))} />
+    <NumberField label={PROOF.leastPower} unit={COMMON.ofFull} value={power.low} min={1} max={power.high} onchange={(v) => (power.low = v)} />
+    <NumberField label={PROOF.mostPower} unit={COMMON.ofFull} value={power.high} min={power.low} max={100} onchange={(v) => (power.high = v)} />
+    <LengthField feed label={PROOF.slowestFeed} value={feed.low} {unit} min={10} max={feed.high} onchange={(v) => (feed.low = v)} />
+    <LengthField feed label={PROOF.fastestFeed} value={feed.high} {unit} min={feed.low} max={60000} onchange={(v) => (feed.high = v)} />
     {#if why}<p class="caution" role="alert">{why}</p>{/if}
-    <button class="btn mt-3.5 preset-filled-brand px-4 py-2.5 font-semibold" disabled={busy} onclick={lay}>Lay out the card</button>
+    <button class="btn mt-3.5 preset-filled-brand px-4 py-2.5 font-semibold" disabled={busy} onclick={lay}>{PROOF.layOutTheCard}</button>
   {/if}
 </Sheet>

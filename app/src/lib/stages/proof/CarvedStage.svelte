@@ -9,6 +9,8 @@
   import { untrack } from 'svelte';
   import { ABOVE, CORNER, type ProofDesk } from './desk.svelte';
   import ScrubBar from './ScrubBar.svelte';
+  import { PROOF } from '$lib/labels/proof';
+  import { COMMON } from '$lib/labels/common';
 
   let { session, desk }: { session: JobSession; desk: ProofDesk } = $props();
   const job = $derived(session.job);
@@ -57,7 +59,7 @@
         look={desk.lookName}
         paint={desk.paint}
         measuring={desk.measuring}
-        label="{desk.kept.label}: {duration(desk.kept.seconds)}, {len(desk.kept.deepest, job.units)} deep"
+        label={PROOF.timeAndDepth(desk.kept.label, duration(desk.kept.seconds), len(desk.kept.deepest, job.units))}
       />
     {/if}
     <CarvedBoard
@@ -73,13 +75,15 @@
       {bit}
       measuring={desk.measuring}
       line={desk.line}
-      label={desk.kept && plan ? `Now: ${duration(plan.time.atMachine)}, ${len(plan.deepest, job.units)} deep` : ''}
+      label={desk.kept && plan ? PROOF.nowTimeAndDepth(duration(plan.time.atMachine), len(plan.deepest, job.units)) : ''}
     />
     <div class={['absolute right-3.5 flex flex-wrap justify-end gap-1.5 text-sm [&_.btn]:bg-surface-50-950', desk.kept ? 'top-3.5' : 'bottom-3.5']}>
-      <button class="btn preset-outlined-surface-300-700" aria-pressed={desk.measuring} onclick={() => (desk.measuring = !desk.measuring)}>Measure</button>
-      <button class="btn preset-outlined-surface-300-700" onclick={() => setView(CORNER)}>From the front</button>
-      <button class="btn preset-outlined-surface-300-700" onclick={() => setView(ABOVE)}>From above</button>
-      <button class="btn preset-outlined-surface-300-700" aria-expanded={menu} onclick={() => (menu = !menu)}>Looks and files</button>
+      <button class="btn preset-outlined-surface-300-700" aria-pressed={desk.measuring} onclick={() => (desk.measuring = !desk.measuring)}
+        >{COMMON.measure}</button
+      >
+      <button class="btn preset-outlined-surface-300-700" onclick={() => setView(CORNER)}>{PROOF.fromTheFront}</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => setView(ABOVE)}>{PROOF.fromAbove}</button>
+      <button class="btn preset-outlined-surface-300-700" aria-expanded={menu} onclick={() => (menu = !menu)}>{PROOF.looksAndFiles}</button>
     </div>
     {#if menu}
       <div
@@ -89,15 +93,17 @@
         ]}
       >
         <label class="gap-1 grid"
-          >Material
+          >{COMMON.material}
           <select class="select" value={desk.look} onchange={(event) => desk.dress(event.currentTarget.value as LookName, desk.paint)}>
-            <option value="material">as the board: {LOOKS[desk.lookName].name}</option>
+            <option value="material">{PROOF.asTheBoard(LOOKS[desk.lookName].name)}</option>
             {#each Object.entries(LOOKS) as [name, { name: said }] (name)}<option value={name}>{said}</option>{/each}
           </select></label
         >
-        <div role="group" aria-label="Paint in the carving" class="gap-1.5 flex flex-wrap items-center">
+        <div role="group" aria-label={PROOF.paintInTheCarving} class="gap-1.5 flex flex-wrap items-center">
           <span class="basis-full">Paint in the carving</span>
-          <button class="btn preset-outlined-surface-300-700" aria-pressed={desk.paint === null} onclick={() => desk.dress(desk.look, null)}>none</button>
+          <button class="btn preset-outlined-surface-300-700" aria-pressed={desk.paint === null} onclick={() => desk.dress(desk.look, null)}
+            >{COMMON.none}</button
+          >
           {#each PAINTS as [hex, name] (hex)}<button
               class="border border-surface-300-700 w-7.5 h-7.5 aria-pressed:outline-2 aria-pressed:outline-offset-2 aria-pressed:outline-primary-600-400"
               aria-label={name}
@@ -108,13 +114,13 @@
             ></button>{/each}
         </div>
         <button class="btn preset-outlined-surface-300-700" disabled={atFinest} onclick={() => void desk.refine(FINE)}
-          >{atFinest ? 'As fine as it goes:' : 'Finer cells than'} {cellSaid}</button
+          >{atFinest ? PROOF.finestCells : PROOF.finerThan} {cellSaid}</button
         >
         <button class="btn preset-outlined-surface-300-700" onclick={() => carved?.savePicture(`${job.name.replace(/[^\w -]/g, '')}.png`)}
-          >Save a picture (PNG)</button
+          >{PROOF.saveAPicturePng}</button
         >
-        <button class="btn preset-outlined-surface-300-700" onclick={saveSolid}>Save the solid (STL)</button>
-        {#if desk.kept}<button class="btn preset-outlined-surface-300-700" onclick={() => (desk.kept = null)}>Put the other version away</button>{/if}
+        <button class="btn preset-outlined-surface-300-700" onclick={saveSolid}>{PROOF.saveTheSolidStl}</button>
+        {#if desk.kept}<button class="btn preset-outlined-surface-300-700" onclick={() => (desk.kept = null)}>{PROOF.closeTheComparison}</button>{/if}
       </div>
     {/if}
   </div>

@@ -6,6 +6,8 @@
   import { duration } from '$lib/ui/format';
   import { onDestroy, untrack } from 'svelte';
   import { findFaster } from './advice';
+  import { COMMON } from '$lib/labels/common';
+  import { PROOF } from '$lib/labels/proof';
 
   interface Props {
     session: JobSession;
@@ -53,14 +55,14 @@
 {#if doing}
   <p class="gap-2.5 flex flex-wrap items-center text-sm" role="status">
     <progress max="1" value={doing.done}></progress>
-    {doing.what} <button class="btn preset-outlined-surface-300-700" onclick={() => stop?.abort()}>Cancel</button>
+    {doing.what} <button class="btn preset-outlined-surface-300-700" onclick={() => stop?.abort()}>{COMMON.cancel}</button>
   </p>
 {:else if ways === null}
-  <p><button class="btn preset-outlined-surface-300-700" disabled={session.stale} onclick={look}>What would be faster?</button></p>
+  <p><button class="btn preset-outlined-surface-300-700" disabled={session.stale} onclick={look}>{PROOF.whatWouldBeFaster}</button></p>
 {:else if ways.length === 0}
   <p>Nothing that Kerbe knows of would make this job noticeably faster.</p>
 {:else}
-  <ol class="py-1 text-sm" aria-label="What would be faster">
+  <ol class="py-1 text-sm" aria-label={PROOF.whatWouldBeFasterTitle}>
     {#each ways as way (way.label)}
       <li class="py-2 gap-2.5 border-t border-surface-200-800 grid grid-cols-[1fr_auto] items-start">
         <div>
@@ -68,7 +70,7 @@
           {way.label}
           <p class="text-surface-600-400">{way.cost}</p>
         </div>
-        <button class="btn preset-outlined-surface-300-700" aria-label="Change it: {way.label}" onclick={() => take(way)}>Change it</button>
+        <button class="btn preset-outlined-surface-300-700" aria-label={PROOF.changeIt(way.label)} onclick={() => take(way)}>{COMMON.changeIt}</button>
       </li>
     {/each}
   </ol>

@@ -5,6 +5,8 @@
   import { boardArea } from '@kerbe/core/board';
   import { weightOf } from '@kerbe/core/board/gauge';
   import type { PieceView } from '$lib/job/planner';
+  import { PROOF } from '$lib/labels/proof';
+  import { COMMON } from '$lib/labels/common';
 
   let { job, pieces }: { job: Job; pieces: readonly PieceView[] } = $props();
   const LIES = [
@@ -42,8 +44,8 @@
   const left = $derived(1 - sum(parts, 'area') / Math.max(1, plate));
 </script>
 
-<h2>What becomes of the plate</h2>
-<svg viewBox="0 0 {job.board.width} {job.board.height}" class="max-h-56 w-full" role="img" aria-label="The plate after the cut, over its slats">
+<h2>{PROOF.whatBecomesOfThePlate}</h2>
+<svg viewBox="0 0 {job.board.width} {job.board.height}" class="max-h-56 w-full" role="img" aria-label={PROOF.thePlateAfterTheCut}>
   <g transform="matrix(1 0 0 -1 0 {job.board.height})">
     {#each lines as { at, length } (at)}
       {#if slats?.along === 'y'}<line x1={at} x2={at} y1="0" y2={length} stroke-width={slats.thick} class="stroke-surface-950-50 opacity-40" />
@@ -61,7 +63,7 @@
   </g>
 </svg>
 <table class="table tabular-nums [&_:is(td,th):not(:nth-child(-n+2))]:whitespace-nowrap [&_:is(td,th):not(:nth-child(-n+2))]:text-right">
-  <thead><tr><th></th><th>When cut</th><th>Pieces</th><th>Area</th><th>Weight</th><th>Time</th></tr></thead>
+  <thead><tr><th></th><th>{PROOF.whenCut}</th><th>{PROOF.pieces}</th><th>{PROOF.area}</th><th>{PROOF.weight}</th><th>{COMMON.time}</th></tr></thead>
   <tbody>
     {#each rows as { what, says, those } (`${what} ${says}`)}
       <tr

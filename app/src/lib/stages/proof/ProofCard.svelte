@@ -16,6 +16,8 @@
   import Findings from '../Findings.svelte';
   import BurnFigures from './BurnFigures.svelte';
   import PlatePieces from './PlatePieces.svelte';
+  import { PROOF } from '$lib/labels/proof';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     session: JobSession;
@@ -57,7 +59,7 @@
   const VERDICT = { shows: 'shows', faint: 'will look faint', not: 'will not show' };
 </script>
 
-<h2>What it will be</h2>
+<h2>{PROOF.theResult}</h2>
 {#if plan}
   <p class="big figure text-4xl leading-tight">{duration(plan.time.atMachine)}</p>
   {#if plan.time.changes > 0}<p class="text-surface-600-400">
@@ -74,7 +76,9 @@
   <table class="table tabular-nums [&_:is(td,th):not(:first-child)]:text-right [&_:is(td,th):not(:first-child)]:whitespace-nowrap">
     <thead
       ><tr
-        ><th>Cut</th>{#if depths}<th>Deepest</th>{/if}<th>{process.counts.many[0].toUpperCase()}{process.counts.many.slice(1)}</th><th>Time</th></tr
+        ><th>{COMMON.cut}</th>{#if depths}<th>{PROOF.deepest}</th>{/if}<th>{process.counts.many[0].toUpperCase()}{process.counts.many.slice(1)}</th><th
+          >{COMMON.time}</th
+        ></tr
       ></thead
     >
     <tbody>
@@ -100,7 +104,7 @@
   </table>
   {#if process.burns}
     <table class="table tabular-nums [&_:is(td,th):not(:first-child)]:text-right [&_:is(td,th):not(:first-child)]:whitespace-nowrap">
-      <thead><tr><th>Of each row or way</th><th>Lit</th><th>Dark</th><th>In all</th></tr></thead>
+      <thead><tr><th>{PROOF.ofEachRowOrWay}</th><th>{PROOF.lit}</th><th>{PROOF.dark}</th><th>{PROOF.total}</th></tr></thead>
       <tbody>
         {#each plan.time.cuts as time (time.cut)}
           {@const rows = plan.cuts.find(({ id }) => id === time.cut)?.lifts ?? 0}
@@ -115,11 +119,11 @@
   {#if process.burns && desk.burn}<BurnFigures figures={desk.burn.figures} asked={desk.burn.asked} {job} />{/if}
   {#if plan.pieces.length > 0}<PlatePieces {job} pieces={plan.pieces} />{/if}
   <details class="py-2" ontoggle={(event) => (charts = event.currentTarget.open)}>
-    <summary class="cursor-pointer text-base font-semibold">Where the time goes</summary>
+    <summary class="cursor-pointer text-base font-semibold">{PROOF.whereTheTimeGoes}</summary>
     {#if charts}
       {#await import('$lib/stages/proof/TimeChart.svelte') then { default: TimeChart }}<TimeChart time={plan.time} {speeds} {nameOf} unit={job.units} />{/await}
       <table class="table tabular-nums [&_:is(td,th):not(:first-child)]:text-right [&_:is(td,th):not(:first-child)]:whitespace-nowrap">
-        <thead><tr><th>Cut</th><th>Asked</th><th>Mean</th><th>Fastest</th></tr></thead>
+        <thead><tr><th>{COMMON.cut}</th><th>{PROOF.programmed}</th><th>{PROOF.average}</th><th>{COMMON.maximumSpeed}</th></tr></thead>
         <tbody>
           {#each plan.time.cuts as cut (cut.cut)}<tr
               ><td>{nameOf(cut.cut)}</td><td>{feedNumber(cut.asked, job.units)}</td><td>{feedNumber(cut.mean, job.units)}</td><td
@@ -129,7 +133,7 @@
         </tbody>
       </table>
       <table class="table tabular-nums [&_:is(td,th):not(:first-child)]:text-right [&_:is(td,th):not(:first-child)]:whitespace-nowrap">
-        <thead><tr><th>Bit</th><th>At work</th></tr></thead>
+        <thead><tr><th>{COMMON.bit}</th><th>{PROOF.timeCutting}</th></tr></thead>
         <tbody>
           {#each byBit as [bit, seconds] (bit)}<tr><td>{job.tools[bit] ? bitName(job.tools[bit], job.units) : bit}</td><td>{duration(seconds)}</td></tr>{/each}
         </tbody>
@@ -149,24 +153,25 @@
         : job.board.measured
           ? ''
           : '; measure the board to be sure'}.
-      {#if one.at}<button class="px-1 text-primary-600-400 underline" onclick={() => onshow({ what: 'The finest stroke', at: one.at })}>show</button>{/if}
+      {#if one.at}<button class="px-1 text-primary-600-400 underline" onclick={() => onshow({ what: 'The finest stroke', at: one.at })}>{PROOF.show}</button
+        >{/if}
     </p>
   {/each}
 
   {#if process.burns}
-    <h2>Is it so on your sheet?</h2>
+    <h2>{PROOF.checkItOnYourSheet}</h2>
     <div class="py-1.5 gap-1.5 flex flex-wrap">
-      <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('trial')}>{job.trial ? 'Which square was best?' : 'Test card…'}</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('trial')}>{job.trial ? PROOF.whichSquareWasBest : PROOF.testCardMore}</button>
     </div>
   {:else if job.process === 'router'}
-    <h2>Another way?</h2>
+    <h2>{PROOF.otherWays}</h2>
     <div class="py-1.5 gap-1.5 flex flex-wrap">
-      <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('finder')}>Find the right bit…</button>
-      <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('trial')}>{job.trial ? 'Which place was best?' : 'Trial board…'}</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('finder')}>{PROOF.findTheRightBit}</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={() => onsheet('trial')}>{job.trial ? PROOF.whichPlaceWasBest : PROOF.trialBoard}</button>
     </div>
   {/if}
 
-  <h2 id="found">Found</h2>
+  <h2 id="found">{PROOF.found}</h2>
   {#if found.length === 0}
     <p>No problems found.</p>
   {:else}
@@ -178,7 +183,7 @@
 {/if}
 
 {#snippet asDrawn()}
-  <h2>As it was drawn?</h2>
+  <h2>{PROOF.asItWasDrawn}</h2>
   <div class="py-1.5 gap-1.5 flex flex-wrap">
     <button
       class="btn preset-outlined-surface-300-700"
@@ -187,7 +192,7 @@
       onclick={() => {
         onview('carved');
         void desk.showDifference(desk.difference === null);
-      }}>Compare with the drawing</button
+      }}>{COMMON.compareWithTheDrawing}</button
     >
     <button
       class="btn preset-outlined-surface-300-700"
@@ -196,15 +201,17 @@
       onclick={() => {
         onview('carved');
         void desk.showCuts(desk.marks?.as !== 'cuts');
-      }}>Tint by cut</button
+      }}>{PROOF.tintByCut}</button
     >
-    <button class="btn preset-outlined-surface-300-700" onclick={() => (onview('carved'), desk.keep(`Revision ${session.revision}`))}>Keep to compare</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => (onview('carved'), desk.keep(`Revision ${session.revision}`))}
+      >{PROOF.keepToCompare}</button
+    >
   </div>
   {#if desk.busy}<p class="text-surface-600-400" role="status">{desk.busy}…</p>{/if}
   {#if desk.why}<p class="caution" role="alert">{desk.why}</p>{/if}
   {#if desk.difference}
     {@const { left, over, cuts } = desk.difference}
-    <ul class="py-1 text-sm" aria-label="Asked against carved">
+    <ul class="py-1 text-sm" aria-label={PROOF.askedAgainstCarved}>
       <li class="py-0.5">
         <i
           class="border border-surface-300-700 bg-[repeating-linear-gradient(45deg,rgb(168_102_5)_0_3px,rgb(250_204_115)_3px_6px)] inline-block w-4 h-3.5 mr-1.5"
@@ -213,7 +220,7 @@
         Left standing: {#if left.area > 0}<b class="figure">{area(left.area)}</b>, at worst
           <b class="figure">{len(left.worst, job.units)}</b>
           <button class="px-1 text-primary-600-400 underline" onclick={() => onshow({ what: `${len(left.worst, job.units)} left standing`, at: left.at })}
-            >show</button
+            >{PROOF.show}</button
           >{:else}nothing{/if}
       </li>
       <li class="py-0.5">
@@ -222,7 +229,7 @@
           >, at worst
           <b class="figure">{len(over.worst, job.units)}</b>
           <button class="px-1 text-primary-600-400 underline" onclick={() => onshow({ what: `${len(over.worst, job.units)} too much`, at: over.at })}
-            >show</button
+            >{PROOF.show}</button
           >{:else}nothing{/if}
       </li>
       {#each cuts as one (one.cut)}<li class="text-surface-600-400 py-0.5">

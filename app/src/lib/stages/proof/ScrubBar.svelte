@@ -10,6 +10,7 @@
   import { duration } from '$lib/ui/format';
   import { onDestroy } from 'svelte';
   import type { ProofDesk } from './desk.svelte';
+  import { PROOF } from '$lib/labels/proof';
 
   let { session, desk }: { session: JobSession; desk: ProofDesk } = $props();
   /** The whole job passes in about so many seconds. */
@@ -56,16 +57,16 @@
 <div
   class="py-1.5 px-3.5 gap-1.5 border-t border-surface-200-800 grid grid-cols-[auto_auto_auto_minmax(6rem,1fr)_5.6rem_minmax(0,11rem)] items-center bg-surface-50-950 text-sm"
 >
-  <button class="p-1.5 min-w-8.5" aria-label="Back to the cut before" onclick={() => jump(-1)}><Back size={18} /></button>
-  <button class="p-1.5 min-w-8.5" aria-label={timer ? 'Pause' : 'Show the job run'} onclick={play}
+  <button class="p-1.5 min-w-8.5" aria-label={PROOF.backToTheCutBefore} onclick={() => jump(-1)}><Back size={18} /></button>
+  <button class="p-1.5 min-w-8.5" aria-label={timer ? PROOF.pause : PROOF.showTheJobRun} onclick={play}
     >{#if timer}<Pause size={18} />{:else}<Play size={18} />{/if}</button
   >
-  <button class="p-1.5 min-w-8.5" aria-label="On to the end of this cut" onclick={() => jump(1)}><On size={18} /></button>
+  <button class="p-1.5 min-w-8.5" aria-label={PROOF.skipToTheEndOf} onclick={() => jump(1)}><On size={18} /></button>
   <div class="relative pb-1.5">
     <input
       class="input w-full"
       type="range"
-      aria-label="Time in the job"
+      aria-label={PROOF.timeInTheJob}
       aria-valuetext="{duration(now)} of {duration(total)}, {doing}"
       min="0"
       max={total}

@@ -4,6 +4,7 @@
   import { FEED_UNIT, feedNumber, type LengthUnit } from '@kerbe/core/length';
   import Chart from '$lib/ui/Chart.svelte';
   import { duration } from '$lib/ui/format';
+  import { PROOF } from '$lib/labels/proof';
 
   interface Props {
     time: TimeReport;
@@ -27,7 +28,7 @@
 
 {#if time.cuts.length > 0}
   <Chart
-    label="Time of each cut by what it is spent on"
+    label={PROOF.timeOfEachCutBy}
     colours={SERIES.map(([, , name]) => name)}
     options={{
       chart: { type: 'bar', stacked: true, height: 70 + 34 * time.cuts.length },
@@ -43,7 +44,7 @@
 {/if}
 {#if speeds}
   <Chart
-    label="Speed of the bit over the job, beside the feed that was asked for"
+    label={PROOF.speedOfTheBitOver}
     colours={['accent', 'quiet']}
     options={{
       chart: { type: 'line', height: 150 },

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { PROOF } from '$lib/labels/proof';
   /** A small picture from the worker. */
   let { picture, label }: { picture: { width: number; height: number; data: Uint8ClampedArray }; label: string } = $props();
   let canvas = $state<HTMLCanvasElement>();
@@ -13,4 +14,4 @@
   });
 </script>
 
-<figure aria-label="Carved with {label}"><canvas class="border border-surface-200-800 w-44 h-auto" bind:this={canvas} aria-hidden="true"></canvas></figure>
+<figure aria-label={PROOF.carvedWith(label)}><canvas class="border border-surface-200-800 w-44 h-auto" bind:this={canvas} aria-hidden="true"></canvas></figure>

@@ -15,6 +15,8 @@
   import { num } from '$lib/ui/format';
   import CardPicture from './CardPicture.svelte';
   import { layTrial } from './advice';
+  import { PROOF } from '$lib/labels/proof';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     session: JobSession;
@@ -33,9 +35,9 @@
   let cut = $state((cuts.find(({ value }) => value === first) ?? cuts[0])?.value ?? '');
   type Vary = 'tool' | 'depth' | 'feed';
   const VARY = [
-    { value: 'feed', label: 'feeds' },
-    { value: 'depth', label: 'depths' },
-    { value: 'tool', label: 'bits' },
+    { value: 'feed', label: PROOF.feeds },
+    { value: 'depth', label: PROOF.depths },
+    { value: 'tool', label: PROOF.bits },
   ] as const;
   let across = $state<Vary>('feed');
   let up = $state<Vary | 'none'>('none');
@@ -136,7 +138,7 @@
       why = kept.why;
       return;
     }
-    session.edit('The best place of the trial', (d) => {
+    session.edit(PROOF.theBestPlaceOfThe, (d) => {
       d.trial!.best = Number(best);
       d.tools[learned.bit.id] = learned.into($state.snapshot(d.tools[learned.bit.id]) as Bit);
     });
@@ -144,7 +146,7 @@
   }
 </script>
 
-<Sheet title={job.trial ? (card ? 'Which square came out best?' : 'Which place came out best?') : 'Trial board'} {onclose}>
+<Sheet title={job.trial ? (card ? PROOF.whichSquareCameOutBest : PROOF.whichPlaceCameOutBest) : COMMON.trialBoard} {onclose}>
   {#if job.trial}
     {#if card}
       <p class="text-surface-600-400">
@@ -155,37 +157,37 @@
       <p class="text-surface-600-400">Its feeds become the preset of its bit in {job.board.material}, with this board named as the source.</p>
     {/if}
     <Choice
-      label={card ? 'Best square' : 'Best place'}
+      label={card ? PROOF.bestSquare : PROOF.bestPlace}
       value={best}
       options={job.trial.cells.map(({ label }, k) => ({ value: String(k), label }))}
       onchange={(v) => (best = v)}
     />
     {#if why}<p class="caution" role="alert">{why}</p>{/if}
-    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold mt-3.5" disabled={busy} onclick={keepBest}>Keep it as the preset</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold mt-3.5" disabled={busy} onclick={keepBest}>{PROOF.saveItAsThePreset}</button>
   {:else if cuts.length === 0}
     <p>There is no cut yet to try. Add one under Cuts.</p>
   {:else}
     <p class="text-surface-600-400">
-      {onlyPicked ? 'What is picked' : 'All the cut works on'} is laid out once for every value, each place labelled in the wood, as a job of its own.
+      {onlyPicked ? 'What is selected' : 'All the cut works on'} is laid out once for every value, each place labelled in the wood, as a job of its own.
     </p>
     {#if editor.selection.size > 0}
       <label class="gap-1.5 flex items-center"
-        ><input class="checkbox" type="checkbox" bind:checked={wanted} /> Only the {editor.selection.size === 1 ? 'thing' : `${editor.selection.size} things`} picked
-        on the drawing</label
+        ><input class="checkbox" type="checkbox" bind:checked={wanted} />
+        {PROOF.onlyTheSelected(editor.selection.size === 1 ? 'thing' : `${editor.selection.size} things`)}</label
       >
     {/if}
-    <Choice label="Cut to try" value={cut} options={cuts} onchange={(v) => ((cut = v), (picked = []))} />
-    <Choice label="Side by side, different" value={across} options={VARY} onchange={(v) => ((across = v), up === v && (up = 'none'))} />
+    <Choice label={PROOF.cutToTry} value={cut} options={cuts} onchange={(v) => ((cut = v), (picked = []))} />
+    <Choice label={PROOF.variedFromLeftToRight} value={across} options={VARY} onchange={(v) => ((across = v), up === v && (up = 'none'))} />
     <Choice
-      label="And row by row"
+      label={PROOF.variedFromRowToRow}
       value={up}
-      options={[{ value: 'none', label: 'nothing else' }, ...VARY.filter(({ value }) => value !== across)]}
+      options={[{ value: 'none', label: PROOF.nothing }, ...VARY.filter(({ value }) => value !== across)]}
       onchange={(v) => (up = v as Vary | 'none')}
     />
     {#each [across, up] as vary (vary)}
       {#if vary === 'tool'}
         <fieldset class="py-1.5 gap-1 border-0 grid text-sm">
-          <legend>Bits</legend>
+          <legend>{COMMON.bits}</legend>
           {#each fitting as bit (bit.id)}<label class="gap-1.5 flex items-center"
               ><input
                 class="checkbox"
@@ -198,20 +200,24 @@
         </fieldset>
       {:else if vary !== 'none'}
         <label class="py-1 gap-1.5 items-center grid grid-cols-[1fr_14.3rem] text-sm"
-          >{vary === 'feed' ? `Feeds, ${FEED_UNIT[job.units]}` : `Depths, ${job.units}`}<input class="input" type="text" bind:value={texts[vary]} /></label
+          >{vary === 'feed' ? PROOF.feedsIn(FEED_UNIT[job.units]) : PROOF.depthsIn(job.units)}<input
+            class="input"
+            type="text"
+            bind:value={texts[vary]}
+          /></label
         >
       {/if}
     {/each}
     {#if words.length > 0}<label class="gap-1.5 flex items-center"
-        ><input class="checkbox" type="checkbox" bind:checked={letter} /> of the words only the first letter</label
+        ><input class="checkbox" type="checkbox" bind:checked={letter} /> {PROOF.ofTheWordsOnlyThe}</label
       >{/if}
-    <h3>The offcut</h3>
-    <LengthField label="Width" value={board.width} unit={job.units} min={20} onchange={(v) => (board.width = v)} />
-    <LengthField label="Height" value={board.height} unit={job.units} min={20} onchange={(v) => (board.height = v)} />
-    <LengthField label="Thickness" value={board.thickness} unit={job.units} min={1} onchange={(v) => (board.thickness = v)} />
+    <h3>{PROOF.theOffcut}</h3>
+    <LengthField label={COMMON.width} value={board.width} unit={job.units} min={20} onchange={(v) => (board.width = v)} />
+    <LengthField label={COMMON.height} value={board.height} unit={job.units} min={20} onchange={(v) => (board.height = v)} />
+    <LengthField label={COMMON.thickness} value={board.thickness} unit={job.units} min={1} onchange={(v) => (board.thickness = v)} />
     {#if why}<p class="caution" role="alert">{why}</p>{/if}
     <button class="btn preset-filled-brand px-4 py-2.5 font-semibold mt-3.5" disabled={busy} onclick={lay}
-      >{busy ? 'Laying it out…' : 'Lay out the trial board'}</button
+      >{busy ? PROOF.layingItOut : PROOF.layOutTheTrialBoard}</button
     >
   {/if}
 </Sheet>

@@ -13,6 +13,8 @@
   import { duration, way } from '$lib/ui/format';
   import { saidOf } from '$lib/stages/run/said';
   import { recordWord } from '$lib/ui/words';
+  import { RECORD } from '$lib/labels/record';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     /** The job's id. */
@@ -85,7 +87,7 @@
     if (today) {
       const made = await ask<{ revision: number; doc: unknown }>(at);
       const read = made.ok ? readJob(made.value.doc) : null;
-      const kept = made.ok && read?.ok && (await ask(at, 'PUT', { from: made.value.revision, label: 'Figures of today', doc: asOfToday(read.job, crib) }));
+      const kept = made.ok && read?.ok && (await ask(at, 'PUT', { from: made.value.revision, label: RECORD.figuresOfToday, doc: asOfToday(read.job, crib) }));
       if (!kept || !kept.ok) return void (why = `It was copied with the figures of then: those of today could not be taken. It hangs on the wall.`);
     }
     await goto(`/job/${copy.value.id}?stage=artwork`);
@@ -105,7 +107,7 @@
   const against = (run: RunView) => (run.actual_seconds > 0 && run.estimate_seconds > 0 ? Math.round((100 * run.actual_seconds) / run.estimate_seconds) : null);
 </script>
 
-<h2>Runs of this job</h2>
+<h2>{RECORD.runsOfThisJob}</h2>
 {#if turned}
   <div class="py-1.5 gap-2.5 flex flex-wrap items-center text-sm">
     {#if taken}<p role="status">The cuts have it now. Release the job again to run it so.</p>
@@ -116,7 +118,7 @@
         onclick={() => {
           onfeed(turned.feed);
           taken = true;
-        }}>Take it into the cuts</button
+        }}>{RECORD.takeItIntoTheCuts}</button
       >
     {/if}
   </div>
@@ -130,14 +132,14 @@
       >
       <span class="figure"
         >{duration(run.actual_seconds)}
-        <span class="text-surface-600-400">of {duration(run.estimate_seconds)} planned{against(run) ? `, ${against(run)} %` : ''}</span></span
+        <span class="text-surface-600-400">{RECORD.ofPlanned(duration(run.estimate_seconds), against(run) ? `, ${against(run)} %` : '')}</span></span
       >
     </button>
     {#if run.message && run.state !== 'done'}<p>{run.message}{run.cut_last ? ` It was at ${saidOf(run.cut_last, items)}.` : ''}</p>{/if}
     {#each run.defects as defect, k (k)}
       <p class="border-l-3 border-warning-600-400 pt-1.5 pl-2.5">
         <b>{nameOf(defect.kind)}</b>{defect.note ? `: ${defect.note}` : ''} <span class="text-surface-600-400">{defect.by}</span>
-        <button class="px-1.5" aria-label="Take this back" onclick={() => change(run.id, { drop: k })}>×</button><br />
+        <button class="px-1.5" aria-label={RECORD.takeThisBack} onclick={() => change(run.id, { drop: k })}>×</button><br />
         <span>Likely: {defect.cause}</span>
       </p>
     {/each}
@@ -145,20 +147,20 @@
       {#if why}<p class="caution" role="alert">{why}</p>{/if}
       <dl class="my-1.5">
         {#if run.setup.zeroXY}<div class="gap-4 flex justify-between">
-            <dt class="text-surface-600-400">X and Y zero</dt>
+            <dt class="text-surface-600-400">{RECORD.xAndYZero}</dt>
             <dd class="text-right">{run.setup.zeroXY.by}{run.setup.zeroXY.angle ? ', turned' : ''}</dd>
           </div>{/if}
         {#if run.setup.zeroZ}<div class="gap-4 flex justify-between">
-            <dt class="text-surface-600-400">Z zero</dt>
+            <dt class="text-surface-600-400">{RECORD.zZero}</dt>
             <dd class="text-right">{zeroZWords(run.setup.zeroZ, unit)}</dd>
           </div>{/if}
         {#if run.from_line}<div class="gap-4 flex justify-between">
-            <dt class="text-surface-600-400">Went on from</dt>
+            <dt class="text-surface-600-400">{RECORD.wentOnFrom}</dt>
             <dd class="text-right">line {run.from_line}</dd>
           </div>{/if}
         {#if run.setup.confirmed?.some(({ skipped }) => skipped)}
           <div class="gap-4 flex justify-between">
-            <dt class="text-surface-600-400">Skipped checks</dt>
+            <dt class="text-surface-600-400">{RECORD.skippedChecks}</dt>
             <dd class="text-right">
               {run.setup.confirmed
                 .filter(({ skipped }) => skipped)
@@ -192,35 +194,35 @@
       </ul>
       <div class="py-1 gap-1.5 flex flex-wrap items-center">
         <span class="text-surface-600-400">The same again</span>
-        <button class="btn preset-outlined-surface-300-700" onclick={() => again(run, false)}>as it was then</button>
-        <button class="btn preset-outlined-surface-300-700" onclick={() => again(run, true)}>with today’s figures</button>
+        <button class="btn preset-outlined-surface-300-700" onclick={() => again(run, false)}>{RECORD.asItWasThen}</button>
+        <button class="btn preset-outlined-surface-300-700" onclick={() => again(run, true)}>{RECORD.withTodaysFigures}</button>
       </div>
       {#if process.leavesRemnant && run.state === 'done'}
         <div class="py-1 gap-1.5 flex flex-wrap items-center">
           {#if kept === run.id}
-            <span role="status">It is kept among the <a class="underline" href="/materials">pieces that are left</a>: Board offers it.</span>
+            <span role="status">It is kept among the <a class="underline" href="/materials">{RECORD.piecesThatAreLeft}</a>: Board offers it.</span>
           {:else}
             <span class="text-surface-600-400">What is left of the plate</span>
-            <input class="input flex-1 min-w-32" aria-label="Where it stands" placeholder="where it stands" maxlength="80" bind:value={place} />
-            <button class="btn preset-outlined-surface-300-700" onclick={() => void keepRemnant(run.id)}>Keep it</button>
+            <input class="input flex-1 min-w-32" aria-label={COMMON.whereItIsKept} placeholder={RECORD.whereItIsKept} maxlength="80" bind:value={place} />
+            <button class="btn preset-outlined-surface-300-700" onclick={() => void keepRemnant(run.id)}>{COMMON.save}</button>
           {/if}
         </div>
       {/if}
       <div class="py-1 gap-1.5 flex flex-wrap items-center">
-        <select class="select max-w-44" aria-label="What came out wrong" bind:value={kind}
+        <select class="select max-w-44" aria-label={RECORD.whatCameOutWrong} bind:value={kind}
           >{#each DEFECTS as one (one.kind)}<option value={one.kind}>{one.name}</option>{/each}</select
         >
-        <input class="input flex-1 min-w-32" aria-label="Where, and how" placeholder="where, and how" maxlength="2000" bind:value={note} />
+        <input class="input flex-1 min-w-32" aria-label={RECORD.whereAndHow} placeholder={RECORD.whereAndHowLower} maxlength="2000" bind:value={note} />
         <button
           class="btn preset-outlined-surface-300-700"
           onclick={async () => {
             await change(run.id, { defect: { kind, note } });
             note = '';
-          }}>Save</button
+          }}>{COMMON.save}</button
         >
       </div>
       {#if photos.length > 0 && picture}<figure class="py-1">
-          <img class="max-h-44 w-full object-contain" src={picture} alt="As it was planned" />
+          <img class="max-h-44 w-full object-contain" src={picture} alt={RECORD.asPlanned} />
           <figcaption class="text-xs text-surface-600-400">As it was planned; below, as it came out.</figcaption>
         </figure>{/if}
       <div class="py-1 gap-1.5 flex flex-wrap items-center">
@@ -228,13 +230,13 @@
           <span class="relative"
             ><a href="/api/assets/{one.id}" target="_blank"><img class={picture ? 'max-h-44' : 'h-16'} src="/api/assets/{one.id}" alt={one.name} /></a><button
               class="px-1.5 absolute right-0 bg-surface-100-900"
-              aria-label="Take {one.name} away"
+              aria-label={COMMON.removeThing(one.name)}
               onclick={() => takeAway(run.id, one.id)}>×</button
             ></span
           >
         {/each}
         <label class="btn preset-outlined-surface-300-700"
-          >A photo of the board<input
+          >{RECORD.aPhotoOfTheBoard}<input
             class="sr-only"
             type="file"
             accept="image/*"
@@ -244,16 +246,16 @@
         >
       </div>
     {/if}
-    <label class="text-xs text-surface-600-400" for="note-{run.id}">Note</label>
+    <label class="text-xs text-surface-600-400" for="note-{run.id}">{COMMON.note}</label>
     <textarea
       class="textarea w-full"
       id="note-{run.id}"
       rows="2"
-      placeholder="What went well, what did not"
+      placeholder={RECORD.whatWentWellWhatDid}
       value={run.notes}
       onchange={(e) => change(run.id, { notes: e.currentTarget.value })}></textarea>
   </section>
 {:else}
   <p class="text-surface-600-400">No run yet. Every run is kept here with its times, what stopped it, and your notes.</p>
 {/each}
-{#if more}<p><a class="btn preset-outlined-surface-300-700" href={more}>Older runs, in the logbook</a></p>{/if}
+{#if more}<p><a class="btn preset-outlined-surface-300-700" href={more}>{RECORD.olderRunsInTheLogbook}</a></p>{/if}

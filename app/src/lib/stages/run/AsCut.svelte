@@ -4,6 +4,7 @@
   import type { JobSession } from '$lib/job/session.svelte';
   import { machineMap } from '$lib/machine-map';
   import { len } from '$lib/ui/format';
+  import { RUN } from '$lib/labels/run';
 
   let { session, machine, lies }: { session: JobSession; machine: string; lies: string } = $props();
   let seen = $state.raw<AsCut | null>(null);
@@ -30,9 +31,7 @@
   }
 </script>
 
-<button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => void compare()}
-  >{busy ? 'Comparing…' : 'Compare what it cut with the proof'}</button
->
+<button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => void compare()}>{busy ? RUN.comparing : RUN.compareWhatItCutWith}</button>
 {#if why}<p class="caution" role="alert">{why}</p>{/if}
 {#if seen}
   <p role="status">

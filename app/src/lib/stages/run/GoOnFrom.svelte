@@ -8,6 +8,8 @@
   import NumberField from '$lib/ui/NumberField.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import type { LengthUnit } from '@kerbe/core/length';
+  import { RUN } from '$lib/labels/run';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     text: string;
@@ -82,7 +84,7 @@
   });
 </script>
 
-<Sheet title="Go on from the middle" wide {onclose}>
+<Sheet title={RUN.goOnFromTheMiddle} wide {onclose}>
   <p>
     {finished > 0 ? `Line ${finished} was finished.` : 'Nothing of it was finished.'}
     {sent > finished ? `Lines up to ${sent} had been sent and may have been cut.` : ''}
@@ -90,7 +92,7 @@
       ? 'A contour that is cut again only opens its kerf a little; one left out stays in the plate.'
       : 'Cutting a stroke again does no harm; leaving one out does.'}
   </p>
-  <svg class="my-1.5 w-full max-h-64 bg-surface-100-900" viewBox={box} role="group" aria-label="Strokes of the program: press the one to begin with">
+  <svg class="my-1.5 w-full max-h-64 bg-surface-100-900" viewBox={box} role="group" aria-label={RUN.strokesOfTheProgramPress}>
     {#each drawn as points, k (k)}
       <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
       <polyline
@@ -106,20 +108,20 @@
     {/each}
   </svg>
   <div class="gap-2 flex flex-wrap items-center">
-    <button class="btn preset-outlined-surface-300-700" disabled={here <= 0} onclick={() => (chosen = places[here - 1].line)}>The stroke before</button>
+    <button class="btn preset-outlined-surface-300-700" disabled={here <= 0} onclick={() => (chosen = places[here - 1].line)}>{RUN.theStrokeBefore}</button>
     <button class="btn preset-outlined-surface-300-700" disabled={here >= places.length - 1} onclick={() => (chosen = places[here + 1].line)}
-      >The stroke after</button
+      >{RUN.theStrokeAfter}</button
     >
-    <button class="btn preset-outlined-surface-300-700" onclick={() => (chosen = places[stopped]?.line ?? 1)}>Where it stopped</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={() => (chosen = places[stopped]?.line ?? 1)}>{RUN.whereItStopped}</button>
     {#if begun.length > 0}
       <Choice
-        label="Begin with"
+        label={RUN.beginWith}
         value={String(begun.findLast(({ k }) => k <= here)?.k)}
         options={begun.map(({ k, said }) => ({ value: String(k), label: said }))}
         onchange={(k) => (chosen = places[Number(k)].line)}
       />
     {/if}
-    <NumberField label="Line" value={line} min={1} max={lines} onchange={(n) => (chosen = n)} />
+    <NumberField label={COMMON.line} value={line} min={1} max={lines} onchange={(n) => (chosen = n)} />
   </div>
   {#if places[here]}
     <p>
@@ -130,7 +132,7 @@
   {/if}
   {#if entry}
     <p class="text-surface-600-400">{WAY_IN[reentry]}</p>
-    <ol class="entry py-1.5 px-2.5 flex flex-wrap gap-y-0.5 gap-x-4.5 text-xs bg-surface-100-900" aria-label="How it goes in">
+    <ol class="entry py-1.5 px-2.5 flex flex-wrap gap-y-0.5 gap-x-4.5 text-xs bg-surface-100-900" aria-label={RUN.howItGoesIn}>
       {#each entry as word, k (k)}<li><code>{word}</code></li>{/each}
     </ol>
   {/if}
@@ -139,12 +141,12 @@
   </p>
   {#if why}<p class="caution" role="alert">{why}</p>{/if}
   <div class="gap-2 flex flex-wrap items-center">
-    {#if why}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onsetup}>Set it up for line {line}</button>{/if}
+    {#if why}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onsetup}>{RUN.setUpForLine(line)}</button>{/if}
     <button
       class={why ? 'btn preset-outlined-surface-300-700' : 'btn preset-filled-brand px-4 py-2.5 font-semibold'}
       disabled={busy || !entry}
-      onclick={() => onstart(line)}>Go on from line {line}</button
+      onclick={() => onstart(line)}>{RUN.goOnFromLine(line)}</button
     >
-    <button class="btn preset-outlined-surface-300-700" onclick={onclose}>Cancel</button>
+    <button class="btn preset-outlined-surface-300-700" onclick={onclose}>{COMMON.cancel}</button>
   </div>
 </Sheet>

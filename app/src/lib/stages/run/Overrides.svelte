@@ -1,6 +1,7 @@
 <script lang="ts">
   /** Feed, and spindle or power, while it runs, as shares of what was planned. */
   import type { MachineLink } from '$lib/machine.svelte';
+  import { RUN } from '$lib/labels/run';
 
   let { machine, onrefused }: { machine: MachineLink; onrefused: (why: string | null) => void } = $props();
   const now = $derived(machine.now.status?.override ?? { feed: 1, spindle: 1 });
@@ -22,12 +23,12 @@
     <div
       class="gap-1 grid grid-cols-[1fr_3.5rem_4.6rem_3.5rem] items-center [@media(max-height:480px)]:grid-cols-3"
       role="group"
-      aria-label="{one.name}, now {percent(one.value)}"
+      aria-label={RUN.now(one.name, percent(one.value))}
     >
       <span class="[@media(max-height:480px)]:col-span-full [@media(max-height:480px)]:text-xs [@media(max-height:480px)]:leading-none">{one.name}</span>
       <button
         class="btn preset-outlined-surface-300-700 py-0 px-1.5 m-0 min-h-14 text-lg whitespace-nowrap [@media(max-height:480px)]:min-h-11"
-        aria-label="{one.name} 10 % less"
+        aria-label={RUN.less(one.name)}
         onclick={() => one.to(one.value - 0.1)}>−</button
       >
       <button
@@ -35,12 +36,12 @@
           'btn preset-outlined-surface-300-700 figure py-0 px-1.5 m-0 min-h-14 text-lg whitespace-nowrap [@media(max-height:480px)]:min-h-11',
           one.value !== 1 && 'border-warning-600-400 text-warning-600-400',
         ]}
-        aria-label="{one.name} as planned"
+        aria-label={RUN.asPlanned(one.name)}
         onclick={() => one.to(1)}>{percent(one.value)}</button
       >
       <button
         class="btn preset-outlined-surface-300-700 py-0 px-1.5 m-0 min-h-14 text-lg whitespace-nowrap [@media(max-height:480px)]:min-h-11"
-        aria-label="{one.name} 10 % more"
+        aria-label={RUN.more(one.name)}
         onclick={() => one.to(one.value + 0.1)}>+</button
       >
     </div>

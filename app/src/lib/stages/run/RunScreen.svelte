@@ -28,6 +28,8 @@
   import { duration, len, place } from '$lib/ui/format';
   import { beep } from '$lib/ui/beep';
   import ProgressBar from '$lib/ui/ProgressBar.svelte';
+  import { COMMON } from '$lib/labels/common';
+  import { RUN } from '$lib/labels/run';
 
   interface Props {
     session: JobSession;
@@ -236,7 +238,7 @@
         </dl>
         <div>
           {#if run}
-            <ProgressBar class="h-3" label="Program lines done" share={run.line / Math.max(1, run.lines)} />
+            <ProgressBar class="h-3" label={COMMON.programLinesDone} share={run.line / Math.max(1, run.lines)} />
             <p class="text-base pt-1.5 [@media(max-height:480px)]:text-base">
               <b class="text-xl">{duration(left)}</b> left
               <span class="text-surface-600-400"
@@ -275,7 +277,7 @@
           </p>
           <button
             class={[asks ? 'btn preset-filled-brand' : 'btn preset-outlined-surface-300-700', 'min-h-14 px-4 text-xl font-semibold']}
-            onclick={() => send({ do: 'present' })}>I am here</button
+            onclick={() => send({ do: 'present' })}>{COMMON.iAmHere}</button
           >
         </div>
       {/if}
@@ -284,7 +286,7 @@
         {#if why && !goOn}<p class="text-lg text-error-600-400 font-semibold [@media(max-height:480px)]:text-base" role="alert">{why}</p>{/if}
         {#if !program}
           <p class="text-lg [@media(max-height:480px)]:text-base">Nothing has been released for this job as it stands now.</p>
-          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={onprogram}>Go to the program</button>
+          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={onprogram}>{COMMON.goToTheProgram}</button>
         {:else if other || !machine.fresh}
           <!-- Only Hold and Stop. -->
         {:else if !active && run?.state !== 'done'}
@@ -292,33 +294,33 @@
             {WATCH[job.process]} The red button on the machine is the emergency stop, this screen is not.
           </p>
           <label class="gap-3 flex items-center min-h-12 text-lg"
-            ><input class="checkbox w-6 h-6" type="checkbox" bind:checked={here} /> I am at the machine and it is clear</label
+            ><input class="checkbox w-6 h-6" type="checkbox" bind:checked={here} /> {RUN.iAmAtTheMachine}</label
           >
           {#if desk.programs.length > 1}<p class="text-lg [@media(max-height:480px)]:text-base">
               Program {desk.index + 1} of {desk.programs.length}: {program.name}
             </p>{/if}
           {#if desk.from > 1}
             <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={!here || busy} onclick={() => start()}
-              >Go on from line {desk.from}</button
+              >{RUN.goOnFromLine(desk.from)}</button
             >
-            <button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => (goOn = true)}>From another line…</button>
+            <button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => (goOn = true)}>{RUN.fromAnotherLine}</button>
             <button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={async () => (why = await desk.choose(desk.index))}
-              >From the beginning instead</button
+              >{COMMON.fromTheBeginningInstead}</button
             >
           {:else if ended && run && run.line > 0}
             <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={!here || busy} onclick={() => (goOn = true)}
-              >Go on from where it stopped…</button
+              >{RUN.goOnFromWhereIt}</button
             >
             <button class="btn preset-outlined-surface-300-700 big min-h-12" disabled={!here || busy} onclick={() => start()}
-              >Start again from the beginning</button
+              >{RUN.startAgainFromTheBeginning}</button
             >
           {:else}
             <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={!here || busy} onclick={() => start()}
-              >{process.burns ? 'Send it to the laser' : 'Start cutting'}</button
+              >{process.burns ? RUN.sendItToTheLaser : RUN.startCutting}</button
             >
-            <button class="btn preset-outlined-surface-300-700" disabled={!here || busy} onclick={() => (goOn = true)}>Start in the middle…</button>
+            <button class="btn preset-outlined-surface-300-700" disabled={!here || busy} onclick={() => (goOn = true)}>{RUN.startInTheMiddle}</button>
           {/if}
-          <button class="btn preset-outlined-surface-300-700" onclick={onsetup}>Back to setting up</button>
+          <button class="btn preset-outlined-surface-300-700" onclick={onsetup}>{RUN.backToSettingUp}</button>
         {:else if run?.state === 'paused' && run.pause?.reason === 'start'}
           <p class="text-lg [@media(max-height:480px)]:text-base">
             Look once more: lid shut, extraction on, nobody’s hands inside. It begins by the green button on the machine, and by nothing else.
@@ -327,7 +329,7 @@
             <button
               class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
               disabled={busy}
-              onclick={() => send({ do: 'bench', change: { start: true } })}>Press Start on the simulated {process.label.toLowerCase()}</button
+              onclick={() => send({ do: 'bench', change: { start: true } })}>{RUN.pressStartOnTheSimulated(process.label.toLowerCase())}</button
             >
           {/if}
         {:else if run?.state === 'paused' && nextBit}
@@ -344,13 +346,13 @@
                 class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
                 disabled={busy || !status || !!status.spindle?.actual}
                 onclick={() => send({ do: 'bench', change: { bit: { shape: nextBit, stickOut: stickOut(nextBit.id) } } })}
-                >{status?.spindle?.actual ? 'Wait: the spindle is running down' : 'Fit it on the simulated machine'}</button
+                >{status?.spindle?.actual ? RUN.waitTheSpindleIsRunning : COMMON.fitItOnTheSimulated}</button
               >
             {:else}
               <button
                 class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
                 disabled={busy || !!status?.spindle?.actual}
-                onclick={() => send({ do: 'fitted', bit: nextBit.id })}>{bitName(nextBit, unit)} is fitted</button
+                onclick={() => send({ do: 'fitted', bit: nextBit.id })}>{COMMON.isFitted(bitName(nextBit, unit))}</button
               >
             {/if}
           {:else if status?.estop}
@@ -359,13 +361,15 @@
             </p>
             {#if shop.profile.shows}<button
                 class="btn preset-outlined-surface-300-700 big min-h-12"
-                onclick={() => send({ do: 'bench', change: { estop: false } })}>Release it (simulated)</button
+                onclick={() => send({ do: 'bench', change: { estop: false } })}>{RUN.releaseItSimulated}</button
               >{/if}
           {:else if status?.state === 'estop' || status?.state === 'alarm'}
-            <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={() => send({ do: 'clear' })}>Clear the alarm</button>
+            <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={() => send({ do: 'clear' })}
+              >{COMMON.clearTheAlarm}</button
+            >
           {:else}
             <label class="gap-3 flex items-center min-h-12 text-lg"
-              ><input class="checkbox w-6 h-6" type="checkbox" bind:checked={changed} /> It is tight, tools are away, hands are off</label
+              ><input class="checkbox w-6 h-6" type="checkbox" bind:checked={changed} /> {RUN.itIsTightToolsAre}</label
             >
             {#if measured}
               {#if shop.profile.spindle.control === 'hand'}<p class="text-lg [@media(max-height:480px)]:text-base">
@@ -374,7 +378,7 @@
               <button
                 class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
                 disabled={busy || !changed}
-                onclick={async () => ((await send({ do: 'resume', handsOff: changed })) ? (changed = false) : null)}>Go on cutting</button
+                onclick={async () => ((await send({ do: 'resume', handsOff: changed })) ? (changed = false) : null)}>{RUN.goOnCutting}</button
               >
             {:else if shop.profile.sensor}
               <p class="text-lg [@media(max-height:480px)]:text-base">It moves to the tool sensor and touches it.</p>
@@ -382,7 +386,7 @@
                 class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
                 disabled={busy || !changed || !status || !!status.spindle?.actual}
                 onclick={async () => (sure = !(await send({ do: 'measure', bit: nextBit.id, sure, handsOff: changed })))}
-                >{busy ? 'Measuring…' : sure && why ? 'I am sure: measure again' : 'Measure the new bit'}</button
+                >{busy ? COMMON.measuring : sure && why ? COMMON.iAmSureMeasureAgain : RUN.measureTheNewBit}</button
               >
             {:else}
               <p class="text-lg [@media(max-height:480px)]:text-base">This machine has no sensor: touch Z zero with the new bit.</p>
@@ -392,25 +396,25 @@
           {/if}
         {:else if run?.state === 'paused'}
           <label class="gap-3 flex items-center min-h-12 text-lg"
-            ><input class="checkbox w-6 h-6" type="checkbox" bind:checked={changed} /> It is done, tools are away, hands are off</label
+            ><input class="checkbox w-6 h-6" type="checkbox" bind:checked={changed} /> {RUN.itIsDoneToolsAre}</label
           >
           <button
             class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
             disabled={busy || !changed}
-            onclick={async () => ((await send({ do: 'resume', handsOff: changed })) ? (changed = false) : null)}>Go on cutting</button
+            onclick={async () => ((await send({ do: 'resume', handsOff: changed })) ? (changed = false) : null)}>{RUN.goOnCutting}</button
           >
         {:else if (run?.state === 'held' || run?.state === 'link-lost') && process.held === 'is out'}
           <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={busy || !now.link} onclick={() => send({ do: 'stop' })}
-            >Stop, then choose the contour it goes on from</button
+            >{RUN.stopThenChooseTheContour}</button
           >
         {:else if run?.state === 'held' || run?.state === 'link-lost'}
           <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={busy || !now.link} onclick={() => send({ do: 'resume' })}
-            >Resume</button
+            >{RUN.resume}</button
           >
         {:else if run?.state === 'stopping'}
           <p class="text-lg [@media(max-height:480px)]:text-base">What it does is not known until it answers. Kerbe tells it to stop first of all then.</p>
           {#if !now.link}<button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => send({ do: 'give-up' })}
-              >The machine is off: end the record of this run</button
+              >{RUN.theMachineIsOffEnd}</button
             >{/if}
         {:else if run?.state === 'done'}
           <p class="text-lg [@media(max-height:480px)]:text-base">{DONE[job.process]}{smoke > 0.02 ? ` It is still at ${Math.round(100 * smoke)} %.` : ''}</p>
@@ -418,7 +422,7 @@
             <p class="text-lg [@media(max-height:480px)]:text-base">
               Everything stays where it is; Z0 goes down by what is missing, and the program runs once more.
             </p>
-            <LengthField label="Deeper by" value={deeper} {unit} onchange={(mm) => (deeper = mm)} />
+            <LengthField label={RUN.deeperBy} value={deeper} {unit} onchange={(mm) => (deeper = mm)} />
             <button
               class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
               disabled={busy}
@@ -426,24 +430,24 @@
                 if (!(await send({ do: 'nudge', deeper }))) return;
                 again = false;
                 await next(desk.index, 'same');
-              }}>Set it {len(Math.abs(deeper), unit)} {deeper >= 0 ? 'deeper' : 'higher'}, then check the set-up</button
+              }}>{RUN.setItThenCheck(len(Math.abs(deeper), unit), deeper >= 0 ? 'deeper' : 'higher')}</button
             >
-            <button class="btn preset-outlined-surface-300-700" onclick={() => (again = false)}>Cancel</button>
+            <button class="btn preset-outlined-surface-300-700" onclick={() => (again = false)}>{COMMON.cancel}</button>
           {:else}
             {#if more}
               <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={busy} onclick={() => next(desk.index + 1, 'same')}
-                >On to program {desk.index + 2} of {desk.programs.length}</button
+                >{RUN.onToProgram(desk.index + 2, desk.programs.length)}</button
               >
-              <button class="btn preset-outlined-surface-300-700" onclick={onrecord}>See the record</button>
+              <button class="btn preset-outlined-surface-300-700" onclick={onrecord}>{RUN.seeTheRecord}</button>
             {:else}
-              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={onrecord}>See the record</button>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={onrecord}>{RUN.seeTheRecord}</button>
             {/if}
             <button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => next(0, 'new')}
-              >{process.burns ? 'Burn' : 'Cut'} another, on a new {process.header.lies.toLowerCase()}</button
+              >{RUN.another(process.burns ? 'Burn' : 'Cut', process.header.lies.toLowerCase())}</button
             >
             {#if !more && shop.profile.shows && !process.burns}<AsCut {session} machine={machine.id} lies={process.header.lies.toLowerCase()} />{/if}
             {#if job.process === 'router'}<button class="btn preset-outlined-surface-300-700" onclick={() => (again = true)}
-                >A little shallow? Again, deeper by…</button
+                >{RUN.aLittleShallowAgainDeeper}</button
               >{/if}
           {/if}
         {/if}
@@ -456,12 +460,12 @@
       <button
         class="bg-warning-600-400 text-warning-contrast-600-400 min-h-18 text-2xl font-semibold rounded-base [@media(max-height:480px)]:min-h-15 disabled:opacity-35"
         disabled={run?.state !== 'running' && status?.state !== 'run'}
-        onclick={hold}>Hold <kbd class="text-xs font-normal">space</kbd></button
+        onclick={hold}>{COMMON.hold} <kbd class="text-xs font-normal">{RUN.space}</kbd></button
       >
       <button
         class="bg-error-600-400 text-error-contrast-600-400 min-h-18 text-2xl font-semibold rounded-base [@media(max-height:480px)]:min-h-15 disabled:opacity-35"
         disabled={!alive}
-        onclick={() => send({ do: 'stop' })}>Stop</button
+        onclick={() => send({ do: 'stop' })}>{COMMON.stop}</button
       >
     </div>
   </div>

@@ -8,6 +8,7 @@
   import type { MachineView } from '$lib/stages/types';
   import type { RunDesk } from '$lib/stages/run/desk.svelte';
   import { num, place as placeOf } from '$lib/ui/format';
+  import { SETUP } from '$lib/labels/setup';
 
   interface Props {
     session: JobSession;
@@ -80,7 +81,7 @@
     if (holder === null && pulled) settle(0);
     else if (holder !== null && holderAt) {
       const to = holderAt;
-      session.edit(`Move a ${job.board.holders[holder].kind}`, (d) => {
+      session.edit(SETUP.moveA(job.board.holders[holder].kind), (d) => {
         d.board.holders[holder].x = to.x;
         d.board.holders[holder].y = to.y;
       });
@@ -96,14 +97,14 @@
       pulled = { x: bed.x + by[0], y: bed.y + by[1] };
       settle(200);
     } else
-      session.edit(`Move a ${job.board.holders[holder].kind}`, (d) => {
+      session.edit(SETUP.moveA(job.board.holders[holder].kind), (d) => {
         d.board.holders[holder].x += by[0];
         d.board.holders[holder].y += by[1];
       });
   }
   function add(device: (typeof profile.devices)[number]) {
     const { kind, width, depth, height } = device;
-    session.edit(`Put a ${kind} on the bed`, (d) => {
+    session.edit(SETUP.putAOnTheBed(kind), (d) => {
       d.board.holders.push({ kind, x: -width / 2 - 5, y: d.board.height / 2, width, depth, height });
     });
   }
@@ -116,7 +117,7 @@
       bind:this={svg}
       viewBox="-30 {-h - 30} {w + 60} {h + 60}"
       role="group"
-      aria-label="The bed from above, with the board and what stands on it"
+      aria-label={SETUP.theBedFromAboveWith}
       onpointermove={move}
       onpointerup={up}
       onpointercancel={up}
@@ -160,7 +161,7 @@
         ]}
         role="button"
         tabindex="0"
-        aria-label="The {processOf(job).header.lies.toLowerCase()}, at X {bed.x} Y {bed.y}: pull it, or use the arrow keys"
+        aria-label={SETUP.boardToPull(processOf(job).header.lies.toLowerCase(), bed.x, bed.y)}
         onpointerdown={(event) => down(event, null)}
         onkeydown={(event) => nudge(event, null)}
       />
@@ -205,7 +206,7 @@
           class="fill-surface-950-50 [fill-opacity:0.75] cursor-move focus-visible:outline-none focus-visible:stroke-primary-600-400 focus-visible:stroke-6"
           role="button"
           tabindex="0"
-          aria-label="{holder.kind} at X {at.x.toFixed(0)} Y {at.y.toFixed(0)} of the board: pull it, or use the arrow keys"
+          aria-label={SETUP.holderToPull(holder.kind, at.x.toFixed(0), at.y.toFixed(0))}
           onpointerdown={(event) => down(event, k)}
           onkeydown={(event) => nudge(event, k)}
         />
@@ -248,8 +249,8 @@
     </p>
     <p class="gap-1.5 flex flex-wrap items-center text-xs">
       {#each profile.devices as device (device.name)}<button class="btn" onclick={() => add(device)}>+ {device.name}</button>{/each}
-      {#if job.board.holders.length > 0}<button class="btn" onclick={() => session.edit('Take the last one off the bed', (d) => void d.board.holders.pop())}
-          >Take the last one off</button
+      {#if job.board.holders.length > 0}<button class="btn" onclick={() => session.edit(SETUP.removeTheLastOneFrom, (d) => void d.board.holders.pop())}
+          >{SETUP.removeTheLastOne}</button
         >{/if}
       <span>What is put here is looked at in every cut, travel move and frame: release again afterwards.</span>
     </p>

@@ -7,6 +7,8 @@
   import { len } from '$lib/ui/format';
   import type { MachineView } from '$lib/stages/types';
   import type { Act } from './act.svelte';
+  import { SETUP } from '$lib/labels/setup';
+  import { COMMON } from '$lib/labels/common';
 
   let { job, machine: shop, act }: { job: Job; machine: MachineView; act: Act } = $props();
   const unit = $derived(job.units);
@@ -34,8 +36,8 @@
 
 <p>Heights of the board’s top above Z0, at four places or more. Probe them, or type what you measured with calipers.</p>
 <div class="gap-1.5 flex flex-wrap">
-  <NumberField label="Across" value={columns} min={1} max={12} onchange={(n) => (columns = n)} />
-  <NumberField label="Deep" value={rows} min={1} max={12} onchange={(n) => (rows = n)} />
+  <NumberField label={SETUP.across} value={columns} min={1} max={12} onchange={(n) => (columns = n)} />
+  <NumberField label={SETUP.deep} value={rows} min={1} max={12} onchange={(n) => (rows = n)} />
 </div>
 <ol class="my-1.5">
   {#each points as point, k (k)}
@@ -43,7 +45,7 @@
     <li>
       <span class="figure hidden">X {point[0].toFixed(0)} Y {point[1].toFixed(0)}</span>
       <LengthField
-        label="Height at X {point[0].toFixed(0)} Y {point[1].toFixed(0)}"
+        label={SETUP.heightAt(point[0].toFixed(0), point[1].toFixed(0))}
         value={reading?.height}
         {unit}
         onchange={(height) => act.send({ do: 'reading', thickness: 0, at: { x: point[0], y: point[1], height } })}
@@ -54,39 +56,35 @@
 <div class="gap-1.5 flex flex-wrap">
   {#if next >= 0}
     <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => read(points[next])}
-      >{act.busy
-        ? 'Probing…'
-        : shop.profile.shows
-          ? `Probe place ${next + 1} of ${points.length}, plate under the bit (simulated)`
-          : `Bring the bit over place ${next + 1} of ${points.length}`}</button
+      >{act.busy ? SETUP.probing : shop.profile.shows ? SETUP.probePlace(next + 1, points.length) : SETUP.bringTheBitOver(next + 1, points.length)}</button
     >
     {#if !shop.profile.shows}<button
         class="btn preset-outlined-surface-300-700"
         disabled={act.busy !== null}
-        onclick={() => act.send({ do: 'reading', thickness: plate })}>Probe the plate here</button
+        onclick={() => act.send({ do: 'reading', thickness: plate })}>{SETUP.probeThePlateHere}</button
       >{/if}
   {/if}
   {#if now.setup.readings.length > 0}<button class="btn preset-outlined-surface-300-700" onclick={() => act.send({ do: 'forget-readings' })}
-      >Clear readings</button
+      >{COMMON.clearReadings}</button
     >{/if}
 </div>
 {#if facts}
   <dl>
     <div class="flex justify-between">
-      <dt>Spread</dt>
+      <dt>{SETUP.spread}</dt>
       <dd class="figure">{len(facts.spread, unit)}</dd>
     </div>
     <div class="flex justify-between">
-      <dt>Highest</dt>
+      <dt>{SETUP.highest}</dt>
       <dd class="figure">X {facts.at.x.toFixed(0)} Y {facts.at.y.toFixed(0)}: set Z there</dd>
     </div>
     <div class="flex justify-between">
-      <dt>Shallowest engraving that shows</dt>
+      <dt>{SETUP.shallowestEngravingThatShows}</dt>
       <dd class="figure">{len(facts.shallowest, unit)}</dd>
     </div>
   </dl>
   <label class="py-1.5 gap-2 flex items-center"
-    ><input class="checkbox" type="checkbox" checked={now.setup.follow} onchange={(event) => act.send({ do: 'follow', on: event.currentTarget.checked })} /> The program
-    follows this surface</label
+    ><input class="checkbox" type="checkbox" checked={now.setup.follow} onchange={(event) => act.send({ do: 'follow', on: event.currentTarget.checked })} />
+    {SETUP.theProgramFollowsThisSurface}</label
   >
 {/if}

@@ -9,6 +9,8 @@
   import type { MachineLink } from '$lib/machine.svelte';
   import { len } from '$lib/ui/format';
   import { Jog, SPEEDS, type Way } from './jog.svelte';
+  import { SETUP } from '$lib/labels/setup';
+  import { COMMON } from '$lib/labels/common';
 
   let { machine, unit }: { machine: MachineLink; unit: LengthUnit } = $props();
   // svelte-ignore state_referenced_locally
@@ -56,18 +58,18 @@
 <div
   class="focus-visible:outline-offset-4"
   role="group"
-  aria-label="Move the bit by hand: arrow keys, page up and down"
+  aria-label={SETUP.moveTheBitByHand}
   tabindex="0"
   onkeydown={keydown}
   onkeyup={(event) => keyed(event) && jog.release()}
 >
-  <div class="gap-1.5 flex text-xs mb-1.5 flex-wrap" role="group" aria-label="Distance of a step">
+  <div class="gap-1.5 flex text-xs mb-1.5 flex-wrap" role="group" aria-label={SETUP.stepDistance}>
     {#each steps as s, i (s)}<button class="btn btn-sm preset-outlined-surface-300-700" aria-pressed={i === index} onclick={() => (index = i)}
         >{len(s, unit)}</button
       >{/each}
-    <button class="btn btn-sm preset-outlined-surface-300-700" aria-pressed={index === null} onclick={() => (index = null)}>continuous</button>
+    <button class="btn btn-sm preset-outlined-surface-300-700" aria-pressed={index === null} onclick={() => (index = null)}>{SETUP.continuous}</button>
   </div>
-  <div class="gap-1.5 flex text-xs mb-1.5 flex-wrap" role="group" aria-label="Speed">
+  <div class="gap-1.5 flex text-xs mb-1.5 flex-wrap" role="group" aria-label={COMMON.speed}>
     {#each SPEEDS as { name }, i (name)}<button
         class="btn btn-sm preset-outlined-surface-300-700"
         aria-pressed={i === jog.speed}

@@ -2,6 +2,8 @@
   /** Places with names: the machine's own, and those saved here. Gone to with Z at the top. */
   import type { MachineView } from '$lib/stages/types';
   import type { Act } from './act.svelte';
+  import { COMMON } from '$lib/labels/common';
+  import { SETUP } from '$lib/labels/setup';
 
   let { act, shop, board }: { act: Act; shop: MachineView; board: { x: number; y: number; width: number; height: number } } = $props();
   const now = $derived(act.machine.now);
@@ -23,7 +25,7 @@
     <span class="inline-flex"
       ><button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => go(place.at)}>{place.name}</button><button
         class="btn preset-outlined-surface-300-700"
-        aria-label="Forget {place.name}"
+        aria-label={COMMON.deleteNamed(place.name)}
         onclick={() => act.send({ do: 'forget-place', name: place.name })}>×</button
       ></span
     >
@@ -36,6 +38,6 @@
     if (name.trim() && (await act.send({ do: 'save-place', name: name.trim() }))) name = '';
   }}
 >
-  <input class="input max-w-44" aria-label="Name of this place" placeholder="Name of this place" maxlength="80" bind:value={name} />
-  <button class="btn preset-outlined-surface-300-700" disabled={!name.trim() || !now.status?.homed || act.busy !== null}>Save where the bit stands</button>
+  <input class="input max-w-44" aria-label={SETUP.nameOfThisPlace} placeholder={SETUP.nameOfThisPlace} maxlength="80" bind:value={name} />
+  <button class="btn preset-outlined-surface-300-700" disabled={!name.trim() || !now.status?.homed || act.busy !== null}>{SETUP.saveWhereTheBitStands}</button>
 </form>

@@ -25,6 +25,8 @@
   import ZeroXY from './ZeroXY.svelte';
   import ZeroZ from './ZeroZ.svelte';
   import { simulatedBoard, stickOut } from './hands';
+  import { SETUP } from '$lib/labels/setup';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     session: JobSession;
@@ -102,7 +104,7 @@
   /** The board is not the drawn one: planned for what it measures, the drawing about its middle. */
   function measured(side: 'width' | 'height' | 'thickness', mm: number) {
     const next = resizedBoard(job, side === 'thickness' ? {} : { [side]: mm });
-    session.edit('Measured size of the board', (d) => {
+    session.edit(SETUP.measuredSizeOfTheBoard, (d) => {
       d.board = side === 'thickness' ? { ...next.board, thickness: mm } : next.board;
       for (const id of Object.keys(next.items)) d.items[id] = next.items[id];
     });
@@ -151,28 +153,30 @@
     <button
       class="btn preset-outlined-surface-300-700"
       disabled={act.busy !== null || !now.setup.zeroXY || !now.setup.zeroZ}
-      onclick={() => act.send({ do: 'keep-zero', job: session.id })}>I looked: X, Y and Z hold for this job</button
+      onclick={() => act.send({ do: 'keep-zero', job: session.id })}>{SETUP.iLookedXYAnd}</button
     >
   {/if}
 {/snippet}
 
-<h2>Set up {shop.name}</h2>
+<h2>{SETUP.setUp(shop.name)}</h2>
 {#if !program}
   <p class="text-surface-600-400">First release a program: setting up is checked against it.</p>
-  <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onprogram}>Go to the program</button>
+  <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onprogram}>{COMMON.goToTheProgram}</button>
 {:else if desk.bits.length === 0}
   <p role="status">The program is being fetched…</p>
 {:else}
   <Holds {machine} />
   {#if alive}<button class="bg-error-600-400 text-error-contrast-600-400 font-semibold w-full min-h-11 rounded-base" onclick={() => act.send({ do: 'stop' })}
-      >Stop{now.stopWanted ? ': pressed, not confirmed yet' : ''}</button
+      >{SETUP.stopMoving(now.stopWanted ? ': pressed, not confirmed yet' : '')}</button
     >{/if}
   {@render refusal('head')}
   {#if desk.programs.length > 1}
-    <div class="gap-1.5 flex flex-wrap" role="group" aria-label="Which program is set up for" {@attach pressed('head')}>
+    <div class="gap-1.5 flex flex-wrap" role="group" aria-label={SETUP.whichProgramIsSetUp} {@attach pressed('head')}>
       {#each desk.programs as one, k (one.sha256)}
         <button class="btn preset-outlined-surface-300-700" aria-pressed={k === desk.index} onclick={async () => (act.why = await desk.choose(k))}
-          >{k + 1} · {one.tile ? `tile ${one.tile.index + 1}, ` : ''}{job.tools[one.bits[0]] ? bitName(job.tools[one.bits[0]], unit) : one.bits[0]}</button
+          >{k + 1} · {one.tile ? `${SETUP.tileNumber(one.tile.index + 1)}, ` : ''}{job.tools[one.bits[0]]
+            ? bitName(job.tools[one.bits[0]], unit)
+            : one.bits[0]}</button
         >
       {/each}
     </div>
@@ -180,7 +184,9 @@
   {#if desk.from > 1}
     <p class="py-1 border-l-3 border-warning-600-400 pl-2.5">
       This run goes on from line {desk.from} of {program.lines}, with {firstBit ? bitName(firstBit, unit) : 'the bit'}.
-      <button class="btn preset-outlined-surface-300-700" onclick={async () => (act.why = await desk.choose(desk.index))}>From the beginning instead</button>
+      <button class="btn preset-outlined-surface-300-700" onclick={async () => (act.why = await desk.choose(desk.index))}
+        >{COMMON.fromTheBeginningInstead}</button
+      >
     </p>
   {:else if last?.endedAt && last.state !== 'done' && last.line > 0}
     <p class="py-1 border-l-3 border-warning-600-400 pl-2.5">It stopped at line {last.line} of {last.lines}. Where it goes on from is chosen on Run.</p>
@@ -223,14 +229,14 @@
             {:else if step.id === 'answers'}
               {#if step.done}<p>It is ready.</p>{:else}<p>{step.holds}</p>{/if}
               {#if status?.estop && shop.profile.shows}
-                <button class="btn preset-outlined-surface-300-700" onclick={() => act.bench({ estop: false })}>Release it on the simulated machine</button>
+                <button class="btn preset-outlined-surface-300-700" onclick={() => act.bench({ estop: false })}>{SETUP.releaseItOnTheSimulated}</button>
               {:else if status && !status.estop && (status.state === 'alarm' || status.state === 'estop')}
-                <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => act.send({ do: 'clear' })}>Clear the alarm</button>
+                <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => act.send({ do: 'clear' })}>{COMMON.clearTheAlarm}</button>
               {/if}
             {:else if step.id === 'home'}
               <p class="caution">It moves: Z up, then X and Y to their switches. Hands and tools off the bed.</p>
               <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => act.send({ do: 'home' })}
-                >{act.busy === 'home' ? 'Homing…' : 'Home the machine'}</button
+                >{act.busy === 'home' ? COMMON.homing : SETUP.homeTheMachine}</button
               >
             {:else if step.id === 'push'}
               <p class="caution">{step.holds}</p>
@@ -239,10 +245,10 @@
                 <button
                   class="btn preset-outlined-surface-300-700"
                   disabled={act.busy !== null}
-                  onclick={() => act.bench({ slide: axis === 'x' ? { x: -push, y: 0 } : { x: 0, y: -push } })}>Do it for me (simulated machine)</button
+                  onclick={() => act.bench({ slide: axis === 'x' ? { x: -push, y: 0 } : { x: 0, y: -push } })}>{SETUP.doItForMeSimulated}</button
                 >
               {/if}
-              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>It is pushed on</button>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>{SETUP.itIsPushedOn}</button>
             {:else if step.id === 'held'}
               <p>
                 {job.board.material}, {len(job.board.width, unit)} × {len(job.board.height, unit)} × {len(job.board.thickness, unit)}, held by {job.board
@@ -253,7 +259,7 @@
                 <button
                   class="btn preset-filled-brand px-4 py-2.5 font-semibold"
                   disabled={act.busy !== null}
-                  onclick={() => elsewhere && act.send({ do: 'place-board', ...elsewhere })}>Put it where it fits</button
+                  onclick={() => elsewhere && act.send({ do: 'place-board', ...elsewhere })}>{SETUP.moveItToWhereIt}</button
                 >
               {/if}
               {#if shop.profile.shows}
@@ -262,12 +268,12 @@
                   disabled={act.busy !== null}
                   onclick={() => act.bench(simulatedBoard(job, now.setup.bed))}
                   >{boardThere
-                    ? `Lay down a fresh ${lies}`
-                    : `Lay it ${laser ? 'in the simulated laser' : torch ? 'on the simulated table' : 'on the simulated bed'}`}</button
+                    ? SETUP.layDownAFresh(lies)
+                    : SETUP.layItOn(laser ? 'in the simulated laser' : torch ? 'on the simulated table' : 'on the simulated bed')}</button
                 >
               {/if}
               <details class="py-2 border-t border-surface-200-800">
-                <summary class="cursor-pointer text-sm">It measures otherwise</summary>
+                <summary class="cursor-pointer text-sm">{SETUP.itMeasuresDifferently}</summary>
                 <p class="text-surface-600-400">Put in what the rule says. The job is planned for that board, and released again.</p>
                 {#each ['width', 'height', 'thickness'] as const as side (side)}
                   <LengthField
@@ -281,7 +287,7 @@
               </details>
               {#if boardThere || !shop.profile.shows}
                 <p>{step.holds}</p>
-                <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Confirm</button>
+                <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>{SETUP.confirm}</button>
               {/if}
             {:else if (step.id === 'nozzle' || step.id === 'head') && firstBit}
               <p class="caution">{step.holds}</p>
@@ -290,30 +296,36 @@
                 disabled={act.busy !== null}
                 onclick={() =>
                   shop.profile.shows ? act.bench({ bit: { shape: firstBit, stickOut: STICK_OUT[job.process] } }) : act.send({ do: 'fitted', bit: firstBit.id })}
-                >{shop.profile.shows ? `Fit it on the simulated ${torch ? 'table' : 'laser'}` : `${bitName(firstBit, unit)} is fitted`}</button
+                >{shop.profile.shows ? SETUP.fitItOnTheSimulated(torch ? 'table' : 'laser') : COMMON.isFitted(bitName(firstBit, unit))}</button
               >
             {:else if step.id === 'scale'}
               <p class={step.done ? '' : 'caution'}>{step.done ? 'As it should be.' : step.holds}</p>
-              {#if step.how === 'confirmed'}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>It is so</button>
+              {#if step.how === 'confirmed'}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}
+                  >{SETUP.confirm}</button
+                >
               {:else if !step.done && shop.profile.shows}
                 <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => act.bench({ fullPower: powerWordsOf(job).scale })}
-                  >Set it at the simulated laser</button
+                  >{SETUP.setItAtTheSimulated}</button
                 >
               {/if}
             {:else if laser && (step.id === 'air' || step.id === 'key' || step.id === 'lid')}
               <p class={step.done ? '' : 'caution'}>{step.done ? 'As it should be.' : step.holds}</p>
-              {#if step.how === 'confirmed'}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Done</button>
+              {#if step.how === 'confirmed'}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}
+                  >{COMMON.done}</button
+                >
               {:else if !step.done}
                 <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => act.bench(AT_LASER[step.id as 'key'])}
-                  >Do it on the simulated laser</button
+                  >{SETUP.doItOnTheSimulated}</button
                 >
               {/if}
             {:else if step.id === 'ground' || step.id === 'air' || step.id === 'water'}
               <p class={step.done ? '' : 'caution'}>{step.done ? 'As it should be.' : step.holds}</p>
-              {#if step.how === 'confirmed'}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Done</button>
+              {#if step.how === 'confirmed'}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}
+                  >{COMMON.done}</button
+                >
               {:else if !step.done}
                 <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => act.bench({ [step.id]: true })}
-                  >Do it on the simulated table</button
+                  >{SETUP.doItOnTheSimulatedTable}</button
                 >
               {/if}
             {:else if step.id === 'z' && laser}
@@ -325,27 +337,26 @@
                   class="btn preset-filled-brand px-4 py-2.5 font-semibold"
                   disabled={act.busy !== null || !now.setup.zeroXY}
                   onclick={async () => (await act.send({ do: 'move-over', ...middle })) && focus()}
-                  >{act.busy === 'zero-z' ? 'Looking for the focus…' : 'Find the focus over the middle'}</button
+                  >{act.busy === 'zero-z' ? SETUP.lookingForTheFocus : SETUP.findTheFocusOverThe}</button
                 >
-                <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={focus}>Find it where the head stands</button>
+                <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={focus}>{SETUP.findItWhereTheHead}</button>
                 <button
                   class="btn preset-outlined-surface-300-700"
                   disabled={act.busy !== null}
-                  onclick={() => act.send({ do: 'zero-z', method: 'gauge', thickness: 0, datum: 'top', job: session.id })}
-                  >The focus gauge just fits under it: set it here</button
+                  onclick={() => act.send({ do: 'zero-z', method: 'gauge', thickness: 0, datum: 'top', job: session.id })}>{SETUP.theFocusGaugeJustFits}</button
                 >
               </div>
               <details class="py-1">
-                <summary class="cursor-pointer">By a measured height</summary>
-                <LengthField label="From the head to the sheet now" value={gap} {unit} min={0} max={100} onchange={(mm) => (gap = mm)} />
-                <LengthField label="In focus at, as its lens says" value={focal} {unit} min={0} max={100} onchange={(mm) => (focal = mm)} />
+                <summary class="cursor-pointer">{SETUP.byAMeasuredHeight}</summary>
+                <LengthField label={SETUP.fromTheHeadToThe} value={gap} {unit} min={0} max={100} onchange={(mm) => (gap = mm)} />
+                <LengthField label={SETUP.inFocusAtAsIts} value={focal} {unit} min={0} max={100} onchange={(mm) => (focal = mm)} />
                 {#if gap < focal}<p class="caution">It stands lower than its focus already. Raise it, and measure again.</p>
                 {:else}
                   <button
                     class="btn preset-outlined-surface-300-700"
                     disabled={act.busy !== null}
                     onclick={() => act.send({ do: 'zero-z', method: 'gauge', thickness: gap - focal, datum: 'top', job: session.id })}
-                    >Z0 is {len(gap - focal, unit)} below here: set it</button
+                    >{SETUP.z0IsBelowHere(len(gap - focal, unit))}</button
                   >
                 {/if}
               </details>
@@ -358,19 +369,21 @@
                   class="btn preset-filled-brand px-4 py-2.5 font-semibold"
                   disabled={act.busy !== null || !now.setup.zeroXY}
                   onclick={async () => (await act.send({ do: 'move-over', ...middle })) && touch()}
-                  >{act.busy === 'zero-z' ? 'Feeling for the plate…' : 'Touch the middle of the plate'}</button
+                  >{act.busy === 'zero-z' ? SETUP.feelingForThePlate : SETUP.touchTheMiddleOfThe}</button
                 >
-                <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={touch}>Touch it where the torch stands</button>
+                <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={touch}>{SETUP.touchItWhereTheTorch}</button>
               </div>
             {:else if step.id === 'fire' || step.id === 'shade'}
               <p class="caution">{step.holds} The {laser ? 'laser' : 'torch'}’s manual and the shop’s own rules come first.</p>
-              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Confirm</button>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>{SETUP.confirm}</button>
             {:else if step.id === 'bare'}
               <p class="caution">{step.holds}</p>
-              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>It is bare</button>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>{SETUP.itIsBare}</button>
             {:else if step.id === 'vacuum' || step.id === 'dust' || step.id === 'pins' || step.id === 'lid' || step.id === 'clear'}
               <p>{step.done ? 'As it should be.' : step.holds}</p>
-              {#if step.how === 'confirmed'}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Done</button>
+              {#if step.how === 'confirmed'}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}
+                  >{COMMON.done}</button
+                >
               {:else if !step.done && shop.profile.shows}
                 <button
                   class="btn preset-filled-brand px-4 py-2.5 font-semibold"
@@ -383,7 +396,7 @@
                         lid: { lidOpen: false },
                         clear: { plate: null, block: null, probeClip: false },
                       }[step.id as 'dust'],
-                    )}>Do it on the simulated machine</button
+                    )}>{SETUP.doItOnTheSimulatedMachine}</button
                 >
               {/if}
             {:else if step.id === 'bit' && firstBit}
@@ -393,20 +406,20 @@
                 <button
                   class={step.done ? 'btn preset-outlined-surface-300-700' : 'btn preset-filled-brand px-4 py-2.5 font-semibold'}
                   disabled={act.busy !== null}
-                  onclick={() => act.bench({ bit: { shape: firstBit, stickOut: stickOut(firstBit.id) } })}>Fit it on the simulated machine</button
+                  onclick={() => act.bench({ bit: { shape: firstBit, stickOut: stickOut(firstBit.id) } })}>{COMMON.fitItOnTheSimulated}</button
                 >
               {:else}
                 <button
                   class="btn preset-filled-brand px-4 py-2.5 font-semibold"
                   disabled={act.busy !== null}
-                  onclick={() => act.send({ do: 'fitted', bit: firstBit.id })}>{bitName(firstBit, unit)} is fitted</button
+                  onclick={() => act.send({ do: 'fitted', bit: firstBit.id })}>{COMMON.isFitted(bitName(firstBit, unit))}</button
                 >
                 {#if step.done}<p class="text-surface-600-400">Taken out and put back it stands out otherwise: then press that again.</p>{/if}
               {/if}
             {:else if step.id === 'collet' && firstBit}
               <BitInGroove bit={firstBit} depth={Math.min(6, firstBit.fluteLength)} thickness={boardThickness(job.board)} {unit} />
               <p>{step.holds}</p>
-              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>It is tight and not bottomed</button>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>{SETUP.itIsTightAndNot}</button>
             {:else if step.id === 'measure' && firstBit}
               <p class="caution">It moves: Z up, across to the tool sensor, slowly down on it. Spindle still, hands and tools off the bed.</p>
               <p>After every bit change this is done again.</p>
@@ -414,13 +427,13 @@
                 class="btn preset-filled-brand px-4 py-2.5 font-semibold"
                 disabled={act.busy !== null}
                 onclick={async () => (sure = !(await act.send({ do: 'measure', bit: firstBit.id, sure })))}
-                >{act.busy === 'measure' ? 'Measuring…' : sure && act.why ? 'I am sure: measure it again' : 'Measure it'}</button
+                >{act.busy === 'measure' ? COMMON.measuring : sure && act.why ? SETUP.iAmSureMeasureIt : SETUP.measureIt}</button
               >
             {:else if step.id === 'warm'}
               <p>{step.holds}</p>
               {#if step.how === 'seen'}
                 <p class="caution">The spindle turns, Z at the top. Clip off, lid shut, hands away.</p>
-                <NumberField label="For" unit="seconds" value={warmFrom ?? warmFor} min={1} max={3600} onchange={(s) => (warmFrom = s)} />
+                <NumberField label={COMMON.for} unit={COMMON.seconds} value={warmFrom ?? warmFor} min={1} max={3600} onchange={(s) => (warmFrom = s)} />
                 <button
                   class="btn preset-filled-brand px-4 py-2.5 font-semibold"
                   disabled={act.busy !== null}
@@ -429,12 +442,12 @@
                       do: 'warm-up',
                       speed: Math.max(shop.profile.spindle.min, 0.5 * shop.profile.limits.maxSpindle),
                       seconds: warmFrom ?? warmFor,
-                    })}>{act.busy === 'warm-up' ? `Turning: ${Math.round(turned)} s so far` : 'Let it run warm'}</button
+                    })}>{act.busy === 'warm-up' ? SETUP.turningFor(Math.round(turned)) : SETUP.warmItUp}</button
                 >
                 {#if now.busy === 'warming the spindle'}<button class="btn preset-outlined-surface-300-700" onclick={() => machine.send({ do: 'stop' })}
-                    >Stop it</button
+                    >{SETUP.stopIt}</button
                   >{/if}
-              {:else}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>It is warm</button>{/if}
+              {:else}<button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>{SETUP.itIsWarm}</button>{/if}
             {:else if step.id === 'xy'}
               {#if !step.done && now.setup.zeroXY}<p>{step.holds}</p>{/if}
               {@render keep(step.stale)}
@@ -451,8 +464,8 @@
               {:else}
                 <p class="caution">{step.holds}</p>
                 <div class="gap-1.5 flex flex-wrap">
-                  <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => (chosen = 'xy')}>Set X and Y again</button>
-                  <button class="btn preset-outlined-surface-300-700" onclick={() => (chosen = 'z')}>Set Z again</button>
+                  <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => (chosen = 'xy')}>{SETUP.setXAndYAgain}</button>
+                  <button class="btn preset-outlined-surface-300-700" onclick={() => (chosen = 'z')}>{SETUP.setZAgain}</button>
                 </div>
               {/if}
             {:else if step.id === 'frame'}
@@ -464,20 +477,24 @@
                     ? 'Arc off, the torch goes round the job. Watch that it stays over the plate and clear of clamps, cable and hose.'
                     : 'Spindle off, above the wood, the bit goes round the job. Watch that it stays over the board and clear of what holds it.'}
               </p>
-              <div class="gap-1.5 flex flex-wrap" role="group" aria-label="What it goes round">
-                <button class="btn preset-outlined-surface-300-700" aria-pressed={shape === 'box'} onclick={() => (shape = 'box')}>the box</button>
-                <button class="btn preset-outlined-surface-300-700" aria-pressed={shape === 'outline'} onclick={() => (shape = 'outline')}>the outline</button>
+              <div class="gap-1.5 flex flex-wrap" role="group" aria-label={SETUP.frame}>
+                <button class="btn preset-outlined-surface-300-700" aria-pressed={shape === 'box'} onclick={() => (shape = 'box')}
+                  >{SETUP.theRectangleAroundTheJob}</button
+                >
+                <button class="btn preset-outlined-surface-300-700" aria-pressed={shape === 'outline'} onclick={() => (shape = 'outline')}
+                  >{SETUP.theOutlineOfTheJob}</button
+                >
               </div>
               {#if laser && firstBit?.kind === 'head'}
                 {@const marks = marksFrom(firstBit, job.board.material)}
-                <div class="gap-1.5 flex flex-wrap" role="group" aria-label="What shows the way">
-                  <button class="btn preset-outlined-surface-300-700" aria-pressed={glow === null} onclick={() => (glow = null)}>the pointer</button>
+                <div class="gap-1.5 flex flex-wrap" role="group" aria-label={SETUP.shownBy}>
+                  <button class="btn preset-outlined-surface-300-700" aria-pressed={glow === null} onclick={() => (glow = null)}>{SETUP.thePointer}</button>
                   <button class="btn preset-outlined-surface-300-700" aria-pressed={glow !== null} onclick={() => (glow ??= Math.min(1, marks))}
-                    >the beam, very weak</button
+                    >{SETUP.theBeamVeryWeak}</button
                   >
                 </div>
                 {#if glow !== null}
-                  <NumberField label="Its power" unit="% of full" value={glow} min={0.1} max={20} step={0.1} onchange={(v) => (glow = v)} />
+                  <NumberField label={SETUP.itsPower} unit={COMMON.ofFull} value={glow} min={0.1} max={20} step={0.1} onchange={(v) => (glow = v)} />
                   <p class:caution={glow > marks}>
                     {glow > marks
                       ? `This may leave a mark on ${job.board.material}: from ${marks.toFixed(1)} % on. It is not done.`
@@ -485,7 +502,7 @@
                   </p>
                 {/if}
               {/if}
-              <LengthField label="Height above the {lies}" value={frameHeight} {unit} min={5} onchange={(mm) => (frameHeight = mm)} />
+              <LengthField label={SETUP.heightAboveThe(lies)} value={frameHeight} {unit} min={5} onchange={(mm) => (frameHeight = mm)} />
               <button
                 class="btn preset-filled-brand px-4 py-2.5 font-semibold"
                 disabled={act.busy !== null}
@@ -498,28 +515,28 @@
                     shape,
                     height: frameHeight,
                     power: laser ? (glow ?? undefined) : undefined,
-                  })}>{act.busy === 'frame' ? 'Going round…' : 'Go round the job'}</button
+                  })}>{act.busy === 'frame' ? SETUP.framing : SETUP.frameTheJob}</button
               >
             {:else if step.id === 'spindle'}
               <p class="caution">Clip and hands away first.</p>
               <p>{step.holds}</p>
-              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>It turns</button>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>{SETUP.itTurnsAsItShould}</button>
             {:else if step.id === 'person'}
               <p>{step.holds} The machine’s manual and the shop’s own rules come first.</p>
-              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>Confirm</button>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => confirm(step)}>{SETUP.confirm}</button>
             {/if}
             {@render refusal('step')}
             {#if step.skippable && !step.done && step.skippedBy === null}
               <button class="btn preset-outlined-surface-300-700 text-xs text-surface-600-400" onclick={() => confirm(step, true)}
-                >Go on without it; the record names you</button
+                >{SETUP.skipThisCheckTheRecord}</button
               >
             {:else if step.skippedBy !== null || (step.done && step.how === 'confirmed')}
               <button class="btn preset-outlined-surface-300-700 text-xs text-surface-600-400" onclick={() => act.send({ do: 'unconfirm', id: step.id })}
-                >Take that back</button
+                >{SETUP.doTheCheckAfterAll}</button
               >
             {/if}
             {#if chosen === step.id && (step.done || step.skippedBy !== null) && next && next.id !== step.id}
-              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => (chosen = null)}>On to: {next.title}</button>
+              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => (chosen = null)}>{SETUP.goOnTo(next.title)}</button>
             {/if}
           </div>
         {/if}
@@ -528,19 +545,18 @@
   </ol>
   {#if !next}
     <p>Everything is set. The program may start.</p>
-    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onrun}>Go to the run</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onrun}>{SETUP.goToTheRun}</button>
   {/if}
 
   <details class="py-2 border-t border-surface-200-800" {@attach pressed('hand')}>
-    <summary class="cursor-pointer text-sm">Move by hand, go to zero, places</summary>
+    <summary class="cursor-pointer text-sm">{SETUP.moveByHandGoTo}</summary>
     <JogPad {machine} {unit} />
     <p class="caution">Going to zero it moves up, across the bed and down: hands off.</p>
     <div class="gap-1.5 flex flex-wrap">
       <button
         class="btn preset-outlined-surface-300-700"
         disabled={act.busy !== null}
-        onclick={() => act.send({ do: 'go-to-zero', clearance: job.program.clearance })}
-        >Go to zero: up, across, down to {len(job.program.clearance, unit)}</button
+        onclick={() => act.send({ do: 'go-to-zero', clearance: job.program.clearance })}>{SETUP.goToZeroUpAcross(len(job.program.clearance, unit))}</button
       >
     </div>
     <Places {act} {shop} board={{ ...now.setup.bed, width: job.board.width, height: job.board.height }} />
@@ -548,7 +564,7 @@
   </details>
   {#if job.process === 'router'}
     <details class="py-2 border-t border-surface-200-800" {@attach pressed('flat')}>
-      <summary class="cursor-pointer text-sm">How flat the board lies</summary>
+      <summary class="cursor-pointer text-sm">{SETUP.howFlatTheBoardLies}</summary>
       <Flatness {job} machine={shop} {act} />
       {@render refusal('flat')}
     </details>
@@ -556,7 +572,7 @@
   {#if shop.profile.offsets > 1}
     <details class="py-2 border-t border-surface-200-800" {@attach pressed('offset')}>
       <summary class="cursor-pointer text-sm"
-        >Work offset {offset}{offset === job.program.workOffset ? '' : ` - the program counts in ${job.program.workOffset}`}</summary
+        >{SETUP.workOffset(offset, offset === job.program.workOffset ? '' : ` - the program counts in ${job.program.workOffset}`)}</summary
       >
       <p class="text-surface-600-400">Each keeps zeros of its own: two boards on one bed.</p>
       <div class="gap-1.5 flex flex-wrap">

@@ -12,6 +12,7 @@
   import JogPad from './JogPad.svelte';
   import type { Act } from './act.svelte';
   import type { Marking } from '$lib/stages/run/desk.svelte';
+  import { SETUP } from '$lib/labels/setup';
 
   interface Props {
     job: Job;
@@ -33,24 +34,24 @@
   const seam = $derived(tile ? seamZero(tile) : null);
   const ways = $derived(
     (seam !== null
-      ? [{ value: 'marks', label: 'The two marks on the seam' } as const]
+      ? [{ value: 'marks', label: SETUP.theTwoMarksOnThe } as const]
       : ([
-          { value: 'here', label: 'Jog to the corner by eye' },
+          { value: 'here', label: SETUP.jogToTheCornerBy },
           // A torch or a beam touches nothing with its side.
           ...(corner === 'centre' || job.process !== 'router'
             ? []
             : [
-                { value: 'block', label: 'Corner block' } as const,
-                { value: 'edges', label: 'Side of the bit on two edges' } as const,
-                { value: 'pin', label: 'Probe pin on two edges' } as const,
+                { value: 'block', label: SETUP.cornerBlock } as const,
+                { value: 'edges', label: SETUP.sideOfTheBitOn } as const,
+                { value: 'pin', label: SETUP.probePinOnTwoEdges } as const,
               ]),
           ...(corner === 'centre'
-            ? [{ value: 'corners', label: 'Middle of two corners' } as const, { value: 'diagonals', label: 'Crossing of the diagonals' } as const]
+            ? [{ value: 'corners', label: SETUP.middleOfTwoCorners } as const, { value: 'diagonals', label: SETUP.crossingOfTheDiagonals } as const]
             : []),
-          { value: 'marks', label: 'Two corners, board lies crooked' },
-          { value: 'three', label: 'Three corners, as a check' },
-          { value: 'place', label: 'A saved place' },
-          { value: 'typed', label: 'Typed: where a stop is' },
+          { value: 'marks', label: SETUP.twoCornersBoardLiesCrooked },
+          { value: 'three', label: SETUP.threeCornersAsACheck },
+          { value: 'place', label: SETUP.aSavedPlace },
+          { value: 'typed', label: SETUP.typedWhereAStopIs },
         ] as const)
     ).map((way): { value: Way; label: string } => way),
   );
@@ -135,7 +136,7 @@
 </script>
 
 <Choice
-  label="How"
+  label={SETUP.howItIsSet}
   value={way}
   options={ways}
   onchange={(next) => {
@@ -146,11 +147,11 @@
 />
 {#if pointer && way !== 'place' && way !== 'typed'}
   <Choice
-    label="Brought over it"
+    label={SETUP.broughtOverIt}
     value={by}
     options={[
-      { value: 'pointer', label: 'its pointer' },
-      { value: 'beam', label: 'the beam itself' },
+      { value: 'pointer', label: SETUP.itsPointer },
+      { value: 'beam', label: SETUP.theBeamItself },
     ]}
     onchange={(next) => {
       by = next;
@@ -169,18 +170,18 @@
     <button
       class="btn preset-outlined-surface-300-700"
       disabled={act.busy !== null}
-      onclick={() => act.send({ do: 'move-over', x: there[0] - aside[0], y: there[1] - aside[1] })}>Do it for me (simulated machine)</button
+      onclick={() => act.send({ do: 'move-over', x: there[0] - aside[0], y: there[1] - aside[1] })}>{SETUP.doItForMeSimulated}</button
     >
   {/if}
   <JogPad machine={act.machine} {unit} />
   <button
     class="btn preset-filled-brand px-4 py-2.5 font-semibold"
     disabled={act.busy !== null}
-    onclick={() => at && set('jogged to the corner by eye', pointer ? { x: at[0], y: at[1] } : {})}>X and Y are zero here</button
+    onclick={() => at && set('jogged to the corner by eye', pointer ? { x: at[0], y: at[1] } : {})}>{SETUP.xAndYAreZero}</button
   >
 {:else if way === 'block' && corner !== 'centre'}
-  <LengthField label="Lip over the edge" value={blockNow.lip} {unit} min={0} onchange={(mm) => (lip = mm)} />
-  <LengthField label="Thickness on the board" value={blockNow.thickness} {unit} min={0.5} onchange={(mm) => (thick = mm)} />
+  <LengthField label={SETUP.lipOverTheEdge} value={blockNow.lip} {unit} min={0} onchange={(mm) => (lip = mm)} />
+  <LengthField label={SETUP.thicknessOnTheBoard} value={blockNow.thickness} {unit} min={0.5} onchange={(mm) => (thick = mm)} />
   <p class="text-surface-600-400">X0 = touch + (radius {len(bit ? touchRadius(bit, blockNow.thickness / 2) : 0, unit)} + lip {len(blockNow.lip, unit)}).</p>
   {#if shop.profile.shows && !now.status?.world?.block}
     <button
@@ -192,15 +193,15 @@
         const [sx, sy] = INWARDS[corner as Corner];
         const middle = [(sx > 0 ? b.x : b.x + b.width) + sx * 22, (sy > 0 ? b.y : b.y + b.height) + sy * 22];
         if (await act.send({ do: 'move-over', x: middle[0], y: middle[1] })) await act.bench({ block: { corner, ...blockNow }, probeClip: true });
-      }}>Block on the corner, clip on the bit (simulated)</button
+      }}>{SETUP.blockOnTheCornerClip}</button
     >
   {/if}
   <JogPad machine={act.machine} {unit} />
   <p class="caution">Hands away before each touch. Turn an edge of the flutes towards the side that is touched.</p>
   <div class="gap-1.5 flex flex-wrap items-center">
-    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => probe('z')}>1 · Touch its top</button>
-    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => probe('x')}>2 · Touch its X side</button>
-    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => probe('y')}>3 · Touch its Y side</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => probe('z')}>{SETUP.n1TouchItsTop}</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => probe('x')}>{SETUP.n2TouchItsXSide}</button>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => probe('y')}>{SETUP.n3TouchItsYSide}</button>
   </div>
   <p class="text-surface-600-400" aria-live="polite">
     {act.busy === 'probe-block'
@@ -214,14 +215,14 @@
 {:else if (way === 'edges' || way === 'pin') && corner !== 'centre'}
   {#if way === 'pin'}
     <p class="caution">A pin must never turn: while it is in the collet nothing starts the spindle. Afterwards the bit is fitted and measured again.</p>
-    <LengthField label="Diameter of the pin" value={pinDiameter} {unit} min={0.5} onchange={(mm) => (pinDiameter = mm)} />
+    <LengthField label={SETUP.diameterOfThePin} value={pinDiameter} {unit} min={0.5} onchange={(mm) => (pinDiameter = mm)} />
     {#if shop.profile.shows && !now.status?.world?.pin}
       <button
         class="btn preset-outlined-surface-300-700"
         disabled={act.busy !== null}
         onclick={() =>
           act.bench({ bit: { shape: { kind: 'end', id: 'pin', diameter: pinDiameter, shank: pinDiameter, fluteLength: 20 }, stickOut: 30, pin: true } })}
-        >Pin in the collet (simulated)</button
+        >{SETUP.pinInTheColletSimulated}</button
       >
     {/if}
   {/if}
@@ -229,10 +230,10 @@
   <JogPad machine={act.machine} {unit} />
   <div class="gap-1.5 flex flex-wrap items-center">
     <button class="btn preset-outlined-surface-300-700" disabled={!at} aria-pressed={edges.x !== undefined} onclick={() => (edges = { ...edges, x: at![0] })}
-      >It touches the X edge</button
+      >{SETUP.itTouchesTheXEdge}</button
     >
     <button class="btn preset-outlined-surface-300-700" disabled={!at} aria-pressed={edges.y !== undefined} onclick={() => (edges = { ...edges, y: at![1] })}
-      >It touches the Y edge</button
+      >{SETUP.itTouchesTheYEdge}</button
     >
   </div>
   <button
@@ -241,16 +242,16 @@
     onclick={() => {
       const [sx, sy] = INWARDS[corner as Corner];
       void set(`side of the ${touches} on two edges`, { x: edgeFrom(edges.x!, sx, radius), y: edgeFrom(edges.y!, sy, radius) });
-    }}>Set X and Y from them</button
+    }}>{SETUP.setXAndYFrom}</button
   >
 {:else if way === 'typed'}
   <p>Where the {CORNER_NAME[corner]} lies, in machine coordinates: a stop or a fixture that never moves.</p>
-  <LengthField label="Machine X" value={typed.x} {unit} onchange={(mm) => (typed.x = mm)} />
-  <LengthField label="Machine Y" value={typed.y} {unit} onchange={(mm) => (typed.y = mm)} />
+  <LengthField label={SETUP.machineX} value={typed.x} {unit} onchange={(mm) => (typed.x = mm)} />
+  <LengthField label={SETUP.machineY} value={typed.y} {unit} onchange={(mm) => (typed.y = mm)} />
   <button
     class="btn preset-filled-brand px-4 py-2.5 font-semibold"
     disabled={act.busy !== null || typed.x === undefined || typed.y === undefined}
-    onclick={() => set('typed machine coordinates', { x: typed.x, y: typed.y })}>Zero is there</button
+    onclick={() => set('typed machine coordinates', { x: typed.x, y: typed.y })}>{SETUP.zeroIsThere}</button
   >
 {:else if way === 'place'}
   {#each now.setup.places as place (place.name)}
@@ -258,7 +259,7 @@
       <button
         class="btn preset-outlined-surface-300-700"
         disabled={act.busy !== null}
-        onclick={() => set(`saved place “${place.name}”`, { x: place.at[0], y: place.at[1] })}>Zero is at “{place.name}”</button
+        onclick={() => set(`saved place “${place.name}”`, { x: place.at[0], y: place.at[1] })}>{SETUP.zeroIsAt(place.name)}</button
       >
       <span class="text-surface-600-400 figure">X {place.at[0].toFixed(1)} Y {place.at[1].toFixed(1)}</span>
     </div>
@@ -281,15 +282,15 @@
     <button
       class="btn preset-outlined-surface-300-700"
       disabled={act.busy !== null}
-      onclick={() => act.send({ do: 'move-over', x: board.x + mark[0] - aside[0], y: board.y + mark[1] - aside[1] })}>Do it for me (simulated machine)</button
+      onclick={() => act.send({ do: 'move-over', x: board.x + mark[0] - aside[0], y: board.y + mark[1] - aside[1] })}>{SETUP.doItForMeSimulated}</button
     >
   {/if}
   <JogPad machine={act.machine} {unit} />
   <div class="gap-1.5 flex flex-wrap items-center">
     <button class="btn preset-outlined-surface-300-700" disabled={!at || points.length >= wanted} onclick={() => (points = [...points, at!])}
-      >{points.length < wanted ? `The ${tip} is over the ${called[points.length]}` : 'All are taken'}</button
+      >{points.length < wanted ? SETUP.isOverMark(tip, called[points.length]) : SETUP.allAreTaken}</button
     >
-    {#if points.length > 0}<button class="btn preset-outlined-surface-300-700" onclick={() => (points = points.slice(0, -1))}>Take back the last</button>{/if}
+    {#if points.length > 0}<button class="btn preset-outlined-surface-300-700" onclick={() => (points = points.slice(0, -1))}>{SETUP.undoTheLast}</button>{/if}
   </div>
   <p class="text-surface-600-400 figure">{points.map(([x, y], k) => `${called[k]}: X ${x.toFixed(2)} Y ${y.toFixed(2)}`).join(' · ')}</p>
   {#if found && 'why' in found}<p class="caution">{found.why}</p>
@@ -299,7 +300,7 @@
       class="btn preset-filled-brand px-4 py-2.5 font-semibold"
       disabled={act.busy !== null}
       onclick={() => set(seam ?? ways.find(({ value }) => value === way)!.label.toLowerCase(), { x: found.at[0], y: found.at[1] }, found.angle)}
-      >Zero at X {found.at[0].toFixed(2)} Y {found.at[1].toFixed(2)}</button
+      >{SETUP.zeroAt(found.at[0].toFixed(2), found.at[1].toFixed(2))}</button
     >
   {/if}
 {/if}

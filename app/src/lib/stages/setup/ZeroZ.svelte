@@ -7,6 +7,8 @@
   import type { MachineView } from '$lib/stages/types';
   import JogPad from './JogPad.svelte';
   import type { Act } from './act.svelte';
+  import { SETUP } from '$lib/labels/setup';
+  import { COMMON } from '$lib/labels/common';
 
   interface Props {
     job: Job;
@@ -45,13 +47,14 @@
   }
 </script>
 
-<div role="group" aria-label="Way of setting Z" class="gap-1.5 flex flex-wrap items-center">
-  {#if probes}<button class="btn preset-outlined-surface-300-700" aria-pressed={by === 'plate'} onclick={() => (wanted = 'plate')}>Touch plate</button>{/if}
-  <button class="btn preset-outlined-surface-300-700" aria-pressed={by === 'paper'} onclick={() => (wanted = 'paper')}>Paper</button>
+<div role="group" aria-label={SETUP.howZIsSet} class="gap-1.5 flex flex-wrap items-center">
+  {#if probes}<button class="btn preset-outlined-surface-300-700" aria-pressed={by === 'plate'} onclick={() => (wanted = 'plate')}>{SETUP.touchPlate}</button
+    >{/if}
+  <button class="btn preset-outlined-surface-300-700" aria-pressed={by === 'paper'} onclick={() => (wanted = 'paper')}>{COMMON.paper}</button>
 </div>
-<div role="group" aria-label="Face that is touched" class="gap-1.5 flex flex-wrap items-center">
-  <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'top'} onclick={() => (on = 'top')}>on top of the board</button>
-  <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'spoilboard'} onclick={() => (on = 'spoilboard')}>on the spoilboard</button>
+<div role="group" aria-label={SETUP.faceThatIsTouched} class="gap-1.5 flex flex-wrap items-center">
+  <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'top'} onclick={() => (on = 'top')}>{SETUP.onTopOfTheBoard}</button>
+  <button class="btn preset-outlined-surface-300-700" aria-pressed={face === 'spoilboard'} onclick={() => (on = 'spoilboard')}>{SETUP.onTheSpoilboard}</button>
 </div>
 {#if face !== job.datum.z}
   <p>
@@ -62,30 +65,31 @@
   </p>
 {/if}
 {#if by === 'plate'}
-  <LengthField label="Plate thickness" value={plate} {unit} min={0} onchange={(mm) => (typed = mm)} />
+  <LengthField label={COMMON.plateThickness} value={plate} {unit} min={0} onchange={(mm) => (typed = mm)} />
   {#if shop.profile.shows && status?.world?.board && !status.world?.plate && !isSet}
-    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={layPlate}
-      >Plate under the bit, clip on the bit (simulated)</button
-    >
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={layPlate}>{SETUP.plateUnderTheBitClip}</button>
   {/if}
   <p class="caution">Hands away before it probes. The clip must be on the bit.</p>
   <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => set('plate', plate)}
-    >{act.busy === 'zero-z' ? 'Probing…' : 'Probe the plate'}</button
+    >{act.busy === 'zero-z' ? SETUP.probing : SETUP.probeThePlate}</button
   >
 {:else}
-  <LengthField label="Paper thickness" value={paper} {unit} min={0} onchange={(mm) => (paper = mm)} />
+  <LengthField label={SETUP.paperThickness} value={paper} {unit} min={0} onchange={(mm) => (paper = mm)} />
   <p>Lower the bit until it just grips the paper.</p>
   <JogPad machine={act.machine} {unit} />
   <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" disabled={act.busy !== null} onclick={() => set('paper', paper)}
-    >The paper is gripped</button
+    >{SETUP.thePaperIsGripped}</button
   >
 {/if}
 {#if isSet}
   <p>Z0 is set: {now.setup.zeroZ && zeroZWords(now.setup.zeroZ, unit)}.</p>
-  <LengthField label="Move Z0 by" value={nudge} {unit} min={0.001} onchange={(mm) => (nudge = mm)} />
+  <LengthField label={SETUP.moveZ0By} value={nudge} {unit} min={0.001} onchange={(mm) => (nudge = mm)} />
   <div class="gap-1.5 flex flex-wrap items-center">
-    <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => act.send({ do: 'nudge', deeper: nudge })}>Deeper</button>
-    <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => act.send({ do: 'nudge', deeper: -nudge })}>Shallower</button
+    <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => act.send({ do: 'nudge', deeper: nudge })}
+      >{SETUP.deeper}</button
+    >
+    <button class="btn preset-outlined-surface-300-700" disabled={act.busy !== null} onclick={() => act.send({ do: 'nudge', deeper: -nudge })}
+      >{SETUP.shallower}</button
     >
   </div>
 {/if}

@@ -1,6 +1,8 @@
 <script lang="ts">
   /** What is fetched before the day begins: boards, bits and how they are held, by machine, to be printed. */
   import { CALL_WORDS, clock, span } from '$lib/day/view';
+  import { DAY } from '$lib/labels/day';
+  import { COMMON } from '$lib/labels/common';
 
   let { data } = $props();
   const { day } = $derived(data);
@@ -13,10 +15,10 @@
 <svelte:head><title>Pull sheet · Kerbe</title></svelte:head>
 <main class="mx-auto grid max-w-200 gap-5 px-6.5 py-5">
   <p class="flex gap-2 print:hidden">
-    <a class="btn preset-outlined-surface-300-700" href="/day">Back to the day</a>
-    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => print()}>Print it</button>
+    <a class="btn preset-outlined-surface-300-700" href="/day">{DAY.backToTheDay}</a>
+    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={() => print()}>{COMMON.printIt}</button>
   </p>
-  <h1 class="text-2xl">Pull sheet, {date}</h1>
+  <h1 class="text-2xl">{DAY.pullSheet(date)}</h1>
   {#if today.length === 0}<p class="text-surface-600-400">Nothing is planned for today.</p>{/if}
   {#each day.machines as machine (machine.id)}
     {@const slots = today.filter(({ task }) => task.machine === machine.id)}
@@ -24,7 +26,7 @@
       <section>
         <h2>{machine.name}</h2>
         <table class="table">
-          <thead><tr><th>From</th><th>To</th><th>Job</th><th>Board</th><th>Bits, in order</th><th>Before it</th></tr></thead>
+          <thead><tr><th>{COMMON.from}</th><th>To</th><th>{COMMON.job}</th><th>{COMMON.board}</th><th>{DAY.bitsInOrder}</th><th>{DAY.beforeIt}</th></tr></thead>
           <tbody>
             {#each slots as slot (slot.task.id)}
               <tr>
@@ -43,7 +45,7 @@
   {/each}
   {#if bits.length > 0}
     <section>
-      <h2>Bits</h2>
+      <h2>{COMMON.bits}</h2>
       <ul>
         {#each bits as { bit, tasks } (bit)}<li>☐ {day.names[bit] ?? bit}, for {[...new Set(tasks.map(({ name }) => name))].join(', ')}</li>{/each}
       </ul>
@@ -51,7 +53,7 @@
   {/if}
   {#if calls.length > 0}
     <section>
-      <h2>Somebody is needed</h2>
+      <h2>{DAY.somebodyIsNeeded}</h2>
       <ul>
         {#each calls as call (call.moment + call.what + call.task)}<li>
             <b class="figure">{clock(call.at)}</b>

@@ -29,6 +29,7 @@
   import { cards, fetchCards } from './cards';
   import JobCard from './JobCard.svelte';
   import JobSheets from './JobSheets.svelte';
+  import { COMMON } from '$lib/labels/common';
 
   let { data } = $props();
   const cribIds = () => data.crib.map(({ id }) => id);
@@ -132,7 +133,7 @@
   onMount(() => {
     if (data.kept) void renew();
     machine.open();
-    const find: Command = { id: 'find', label: 'Find or do', bind: '$mod+k', always: true, run: () => (view.palette = !view.palette) };
+    const find: Command = { id: 'find', label: COMMON.searchCommands, bind: '$mod+k', always: true, run: () => (view.palette = !view.palette) };
     return tinykeys(window, bindingsOf([find, ...commands]));
   });
   onDestroy(() => {

@@ -16,6 +16,7 @@
   import type { MachineView, ReleaseView } from '$lib/stages/types';
   import { cards } from './cards';
   import type { PageData } from './$types';
+  import { JOB } from '$lib/labels/job';
 
   interface Props {
     data: PageData;
@@ -40,7 +41,7 @@
   const job = $derived(session.job);
 </script>
 
-<aside class="grid min-h-0 grid-rows-[minmax(0,1fr)_auto] border-l border-surface-200-800 bg-surface-50-950" aria-label="Card: {view.title}">
+<aside class="grid min-h-0 grid-rows-[minmax(0,1fr)_auto] border-l border-surface-200-800 bg-surface-50-950" aria-label={JOB.card(view.title)}>
   <div class="min-h-0 overflow-y-auto px-5 pt-4 pb-6">
     <GuideStrip job={session.id} {stage} ongo={view.go} />
     {#if stage === 'board'}<BoardCard
@@ -104,7 +105,7 @@
           process={processOf(job)}
           unit={job.units}
           turned={data.turned}
-          onfeed={(share) => session.edit('Feeds as they were run', (d) => turnFeeds(d, share))}
+          onfeed={(share) => session.edit(JOB.feedsAsTheyWereRun, (d) => turnFeeds(d, share))}
           more={data.moreRuns ? `/logbook?find=${encodeURIComponent(job.name)}` : null}
         />{/await}{/if}
   </div>

@@ -72,9 +72,9 @@ export const laserCut: CutKind<LaserCut, typeof LaserCut> = {
     PASSES,
     { key: 'focusStep', label: 'Focus lower with each pass by', as: 'length', min: 0, when: ({ passes }) => passes > 1 },
     { key: 'leadIn', label: 'Lead-in from the scrap', as: 'length', min: 0, when: ({ side }) => side !== 'on', under: 'Start and end' },
-    { key: 'overcut', label: 'Past the start by', as: 'length', min: 0, under: 'Start and end' },
-    { key: 'tabs', label: 'Gaps that hold each part', as: 'number', unit: '', min: 0, max: 40, under: 'Tabs' },
-    { key: 'tabWidth', label: 'Width of a gap', as: 'length', min: 0.05, when: ({ tabs }) => tabs > 0, under: 'Tabs' },
+    { key: 'overcut', label: 'Overcut past the start', as: 'length', min: 0, under: 'Start and end' },
+    { key: 'tabs', label: 'Tabs on each part', as: 'number', unit: '', min: 0, max: 40, under: 'Tabs' },
+    { key: 'tabWidth', label: 'Gap width', as: 'length', min: 0.05, when: ({ tabs }) => tabs > 0, under: 'Tabs' },
     FOCUS as Field<LaserCut>,
     AIR as Field<LaserCut>,
   ],
@@ -100,10 +100,10 @@ export const laserScore: CutKind<LaserScore, typeof LaserScore> = {
 };
 
 const SCAN = [
-  { key: 'bothWays', label: 'Rows both ways', as: 'flag' },
+  { key: 'bothWays', label: 'Burn rows both ways', as: 'flag' },
   {
     key: 'lag',
-    label: 'The beam is late by',
+    label: 'Beam delay',
     as: 'number',
     unit: 'ms',
     min: -20,
@@ -132,10 +132,10 @@ export const laserFill: CutKind<LaserFill, typeof LaserFill> = {
   figures: ({ holes }) => [{ label: 'Rows', value: holes ?? 0, as: 'count' }],
   fields: [
     POWER as Field<LaserFill>,
-    { key: 'interval', label: 'Lines apart', as: 'length', min: 0.01 },
+    { key: 'interval', label: 'Line interval', as: 'length', min: 0.01 },
     {
       key: 'by',
-      label: 'It is filled by',
+      label: 'Fill pattern',
       as: 'choice',
       options: [
         { value: 'lines', label: 'lines across it' },
@@ -143,7 +143,7 @@ export const laserFill: CutKind<LaserFill, typeof LaserFill> = {
       ],
     },
     { key: 'angle', label: 'Turned by', as: 'number', unit: 'degrees', min: -360, max: 360, when: ({ by }) => by === 'lines' },
-    { key: 'cross', label: 'A second time, across', as: 'flag', when: ({ by }) => by === 'lines' },
+    { key: 'cross', label: 'Fill a second time, across', as: 'flag', when: ({ by }) => by === 'lines' },
     PASSES,
     ...(SCAN as unknown as Field<LaserFill>[]),
     { key: 'overscan', label: 'Dark way beside each row', as: 'length', min: 0, under: 'Rows', empty: () => 'what the machine needs' },
@@ -192,7 +192,7 @@ export const laserPicture: CutKind<LaserPicture, typeof LaserPicture> = {
     { key: 'brightness', label: 'Brightness', as: 'number', unit: '', min: -1, max: 1, step: 0.05, under: 'Picture' },
     { key: 'contrast', label: 'Contrast', as: 'number', unit: '', min: 0, max: 10, step: 0.1, under: 'Picture' },
     { key: 'gamma', label: 'Gamma', as: 'number', unit: '', min: 0.1, max: 10, step: 0.1, under: 'Picture' },
-    { key: 'drop', label: 'Left bare below a darkness of', as: 'number', unit: '', min: 0, max: 1, step: 0.05, under: 'Picture' },
+    { key: 'drop', label: 'Leave bare below a darkness of', as: 'number', unit: '', min: 0, max: 1, step: 0.05, under: 'Picture' },
     {
       key: 'clear',
       label: 'See-through places',

@@ -24,7 +24,7 @@ export const chamfer: CutKind<ChamferCut, typeof ChamferCut> = {
     { key: 'width', label: 'Width seen from above', as: 'length', min: 0.05 },
     {
       key: 'part',
-      label: 'The part lies',
+      label: 'Side',
       as: 'choice',
       options: [
         { value: 'inside', label: 'inside the line' },

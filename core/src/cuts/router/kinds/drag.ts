@@ -25,9 +25,9 @@ export const drag: CutKind<DragCut, typeof DragCut> = {
   described: ({ cut }, show) =>
     cut.hold.by === 'spring' ? ', depth is the preload of the spring' : `, nose cone, point out ${show(cut.hold.protrusion)}, ${cut.hold.passes} passes`,
   figures: ({ bit, marked, overlap }) => [
-    { label: 'Width of the line', value: markWidth(bit), as: 'length' },
+    { label: 'Line width', value: markWidth(bit), as: 'length' },
     ...(marked !== undefined ? [{ label: 'Marked', value: marked, as: 'area' as const }] : []),
-    ...(overlap !== undefined ? [{ label: 'Gone over twice', value: overlap, as: 'area' as const }] : []),
+    ...(overlap !== undefined ? [{ label: 'Area covered twice', value: overlap, as: 'area' as const }] : []),
   ],
   fields: [
     { key: 'outline', label: 'Scratch the outline', as: 'flag' },
@@ -62,7 +62,7 @@ export const drag: CutKind<DragCut, typeof DragCut> = {
     },
     {
       key: 'hold.by',
-      label: 'The point is held by',
+      label: 'Nose',
       as: 'choice',
       options: [
         { value: 'spring', label: 'a spring' },

@@ -55,7 +55,7 @@ export const drill: CutKind<DrillCut, typeof DrillCut> = {
     },
     {
       key: 'throughAllowance',
-      label: 'Into the spoilboard',
+      label: 'Depth into the spoilboard',
       as: 'length',
       min: 0,
       when: (cut) => cut.depth === undefined,
@@ -66,12 +66,12 @@ export const drill: CutKind<DrillCut, typeof DrillCut> = {
     },
     {
       key: 'peck',
-      label: 'Depth of each peck',
+      label: 'Peck depth',
       as: 'length',
       min: 0.1,
       hint: () => 'After each the bit comes out to clear the chips. A straight bit cuts a wider hole in a helix; a drill does not.',
     },
-    { key: 'dwell', label: 'Wait at the bottom', as: 'number', unit: 'seconds', min: 0, max: 60, step: 0.1 },
+    { key: 'dwell', label: 'Dwell at the bottom', as: 'number', unit: 'seconds', min: 0, max: 60, step: 0.1 },
   ],
   varyDepth: (cut, depth) => ({ ...cut, depth }),
 };

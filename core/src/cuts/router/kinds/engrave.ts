@@ -36,7 +36,7 @@ export const engrave: CutKind<EngraveCut, typeof EngraveCut> = {
   fields: [
     {
       key: 'way',
-      label: 'It runs',
+      label: 'Path',
       as: 'choice',
       options: [
         { value: 'lines', label: 'along lines and outlines' },

@@ -51,7 +51,7 @@ function half<C extends FitCut>(cut: FitCut, kind: C['kind'], name: string, sche
 const fitFields: Field<FitCut>[] = [
   {
     key: 'mate',
-    label: 'The other half is cut by',
+    label: 'Other half is cut by',
     as: 'choice',
     options: (_cut, { job }) =>
       Object.values(job.tools)
@@ -71,7 +71,7 @@ const fitFields: Field<FitCut>[] = [
   },
   {
     key: 'corners',
-    label: 'Corners are rounded',
+    label: 'Corner radius',
     as: 'choice',
     options: [
       { value: 'needed', label: 'each by the bit that cuts it' },

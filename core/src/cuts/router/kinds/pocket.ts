@@ -56,7 +56,7 @@ export const pocket: CutKind<PocketCut, typeof PocketCut> = {
     clearingStep,
     {
       key: 'pattern',
-      label: 'Passes run',
+      label: 'Pass pattern',
       as: 'choice',
       options: [
         { value: 'rings', label: 'in rings, from the middle out' },

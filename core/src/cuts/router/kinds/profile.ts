@@ -77,16 +77,16 @@ export const profile: CutKind<ProfileCut, typeof ProfileCut> = {
           ? `Empty: through the board, ${formatLength(boardThickness(job.board) + cut.throughAllowance, { unit: job.units })}.`
           : undefined,
     },
-    { key: 'throughAllowance', label: 'Into the spoilboard', as: 'length', min: 0, when: (cut) => cut.depth === undefined && cut.skin === 0 },
+    { key: 'throughAllowance', label: 'Depth into the spoilboard', as: 'length', min: 0, when: (cut) => cut.depth === undefined && cut.skin === 0 },
     { key: 'skin', label: 'Onion skin', as: 'length', min: 0, when: (cut) => cut.depth === undefined, under: 'Passes' },
     depthPerPass,
     { key: 'tabs', label: 'Tabs', as: 'number', unit: 'on a line', min: 0, max: 50, when: (cut) => cut.tabEvery === undefined && cut.tabsAt.length === 0 },
-    { key: 'tabEvery', label: 'A tab every', as: 'length', min: 5, empty: () => 'by number', when: (cut) => cut.tabsAt.length === 0, under: 'Tabs' },
+    { key: 'tabEvery', label: 'Tab spacing', as: 'length', min: 5, empty: () => 'by number', when: (cut) => cut.tabsAt.length === 0, under: 'Tabs' },
     { key: 'tabWidth', label: 'Tab width', as: 'length', min: 0.2, under: 'Tabs' },
     { key: 'tabHeight', label: 'Tab height', as: 'length', min: 0.1, under: 'Tabs' },
     {
       key: 'tabShape',
-      label: 'Tabs are',
+      label: 'Tab shape',
       as: 'choice',
       options: [
         { value: 'square', label: 'square' },

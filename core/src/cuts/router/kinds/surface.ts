@@ -33,7 +33,7 @@ export const surface: CutKind<SurfaceCut, typeof SurfaceCut> = {
   fields: [
     {
       key: 'of',
-      label: 'What is planed',
+      label: 'Surface to skim',
       as: 'choice',
       options: [
         { value: 'board', label: 'the board' },
@@ -42,7 +42,7 @@ export const surface: CutKind<SurfaceCut, typeof SurfaceCut> = {
     },
     { key: 'skim', label: 'Taken off at a time', as: 'length', min: 0.01, hint: () => '0.2 mm is usual, never deeper.' },
     { key: 'repeats', label: 'Times', as: 'number', min: 1, max: 50 },
-    { key: 'startDepth', label: 'Taken off before', as: 'length', min: 0, empty: () => '0', hint: () => 'From the same zero: it goes on below that.' },
+    { key: 'startDepth', label: 'Depth already taken off', as: 'length', min: 0, empty: () => '0', hint: () => 'From the same zero: it goes on below that.' },
     { key: 'overlap', label: 'Overrun', as: 'length', min: 0 },
     {
       key: 'stepover',

@@ -145,7 +145,7 @@ export const texture: CutKind<TextureCut, typeof TextureCut> = {
     `, grooves ${show(cut.spacing)} apart at ${cut.angle}°${cut.wave > 0 ? `, wavy ${show(cut.wave)} in ${show(cut.wavelength)}` : ''}${cut.grooveLength === undefined ? '' : `, about ${show(cut.grooveLength)} long, seed ${cut.seed}`}`,
   figures: ({ cut, bit, facts, lifts }) => [
     { label: 'Deepest', value: facts.deepest, as: 'length' },
-    { label: 'Width of a groove', value: grooveWidth(bit, cut.depth), as: 'length' },
+    { label: 'Groove width', value: grooveWidth(bit, cut.depth), as: 'length' },
     { label: 'Grooves', value: lifts, as: 'count' },
   ],
   fields: [
@@ -166,7 +166,7 @@ export const texture: CutKind<TextureCut, typeof TextureCut> = {
     },
     {
       key: 'keepOff',
-      label: 'Keeps clear of',
+      label: 'Keep clear of',
       as: 'choice',
       options: (cut, { job }) => [
         { value: '', label: 'nothing' },

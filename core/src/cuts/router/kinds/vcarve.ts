@@ -48,7 +48,7 @@ export const vcarve: CutKind<VCarveCut, typeof VCarveCut> = {
     ...(!cut.plug && widest !== undefined
       ? [
           { label: 'Widest stroke', value: 2 * widest, as: 'length' as const },
-          { label: 'Groove there', value: grooveWidth(bit, facts.deepest - cut.startDepth), as: 'length' as const },
+          { label: 'Groove width there', value: grooveWidth(bit, facts.deepest - cut.startDepth), as: 'length' as const },
         ]
       : []),
     ...(cut.floorDepth !== undefined ? [{ label: 'Ridge on the floor', value: ridgeOf(bit, cut.stepover), as: 'length' as const }] : []),
@@ -65,7 +65,7 @@ export const vcarve: CutKind<VCarveCut, typeof VCarveCut> = {
     { key: 'stepover', label: 'Step-over on the floor', as: 'length', min: 0.02, when: (cut) => cut.floorDepth !== undefined },
     startDepth,
     { key: 'depthPerPass', label: 'Depth per pass', as: 'length', min: 0.05, empty: () => 'all at once', under: 'Depth in steps' },
-    { key: 'plug.margin', label: 'Cleared round the plug', as: 'length', min: 1, when: (cut) => cut.plug !== undefined },
+    { key: 'plug.margin', label: 'Clearance around the plug', as: 'length', min: 1, when: (cut) => cut.plug !== undefined },
   ],
   varyDepth: (cut, depth) => ({ ...cut, floorDepth: depth }),
   tried({ cut, bit, facts, widest, limitedByBit }, job) {

@@ -25,7 +25,7 @@ export const mark: CutKind<MarkCut, typeof MarkCut> = {
   fields: [
     {
       key: 'how',
-      label: 'It marks',
+      label: 'Marks',
       as: 'choice',
       options: [
         { value: 'dimple', label: 'the middle of each hole, for the drill' },
@@ -45,7 +45,7 @@ export const mark: CutKind<MarkCut, typeof MarkCut> = {
     },
     {
       key: 'touch',
-      label: 'The plate is felt for',
+      label: 'Touch off the plate',
       as: 'choice',
       options: [
         { value: 'each', label: 'before each mark' },

@@ -67,7 +67,7 @@ export const torch: CutKind<TorchCut, typeof TorchCut> = {
     { key: 'kerf', label: 'Kerf', as: 'length', min: 0.1 },
     {
       key: 'kerfBy',
-      label: 'Half the kerf is moved off by',
+      label: 'Kerf offset by',
       as: 'choice',
       options: [
         { value: 'program', label: 'the program' },
@@ -90,9 +90,9 @@ export const torch: CutKind<TorchCut, typeof TorchCut> = {
     { key: 'leadIn', label: 'Lead length', as: 'length', min: 0.5, when: (cut) => cut.lead !== 'none' && cut.side !== 'on' },
     { key: 'leadOut', label: 'Lead-out', as: 'length', min: 0, when: (cut) => cut.lead !== 'none' && cut.side !== 'on', under: 'Leads' },
     { key: 'crater', label: 'Crater of a pierce', as: 'length', min: 0, under: 'Leads' },
-    { key: 'overcut', label: 'Holes are cut past their start by', as: 'length', min: 0, under: 'Holes' },
-    { key: 'offEarly', label: 'Arc off before that ends by', as: 'length', min: 0, under: 'Holes' },
-    { key: 'smallHole', label: 'Holes are small below', as: 'length', min: 0, under: 'Holes' },
+    { key: 'overcut', label: 'Overcut past the start of a hole', as: 'length', min: 0, under: 'Holes' },
+    { key: 'offEarly', label: 'Arc off early by', as: 'length', min: 0, under: 'Holes' },
+    { key: 'smallHole', label: 'Small holes: diameter below', as: 'length', min: 0, under: 'Holes' },
     { key: 'smallHoleFeed', label: 'Feed in small holes', as: 'number', unit: 'of the feed', min: 0.1, max: 1, step: 0.05, under: 'Holes' },
     {
       key: 'corners',
@@ -105,8 +105,8 @@ export const torch: CutKind<TorchCut, typeof TorchCut> = {
       ],
       under: 'Corners',
     },
-    { key: 'cornerAngle', label: 'A corner is sharp below', as: 'number', unit: 'degrees', min: 1, max: 170, under: 'Corners' },
-    { key: 'cornerLoop', label: 'Into the scrap by', as: 'length', min: 0.5, when: (cut) => cut.corners !== 'plain', under: 'Corners' },
+    { key: 'cornerAngle', label: 'Sharp corner: angle below', as: 'number', unit: 'degrees', min: 1, max: 170, under: 'Corners' },
+    { key: 'cornerLoop', label: 'Loop into the scrap', as: 'length', min: 0.5, when: (cut) => cut.corners !== 'plain', under: 'Corners' },
     { key: 'cornerFeed', label: 'Feed round sharp corners', as: 'number', unit: 'of the feed', min: 0.1, max: 1, step: 0.05, under: 'Corners' },
     { key: 'pierceHeight', label: 'Pierce height', as: 'length', min: 0.5, under: 'Pierce and heights' },
     { key: 'pierceDelay', label: 'Pierce delay', as: 'number', unit: 'seconds', min: 0, max: 60, step: 0.1, under: 'Pierce and heights' },
@@ -115,7 +115,7 @@ export const torch: CutKind<TorchCut, typeof TorchCut> = {
     { key: 'heightControl', label: 'Height control where it moves at speed', as: 'flag', under: 'Pierce and heights' },
     {
       key: 'touch',
-      label: 'The plate is felt for',
+      label: 'Touch off the plate',
       as: 'choice',
       options: [
         { value: 'each', label: 'before each pierce' },
@@ -124,9 +124,9 @@ export const torch: CutKind<TorchCut, typeof TorchCut> = {
       ],
       under: 'Pierce and heights',
     },
-    { key: 'touchAfter', label: 'Far is', as: 'length', min: 1, when: (cut) => cut.touch === 'far', under: 'Pierce and heights' },
+    { key: 'touchAfter', label: 'Far means', as: 'length', min: 1, when: (cut) => cut.touch === 'far', under: 'Pierce and heights' },
     { key: 'floatTravel', label: 'Travel of the float switch', as: 'length', min: 0, when: (cut) => cut.touch !== 'never', under: 'Pierce and heights' },
-    { key: 'microTab', label: 'Left uncut to hold a part', as: 'length', min: 0, hint: (cut) => (cut.microTab > 0 ? 'It is broken off by hand.' : undefined) },
+    { key: 'microTab', label: 'Micro-tab length', as: 'length', min: 0, hint: (cut) => (cut.microTab > 0 ? 'It is broken off by hand.' : undefined) },
     { key: 'spreadHeat', label: 'Skip neighbours, so that heat spreads', as: 'flag' },
     {
       key: 'rapids',
@@ -139,7 +139,7 @@ export const torch: CutKind<TorchCut, typeof TorchCut> = {
     },
     {
       key: 'edgeStart',
-      label: 'Begun at the plate’s edge within',
+      label: 'Start at the plate’s edge within',
       as: 'length',
       min: 0,
       under: 'Fewer pierces',
@@ -148,7 +148,7 @@ export const torch: CutKind<TorchCut, typeof TorchCut> = {
     },
     {
       key: 'chain',
-      label: 'On to the next outline, arc on, within',
+      label: 'Keep the arc on to the next outline within',
       as: 'length',
       min: 0,
       under: 'Fewer pierces',

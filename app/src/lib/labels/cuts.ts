@@ -1,0 +1,188 @@
+/** Labels of Cuts: order, figures and feeds of each, bits, charts, templates. */
+import type { Said } from './said';
+
+export const CUTS = {
+  // BeamFeeds
+  suggestedFigures: 'Suggested figures',
+  saveTheFiguresAsA: 'Save the figures as a preset',
+  useTheSuggestedFigures: 'Use the suggested figures',
+  saveMineAsThePreset: 'Save mine as the preset',
+  whatGoesWithItAs: 'What goes with it, as “coat, dry, burn, wash”',
+
+  // BitFields
+  endMill: 'end mill',
+  ballNose: 'ball nose',
+  tapered: 'tapered',
+  engravingCutter: 'engraving cutter',
+  dragDiamond: 'drag diamond',
+  drill: 'drill',
+  surfacing: 'surfacing',
+  kind: 'Kind',
+  cuttingDiameter: 'Cutting diameter',
+  includedAngle: 'Included angle',
+  tipFlat: 'Tip flat',
+  tipRadius: 'Tip radius',
+  fluteDirection: 'Flute direction',
+  upCut: 'up-cut',
+  downCut: 'down-cut',
+  compression: 'compression',
+  upCuttingPart: 'Up-cutting part',
+  theFirstPassShouldGo: 'The first pass should go deeper than this, or the top frays.',
+  lineWidth: 'Line width',
+  pointAngle: 'Point angle',
+  measuredSlotWidth: 'Measured slot width',
+  notMeasured: 'not measured',
+  cutASlotMeasureIt: 'Cut a slot, measure it: bits run out and flex.',
+  shank: 'Shank',
+  itDecidesTheCollet: 'It decides the collet.',
+  cuttingLength: 'Cutting length',
+  flutes: 'Flutes',
+  presets: 'Presets',
+  feedIn: (unit: Said) => `Feed, ${unit}`,
+  plunge: 'Plunge',
+  chipLoad: 'Chip load',
+  surfaceSpeed: 'Surface speed',
+
+  // BitSheet
+  addFromTheCrib: (tool: Said) => `Add a ${tool} from the crib`,
+  removeFromTheJob: (tool: Said) => `Remove a ${tool} from the job`,
+  toolsOfThisJob: (first: Said, rest: Said) => `${first}${rest} of this job`,
+  fromTheCrib: 'From the crib',
+  theCrib: 'The crib',
+  figuresOfABit: 'Figures of a bit',
+  usedByACut: 'Used by a cut',
+  removeItFromThisJob: 'Remove it from this job',
+
+  // ChartFields
+  cutChart: 'Cut chart',
+  plate: 'Plate',
+  kerf: 'Kerf',
+  current: 'Current',
+  cuttingFeed: 'Cutting feed',
+  pierceDelay: 'Pierce delay',
+  pierceHeight: 'Pierce height',
+  cutHeight: 'Cut height',
+  arcVoltage: 'Arc voltage',
+  volts: 'volts',
+  kerfWidth: 'Kerf width',
+  addARow: 'Add a row',
+  removeThisRow: 'Remove this row',
+  readACsv: 'Read a CSV',
+  kerfFromATestCut: 'Kerf from a test cut',
+  makeTheTestSquareA: 'Make the test square a job',
+  theSquareMeasures: 'The square measures',
+  itsHoleMeasures: 'Its hole measures',
+  theKerfIsRight: 'The kerf is right',
+  setTheKerfTo: (kerf: Said) => `Set the kerf to ${kerf}`,
+
+  // ChartedFeeds
+  figuresOfTheCutChart: 'Figures of the cut chart',
+  plungeFeedToCutHeight: 'Plunge feed to cut height',
+  useTheChartsFigures: (count: Said, figures: Said) => `Use the chart’s figures (${count} ${figures})`,
+
+  // CutFeeds
+  suggestedFeeds: 'Suggested feeds',
+  saveTheFeedsAsA: 'Save the feeds as a preset',
+  chipLoadWith: (chip: Said, bit: Said) => `Chip load ${chip}, ${bit}`,
+  usualIs: (least: Said, most: Said) => `: usual is ${least} to ${most}`,
+  entered: 'Entered',
+  suggested: 'Suggested',
+  depthPerPass: 'Depth per pass',
+  useTheSuggestedFeeds: 'Use the suggested feeds',
+  tryFeedsOnATrial: 'Try feeds on a trial board…',
+
+  // CutGroup
+  switchOnNamed: (name: Said) => `Switch ${name} on`,
+  switchOffNamed: (name: Said) => `Switch ${name} off`,
+  group: (name: Said) => `Group ${name}`,
+  cut: 'cut',
+  cuts: 'cuts',
+  off: 'off',
+  switchAllOn: 'Switch all on',
+  switchAllOff: 'Switch all off',
+
+  // CutOrder
+  orderOfPieces: 'Order of pieces',
+  fromPieceToPiece: 'From piece to piece',
+  theShortestWay: 'the shortest way',
+  rowByRow: 'row by row',
+  insideOut: 'inside out',
+  asDrawn: 'as drawn',
+  orderByHand: 'Order by hand',
+  pieceToDrag: (number: Said) => `Piece ${number}: drag, or press Enter and use the arrow keys`,
+
+  // CutsCard
+  everythingDrawn: 'everything drawn',
+  theWords: 'the words',
+  holesAndCircles: 'holes and circles',
+  theLines: 'the lines',
+  theOtherShapes: 'the other shapes',
+  theOutlineOfTheSign: 'the outline of the sign',
+  add: (title: Said) => `Add: ${title}`,
+  copyACut: 'Copy a cut',
+  deleteACut: 'Delete a cut',
+  orderOfCuts: 'Order of cuts',
+  cutsInTheOrderThey: 'Cuts, in the order they are made',
+  placeToDrag: (number: Said) => `Place ${number}: drag, or press Enter and use the arrow keys`,
+  nameOfTheCut: 'Name of the cut',
+  inTheGroup: 'In the group',
+  worksOn: 'Works on',
+  selectedForIt: (count: Said, things: Said) => `${count} ${things} selected for it`,
+  whatIsSelected: (count: Said) => `what is selected (${count})`,
+  workOnWhatIsSelected: (count: Said) => `Work on what is selected now (${count})`,
+  whichBitWouldBeBest: 'Which bit would be best?',
+  earlier: 'Earlier',
+  later: 'Later',
+  switchOn: 'Switch on',
+  switchOff: 'Switch off',
+  deleteThisCut: 'Delete this cut',
+  addACut: 'Add a cut…',
+  ofThisJob: (tools: Said) => `${tools} of this job…`,
+  cutTemplatesMore: 'Cut templates…',
+  kindsOfCut: 'Kinds of cut',
+  noToolForIt: (tool: Said) => `Neither this job nor the crib has a ${tool} that can make it.`,
+
+  // DrillPoints
+  drillAtAPoint: 'Drill at a point',
+  removeThePointAt: (x: Said, y: Said) => `Remove the point at ${x}, ${y}`,
+  removeAPoint: 'Remove a point',
+  drillAtAPointOn: 'Drill at a point on the board',
+
+  // FitPicture
+  thePlugInItsRecess: 'The plug in its recess, from above',
+
+  // FloorAndPlug
+  clearTheFloorFirst: 'Clear the floor first',
+  theVBitClearsThe: 'The V bit clears the floor',
+  floorClearedFirstBy: 'Floor cleared first by',
+  nothingTheVBitClears: 'nothing: the V bit clears it',
+  aPlugToGoInto: 'A plug to go into it',
+  glueGapBelowIt: 'Glue gap below it',
+  sawAllowanceAboveIt: 'Saw allowance above it',
+  thePlugIsCarvedFrom: 'The plug is carved from another board, mirrored, glued in face down, and what stands out is sawn and planed off.',
+  makeTheJobOfThe: 'Make the job of the plug',
+
+  // HeadFields
+  fullPower: 'Full power',
+  spotInFocus: 'Spot in focus',
+  sheet: 'Sheet',
+  powerFeed: 'Power, feed',
+
+  // LayerWork
+  leaveItOut: 'leave it out',
+  score: 'score',
+  fill: 'fill',
+  burnThePictures: 'burn the pictures',
+  workForALayer: 'Work for a layer',
+  byLayerOrColour: 'By layer or colour',
+
+  // TabPlaces
+  placeTheTabsEvenly: 'Place the tabs evenly',
+  placeTheTabsEvenlyAgain: 'Place the tabs evenly again',
+
+  // Templates
+  apply: (name: Said) => `Apply “${name}”`,
+  cutTemplates: 'Cut templates',
+  applyToThisJob: 'Apply to this job',
+  saveTheCutsOfThis: 'Save the cuts of this job as',
+} as const;
