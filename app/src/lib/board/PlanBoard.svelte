@@ -53,7 +53,7 @@
   const SHARP = 2000;
 
   const painted = new Tracks();
-  const tracks = $derived(painted.of(plan?.cuts ?? [], plan?.deepest ?? 0));
+  const ways = $derived(painted.of(plan?.cuts ?? [], plan?.deepest ?? 0));
 
   function pictureOf(asset: string): ImageBitmap | null {
     if (!pictures.has(asset)) {
@@ -132,7 +132,7 @@
     const px = 1 / view.scale;
     paintBoard(context, job, c, px);
     paintArt(context, null, lifted?.ids ?? null, px);
-    if (showPaths) painted.paint(context, tracks, c, px);
+    if (showPaths) painted.paint(context, ways, c, px);
     paintHolders(context, job, c, px);
     paintDatum(context, job, c, px);
   }
@@ -324,7 +324,7 @@
   });
   $effect(() => {
     // Paint again when anything drawn changes.
-    void [editor.drawing.things, tracks, editor.selection, showPaths, working, job, prefs.mode];
+    void [editor.drawing.things, ways, editor.selection, showPaths, working, job, prefs.mode];
     view?.base.batchDraw();
   });
   $effect(() => {

@@ -111,22 +111,34 @@ export interface Track {
 }
 
 /** Tool motion by depth, and travel. */
-export function trackOf(cut: CutView, deepest: number): Track {
+/** Draws the runs of a way that share a path, without points nearer to the one before than `apart`. @param pathOf null: what is not drawn */
+function drawRuns({ kind, x, y }: Pick<CutView, 'kind' | 'x' | 'y'>, apart: number, pathOf: (i: number) => Path2D | null): void {
+  let path: Path2D | null = null;
+  let at = 0;
+  for (let i = 1; i <= kind.length; i++) {
+    const next = i < kind.length ? pathOf(i) : null;
+    if (next !== path) {
+      // A run ends where it ends, however near.
+      if (path && at !== i - 1) path.lineTo(x[i - 1], y[i - 1]);
+      next?.moveTo(x[i - 1], y[i - 1]);
+      path = next;
+      at = i - 1;
+    }
+    if (path && Math.abs(x[i] - x[at]) + Math.abs(y[i] - y[at]) >= apart) {
+      path.lineTo(x[i], y[i]);
+      at = i;
+    }
+  }
+}
+
+/** @param apart points nearer to each other than this are not told apart, mm: strokes are dear by their points */
+export function trackOf(cut: CutView, deepest: number, apart: number): Track {
+  const { kind, z } = cut;
   const steps = Array.from({ length: DEPTH_STEPS }, () => new Path2D());
   const feed = new Path2D();
   const rapid = new Path2D();
-  let last: Path2D | null = null;
-  for (let i = 1; i < cut.kind.length; i++) {
-    const cutting = cut.kind[i] !== 0;
-    const path = cutting ? steps[depthStep(-(cut.z[i] + cut.z[i - 1]) / 2, deepest)] : rapid;
-    if (path !== last) path.moveTo(cut.x[i - 1], cut.y[i - 1]);
-    path.lineTo(cut.x[i], cut.y[i]);
-    if (cutting) {
-      feed.moveTo(cut.x[i - 1], cut.y[i - 1]);
-      feed.lineTo(cut.x[i], cut.y[i]);
-    }
-    last = path;
-  }
+  drawRuns(cut, apart, (i) => (kind[i] === 0 ? rapid : steps[depthStep(-(z[i] + z[i - 1]) / 2, deepest)]));
+  drawRuns(cut, apart, (i) => (kind[i] === 0 ? null : feed));
   return { steps, feed, rapid, width: isStraight(cut.bit) ? cut.bit.diameter : 0 };
 }
 
@@ -136,11 +148,12 @@ export function paintTrack(context: CanvasRenderingContext2D, { steps, feed, rap
     context.globalAlpha = 0.18;
     context.strokeStyle = c.ink;
     context.lineWidth = width;
-    context.lineCap = 'round';
+    context.lineCap = context.lineJoin = 'round';
     context.stroke(feed);
     context.lineCap = 'butt';
     context.globalAlpha = 1;
   }
+  context.lineJoin = 'round';
   // A dark edge under the ramp keeps its light end readable on wood.
   context.strokeStyle = c.quiet;
   context.lineWidth = 2.6 * px;

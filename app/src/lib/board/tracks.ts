@@ -7,13 +7,18 @@ import type { CutView } from '$lib/job/planner';
 import type { Colours } from '$lib/ui/theme';
 import { paintTrack, trackOf, type Track } from './paint';
 
-interface Drawn {
-  cut: CutView;
-  deepest: number;
-  track: Track;
+/** A cut's way, with what was last drawn of it. */
+export interface Way {
+  readonly cut: CutView;
+  readonly deepest: number;
+  drawn: { apart: number; track: Track } | null;
 }
 
+/** Points nearer than this on the screen are not told apart, pixels. */
+const TOLD_APART = 0.5;
+
 const alike = (a: ArrayLike<number>, b: ArrayLike<number>): boolean => {
+  if (a === b) return true;
   if (a.length !== b.length) return false;
   for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
   return true;
@@ -22,37 +27,39 @@ const alike = (a: ArrayLike<number>, b: ArrayLike<number>): boolean => {
 export const sameWay = (a: CutView, b: CutView): boolean =>
   a.bit.kind === b.bit.kind && a.bit.diameter === b.bit.diameter && alike(a.kind, b.kind) && alike(a.x, b.x) && alike(a.y, b.y) && alike(a.z, b.z);
 
-export class Tracks {
-  private drawn: Drawn[] = [];
-  private list: readonly Track[] = [];
-  private picture: { canvas: HTMLCanvasElement; of: readonly Track[]; at: string } | null = null;
+/** What is drawn of a way where a pixel is so many mm. By halves, so that a little zoom draws none anew. */
+export function trackAt(way: Way, px: number): Track {
+  const apart = 2 ** Math.floor(Math.log2(TOLD_APART * px));
+  if (way.drawn?.apart !== apart) way.drawn = { apart, track: trackOf(way.cut, way.deepest, apart) };
+  return way.drawn.track;
+}
 
-  /** What is drawn of each cut: the very same list as before when no way changed. */
-  of(cuts: readonly CutView[], deepest: number): readonly Track[] {
-    const next = cuts.map((cut): Drawn => {
-      const same = this.drawn.find((one) => one.deepest === deepest && sameWay(one.cut, cut));
-      return same ?? { cut, deepest, track: trackOf(cut, deepest) };
-    });
-    if (next.length !== this.list.length || next.some(({ track }, k) => track !== this.list[k])) this.list = next.map(({ track }) => track);
-    this.drawn = next;
+export class Tracks {
+  private list: readonly Way[] = [];
+  private picture: { canvas: HTMLCanvasElement; of: readonly Way[]; at: string } | null = null;
+
+  /** The way of each cut: the very same list as before when none changed. */
+  of(cuts: readonly CutView[], deepest: number): readonly Way[] {
+    const next = cuts.map((cut): Way => this.list.find((one) => one.deepest === deepest && sameWay(one.cut, cut)) ?? { cut, deepest, drawn: null });
+    if (next.length !== this.list.length || next.some((way, k) => way !== this.list[k])) this.list = next;
     return this.list;
   }
 
   /** @param px a pixel in mm */
-  paint(context: CanvasRenderingContext2D, tracks: readonly Track[], colours: Colours, px: number): void {
-    if (tracks.length === 0) return;
+  paint(context: CanvasRenderingContext2D, ways: readonly Way[], colours: Colours, px: number): void {
+    if (ways.length === 0) return;
     const { width, height } = context.canvas;
     const view = context.getTransform();
     const at = JSON.stringify([width, height, view.a, view.b, view.c, view.d, view.e, view.f, colours]);
-    if (this.picture?.of !== tracks || this.picture.at !== at) {
+    if (this.picture?.of !== ways || this.picture.at !== at) {
       const canvas = this.picture?.canvas ?? document.createElement('canvas');
       // Also clears it.
       canvas.width = width;
       canvas.height = height;
       const own = canvas.getContext('2d')!;
       own.setTransform(view);
-      for (const track of tracks) paintTrack(own, track, colours, px);
-      this.picture = { canvas, of: tracks, at };
+      for (const way of ways) paintTrack(own, trackAt(way, px), colours, px);
+      this.picture = { canvas, of: ways, at };
     }
     context.save();
     context.resetTransform();
