@@ -14,8 +14,8 @@ function morning() {
   return ahead === 0 ? 'Etc/GMT' : `Etc/GMT${ahead > 0 ? '-' : '+'}${Math.abs(ahead)}`;
 }
 
-/** Runs Playwright; resolves to its exit code. The report lands where KERBE_E2E_REPORT says. */
-export async function runBrowserTests(report, args = []) {
+/** Runs Playwright; resolves to its exit code. @param {string} report where its report lands */
+async function runBrowserTests(report, args = []) {
   process.env.TZ = morning();
   const home = mkdtempSync(join(tmpdir(), 'kerbe-e2e-'));
   chmodSync(home, 0o755);
@@ -52,4 +52,4 @@ export async function runBrowserTests(report, args = []) {
   }
 }
 
-if (process.argv[1] === import.meta.filename) process.exitCode = await runBrowserTests(join(root, '.test-results/e2e.json'), process.argv.slice(2));
+process.exitCode = await runBrowserTests(process.env.KERBE_E2E_REPORT ?? join(root, '.test-results/e2e.json'), process.argv.slice(2));

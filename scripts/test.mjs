@@ -1,5 +1,5 @@
 // npm test: installs what is missing, then lint, types, unit, server and browser tests, and counts them.
-// What computes and what waits run beside each other; the browser tests have the computer to themselves.
+// What computes and what waits run beside each other; the browser tests in two halves, each with a stack of its own.
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
@@ -18,10 +18,10 @@ const failures = [];
 
 const bin = (name) => join(root, 'node_modules', '.bin', name);
 /** Runs a step; what it says comes in one piece when it is over: others run beside it. */
-const run = (title, command, args, cwd = root) =>
+const run = (title, command, args, cwd = root, env = {}) =>
   new Promise((done) => {
     const began = performance.now();
-    const child = spawn(command, args, { cwd, stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, CI: '1', FORCE_COLOR: '0' } });
+    const child = spawn(command, args, { cwd, stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, CI: '1', FORCE_COLOR: '0', ...env } });
     let said = '';
     for (const stream of [child.stdout, child.stderr]) stream.setEncoding('utf8').on('data', (text) => (said += text));
     child.on('close', (code) => {
@@ -51,6 +51,24 @@ async function vitest(workspace) {
   if (numTotalTestSuites === 0) failures.push(`${workspace}: no tests found`);
 }
 
+/** One half of the browser tests, by files. */
+async function browser(half) {
+  const title = `the whole way in a browser, half ${half}`;
+  const report = join(results, `e2e-${half}.json`);
+  const args = ['scripts/e2e.mjs', `--shard=${half}/2`, `--output=${join(results, `e2e-${half}`)}`];
+  const ended = await run(title, process.execPath, args, root, { KERBE_E2E_REPORT: report });
+  if (!existsSync(report)) return void failures.push(`${title}: it did not run to its end`);
+  const { stats, suites } = JSON.parse(readFileSync(report, 'utf8'));
+  passed += stats.expected;
+  const specsOf = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specsOf)];
+  const bad = suites
+    .flatMap(specsOf)
+    .flatMap((spec) => spec.tests.filter(({ status }) => status === 'unexpected' || status === 'flaky').map((test) => ({ spec, test })));
+  for (const { spec, test } of bad)
+    failures.push(`app/e2e/${spec.file}: ${spec.title}\n    ${firstLine(test.results.find((result) => result.error)?.error.message)}`);
+  if (!ended && bad.length === 0) failures.push(`${title}: it ended with an error`);
+}
+
 /** Suites that compute, one after the other. */
 async function computing() {
   await check('lint', bin('eslint'), ['.']);
@@ -67,20 +85,8 @@ async function waiting() {
   for (const workspace of ['machines', 'agent', 'app']) await vitest(workspace);
 }
 await Promise.all([computing(), waiting()]);
-
-console.log('\n— the whole way in a browser');
-const browser = join(results, 'e2e.json');
-const { runBrowserTests } = await import('./e2e.mjs');
-const code = await runBrowserTests(browser);
-if (existsSync(browser)) {
-  const { stats, suites } = JSON.parse(readFileSync(browser, 'utf8'));
-  passed += stats.expected;
-  const specsOf = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specsOf)];
-  for (const spec of suites.flatMap(specsOf))
-    for (const test of spec.tests.filter((test) => test.status === 'unexpected' || test.status === 'flaky'))
-      failures.push(`app/e2e/${spec.file}: ${spec.title}\n    ${firstLine(test.results.find((result) => result.error)?.error.message)}`);
-} else failures.push('the whole way in a browser: it did not run to its end');
-if (code !== 0 && failures.length === 0) failures.push('the whole way in a browser: it ended with an error');
+// The application is built by now.
+await Promise.all([browser(1), browser(2)]);
 
 if (failures.length > 0) console.log(`\n— what failed\n${failures.map((failure) => `  ${failure}`).join('\n')}`);
 console.log(`\n${passed} passed, ${failures.length} failed`);

@@ -3,7 +3,6 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { chromium, expect, test, type Locator, type Page } from '@playwright/test';
 import { axe, comeIn, openJob, planned, saved, stage } from './shop';
-import { BENCH } from '../src/lib/labels/bench';
 import { BOARD } from '../src/lib/labels/board';
 import { COMMON } from '../src/lib/labels/common';
 import { DRAWING } from '../src/lib/labels/drawing';

@@ -11,6 +11,7 @@ import { PROGRAM } from '../src/lib/labels/program';
 import { PROOF } from '../src/lib/labels/proof';
 import { RUN } from '../src/lib/labels/run';
 import { SETUP } from '../src/lib/labels/setup';
+import { RECORD } from '../src/lib/labels/record';
 import { SHOP } from '../src/lib/labels/shop';
 
 test.describe.configure({ mode: 'serial' });
@@ -194,7 +195,7 @@ test('what is left of the plate is kept with its openings, and the next sign is 
     .first()
     .click();
   await page.getByLabel(COMMON.whereItIsKept).fill('rack 3');
-  await page.getByRole('button', { name: COMMON.save, exact: true }).click();
+  await page.getByRole('button', { name: RECORD.saveThePiece }).click();
   await expect(page.getByRole('status').filter({ hasText: 'pieces that are left' })).toBeVisible({ timeout: 120_000 });
   expect(await axe(page)).toEqual([]);
   await page.goto('/materials');

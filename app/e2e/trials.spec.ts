@@ -276,7 +276,7 @@ test.describe('a controller that is only described', () => {
     await lower(42);
     await press(page, SETUP.thePaperIsGripped);
     await press(page, /^Done$/);
-    await press(page, SETUP.frameTheJob);
+    await press(page, SETUP.goAroundTheJob);
     await press(page, /^Confirm$/);
     await press(page, SETUP.goToTheRun);
     await startCutting(page);

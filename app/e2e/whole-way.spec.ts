@@ -221,7 +221,7 @@ test('set up, step by step, each seen or confirmed', async () => {
   await press(SETUP.probeThePlate);
   // What is seen by itself is not asked for: plate and clip, then the dust extraction.
   await press(SETUP.doItOnTheSimulatedMachine);
-  await press(SETUP.frameTheJob);
+  await press(SETUP.goAroundTheJob);
   await press(SETUP.doItOnTheSimulatedMachine);
   await press(/^Confirm$/);
   expect(await axe(page)).toEqual([]);

@@ -31,7 +31,7 @@ export const CUTS = {
   lineWidth: 'Line width',
   pointAngle: 'Point angle',
   measuredSlotWidth: 'Measured slot width',
-  notMeasured: 'not measured',
+  notMeasured: 'not yet',
   cutASlotMeasureIt: 'Cut a slot, measure it: bits run out and flex.',
   shank: 'Shank',
   itDecidesTheCollet: 'It decides the collet.',

@@ -53,7 +53,7 @@
           >
         </li>
       {:else}
-        <li class="text-surface-600-400 py-2 gap-2.5 border-t border-surface-200-800 flex items-center">None kept yet.</li>
+        <li class="text-surface-600-400 py-2 gap-2.5 border-t border-surface-200-800 flex items-center">None yet.</li>
       {/each}
     </ul>
   {/if}

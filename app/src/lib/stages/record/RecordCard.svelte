@@ -204,7 +204,7 @@
           {:else}
             <span class="text-surface-600-400">What is left of the plate</span>
             <input class="input flex-1 min-w-32" aria-label={COMMON.whereItIsKept} placeholder={RECORD.whereItIsKept} maxlength="80" bind:value={place} />
-            <button class="btn preset-outlined-surface-300-700" onclick={() => void keepRemnant(run.id)}>{COMMON.save}</button>
+            <button class="btn preset-outlined-surface-300-700" onclick={() => void keepRemnant(run.id)}>{RECORD.saveThePiece}</button>
           {/if}
         </div>
       {/if}

@@ -515,7 +515,7 @@
                     shape,
                     height: frameHeight,
                     power: laser ? (glow ?? undefined) : undefined,
-                  })}>{act.busy === 'frame' ? SETUP.framing : SETUP.frameTheJob}</button
+                  })}>{act.busy === 'frame' ? SETUP.goingAround : SETUP.goAroundTheJob}</button
               >
             {:else if step.id === 'spindle'}
               <p class="caution">Clip and hands away first.</p>
