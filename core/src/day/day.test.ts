@@ -1,7 +1,7 @@
 /** The plan of the day: what it keeps to, and how good it is - against every order there is, weighed by a plain minute-by-minute reckoning of its own. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { bitsOfDay, callsOf, costOf as boardCost, HANDS, inOrder, planDay, type Day, type DayTask, type Slot } from './index.ts';
+import { bitsOfDay, callsOf, costOf as boardCost, HANDS, inOrder, planDay, wearCost, type Day, type DayTask, type Slot } from './index.ts';
 import { afterRun } from './place.ts';
 
 const H = 60;
@@ -222,14 +222,29 @@ describe('what comes of a plan', () => {
 });
 
 describe('what a board costs', () => {
-  const work = { seconds: 1800, changes: 1, finishing: [{ name: 'paint', hands: 30, waits: 600 }] };
+  const work = { seconds: 1800, changes: 1, finishing: [{ name: 'paint', hands: 30, waits: 600 }], bits: null };
   it('material by its area, the machine by its time, hands by what they do', () => {
     const cost = boardCost({ width: 1000, height: 500 }, { price: 90 }, work, { machine: 20, hands: 60 });
     // Half a square metre; half an hour; 5 + 3 + 2 x 2 minutes at the machine and 30 of paint.
-    expect(cost).toEqual({ material: 45, machine: 10, hands: 42, all: 97 });
+    expect(cost).toEqual({ material: 45, machine: 10, bits: null, hands: 42, all: 97 });
+    expect(boardCost({ width: 1000, height: 500 }, { price: 90 }, { ...work, bits: 3 }, { machine: 20, hands: 60 })).toMatchObject({ bits: 3, all: 100 });
   });
   it('without a price the rest is told, and the material is not taken for free', () => {
     expect(boardCost({ width: 1000, height: 500 }, { price: null }, work, { machine: 20, hands: 60 })).toMatchObject({ material: null, all: 52 });
-    expect(boardCost({ width: 1000, height: 500 }, null, work, { machine: 0, hands: 0 })).toEqual({ material: null, machine: 0, hands: 0, all: 0 });
+    expect(boardCost({ width: 1000, height: 500 }, null, work, { machine: 0, hands: 0 })).toEqual({ material: null, machine: 0, bits: null, hands: 0, all: 0 });
+  });
+  it('the wear of a tool by hours or by pierces, whichever takes more of its life; unknown is not nothing', () => {
+    const renewals = {
+      v60: { price: 12, life: 6, strikesLife: null },
+      nozzle: { price: 9, life: 3, strikesLife: 300 },
+      drill: { price: 5, life: null, strikesLife: null },
+    };
+    // Half an hour of six, in two parts.
+    expect(wearCost([{ bit: 'v60', seconds: 900 }, { bit: 'v60', seconds: 900 }], renewals)).toBeCloseTo(1, 9); // prettier-ignore
+    // A tenth of its hours, a third of its pierces.
+    expect(wearCost([{ bit: 'nozzle', seconds: 1080, strikes: 100 }], renewals)).toBeCloseTo(3, 9);
+    expect(wearCost([{ bit: 'nozzle', seconds: 5400, strikes: 100 }, { bit: 'v60', seconds: 0 }], renewals)).toBeCloseTo(4.5, 9); // prettier-ignore
+    expect(wearCost([{ bit: 'drill', seconds: 900 }, { bit: 'lost', seconds: 900 }], renewals)).toBeNull(); // prettier-ignore
+    expect(wearCost([], renewals)).toBeNull();
   });
 });

@@ -5,7 +5,7 @@
 import type { Day, DayPlan, DayTask, Slot } from './day.ts';
 import { place, type Placing } from './place.ts';
 
-export { costOf, type Cost, type Rates } from './cost.ts';
+export { costOf, wearCost, type Cost, type Rates, type Renewal, type Worn } from './cost.ts';
 export * from './day.ts';
 
 /** A board that is urgent counts so much more when it is late. */

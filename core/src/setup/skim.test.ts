@@ -7,7 +7,7 @@ import { planJob } from '../plan/index.ts';
 import { carvePlan, HeightMap } from '../proof/index.ts';
 import { forbids } from '../findings/index.ts';
 import { fontOf } from '../reference/fixtures.ts';
-import { careStates, skimAgain, skimJob, skimmedBy, skimsLeft, THROUGH_CUTS, USUAL_CARE, whenToSkim } from './skim.ts';
+import { careStates, skimAgain, skimBits, skimJob, skimmedBy, skimSeconds, skimsLeft, THROUGH_CUTS, USUAL_CARE, whenToSkim } from './skim.ts';
 
 const HOUR = 3_600_000;
 const profile = MachineProfile.parse({ link: { transport: { kind: 'tcp', host: '127.0.0.1', port: 1 } } });
@@ -55,6 +55,18 @@ describe('the job that skims the spoilboard', () => {
     expect(made({}, slow)).toMatchObject({ feed: 600, limited: true });
     const fast = MachineProfile.parse({ ...profile, limits: { ...profile.limits, maxSpeed: [60_000, 60_000, 60_000] } });
     expect(made({}, fast).limited).toBe(false);
+  });
+  it('how long it takes is told without planning it, within a seventh of what the plan says', async () => {
+    for (const more of [{}, { width: 1300, depth: 900 }, { width: 40, depth: 300 }, { stepover: 5 }]) {
+      const { time } = await planJob(jobOf(more), { fonts: fontOf });
+      expect(Math.abs(skimSeconds(made(more)) - time.atMachine)).toBeLessThan(time.atMachine / 7 + 25);
+    }
+  });
+  it('with the widest bit that planes: the shop’s own, or the usual one where it has none', () => {
+    const v = Bit.parse({ kind: 'v', id: 'v', diameter: 30, angle: 90 });
+    const small = Bit.parse({ kind: 'end', id: 'small', diameter: 6 });
+    expect(skimBits([v, small, bit]).map(({ id }) => id)).toEqual(['plane', 'small']);
+    expect(skimBits([v]).map(({ kind }) => kind)).toEqual(['surfacing']);
   });
   it('again, it goes on below what was taken, from the same zero', async () => {
     const once = jobOf({ repeats: 2 });

@@ -1,5 +1,6 @@
 /** The spoilboard of a machine: the job that skims it, how long it lasts, when it is time; and what else of a machine is due. */
-import { cuttingWidth, stepOver } from '../bits/index.ts';
+import { cuttingWidth, isStraight, stepOver } from '../bits/index.ts';
+import { usualBit } from '../bits/usual.ts';
 import type { Bit } from '../bits/schema.ts';
 import { kindOf } from '../cuts/index.ts';
 import { suggestFeeds } from '../feeds/index.ts';
@@ -67,6 +68,19 @@ export function skimJob(
   };
   const across = Math.min(width, depth) + 2 * overlap;
   return { job, step: across / Math.max(1, Math.ceil(across / stepOver(bit, asked) - 1e-9)), feed: feeds.feed, limited: feeds.feed < free.feed - 1e-9 };
+}
+
+/** The bits that plane, the widest first: those of the shop, else the usual one. */
+export function skimBits(bits: readonly Bit[]): [Bit, ...Bit[]] {
+  const [first = usualBit('surf25', bits), ...rest] = bits.filter((bit) => isStraight(bit) && bit.diameter >= 6).sort((a, b) => b.diameter - a.diameter);
+  return [first, ...rest];
+}
+
+/** About how long a skim takes at its feed, s: once round, and its lanes. */
+export function skimSeconds({ job, step, feed }: Pick<ReturnType<typeof skimJob>, 'job' | 'step' | 'feed'>): number {
+  const { width, height } = job.board!;
+  const lanes = Math.ceil(Math.min(width!, height!) / step) + 1;
+  return ((2 * (width! + height!) + lanes * Math.max(width!, height!)) / feed) * 60;
 }
 
 /** The same again, deeper by what was taken: it needs no new zero. */

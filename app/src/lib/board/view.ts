@@ -6,6 +6,8 @@ export type Point = readonly [number, number];
 const MARGIN = 46;
 /** The buttons that choose the view lie over the top of the drawing: a board is never under them, pixels. */
 const TOP = 40;
+/** Pixels to the millimetre, at the least. */
+const LEAST_SCALE = 0.02;
 
 export class BoardView {
   readonly stage: Konva.Stage;
@@ -55,12 +57,13 @@ export class BoardView {
 
   fit(width: number, height: number): void {
     const [w, h] = [this.stage.width(), this.stage.height()];
-    const scale = Math.min((w - 2 * MARGIN) / width, (h - TOP - 2 * MARGIN) / height);
+    // A board that has no room at all, as on a phone held upright, is still drawn the right way round.
+    const scale = Math.max(LEAST_SCALE, Math.min((w - 2 * MARGIN) / width, (h - TOP - 2 * MARGIN) / height));
     this.place(scale, (w - scale * width) / 2, (h + TOP + scale * height) / 2);
   }
 
   zoom(factor: number, [x, y]: Point = [this.stage.width() / 2, this.stage.height() / 2]): void {
-    const scale = Math.min(400, Math.max(0.02, this.scale * factor));
+    const scale = Math.min(400, Math.max(LEAST_SCALE, this.scale * factor));
     const k = scale / this.scale;
     this.place(scale, x - k * (x - this.base.x()), y - k * (y - this.base.y()));
   }

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What is said of one job for the day: when it is due, how many, and what is done to it after it is cut. */
+  import { costWords } from '$lib/shop/cost-words';
   import type { Planning } from '@kerbe/core/day/planning';
   import NumberField from '$lib/ui/NumberField.svelte';
   import { clock, span, type DayJob, type DayView } from './view';
@@ -108,12 +109,7 @@
       </div>
     {/each}
     {#if job.cost}
-      {@const { material, machine, hands, all } = job.cost}
-      <p class="text-sm">
-        One costs {money(all)}: {material === null ? 'material without a price' : `material ${money(material)}`}, machine {money(machine)}, hands {money(
-          hands,
-        )}.
-      </p>
+      <p class="text-sm">One costs {money(job.cost.all)}: {costWords(job.cost, money)}.</p>
     {/if}
     <p class="flex flex-wrap gap-2 pt-1.5">
       <button

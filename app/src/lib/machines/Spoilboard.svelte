@@ -2,11 +2,9 @@
   /** The spoilboard of a router: how thick it is and was, how long it lasts, the job that skims it, and what it is after. */
   import { format } from 'date-fns';
   import { goto } from '$app/navigation';
-  import { isStraight } from '@kerbe/core/bits';
-  import { usualBit } from '@kerbe/core/bits/usual';
   import { readJob, type Bit } from '@kerbe/core/job';
   import { formatFeed, type LengthUnit } from '@kerbe/core/length';
-  import { skimAgain, skimJob, skimsLeft, THROUGH_CUTS } from '@kerbe/core/setup/skim';
+  import { skimAgain, skimBits, skimJob, skimsLeft, THROUGH_CUTS } from '@kerbe/core/setup/skim';
   import type { MachineView } from '$lib/stages/types';
   import type { SpoilboardState } from '$lib/server/care';
   import Chart from '$lib/ui/Chart.svelte';
@@ -36,7 +34,7 @@
   // svelte-ignore state_referenced_locally
   let skimming = $state(board.due.length > 0);
 
-  const straight = $derived(bits.filter((bit) => isStraight(bit) && bit.diameter >= 6).sort((a, b) => b.diameter - a.diameter));
+  const straight = $derived(skimBits(bits));
   const usable = $derived(machine.profile.limits.usable);
   /** Taken off at a time: what is common in each unit. */
   const SKIM = $derived(unit === 'in' ? 0.254 : 0.2);
@@ -45,7 +43,7 @@
     overlap: 0,
     bit: '',
   });
-  const bit = $derived(straight.find(({ id }) => id === form.bit) ?? straight[0] ?? usualBit('surf25', bits));
+  const bit = $derived(straight.find(({ id }) => id === form.bit) ?? straight[0]);
   const made = $derived(
     skimJob(
       { ...form, width: form.width ?? usable.width, depth: form.depth ?? usable.height, skim: form.skim ?? SKIM, bit: { ...bit, crib: bit.id } },

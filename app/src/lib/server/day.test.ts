@@ -150,6 +150,25 @@ describe('the plan of the day', () => {
     expect((await owner('/api/jobs/nothing/quote')).status).toBe(404);
     await owner('/api/materials', { method: 'PUT', json: { materials: [] } });
   });
+  it('a skim that is due is done before the first board of that machine, and pushes it back', async () => {
+    const id = await job('Morning plate');
+    const first = ({ slots }: DayView) => slots.filter(({ task }) => task.machine === 'simulated-router').sort((a, b) => a.from - b.from)[0];
+    const before = first(await onPlan(id));
+    expect(before.morning.map(({ name }) => name)).not.toContain('a skim of the spoilboard');
+    expect((await owner('/api/machines/simulated-router', { method: 'POST', json: { marks: 'by the fence' } })).status).toBe(200);
+    try {
+      const after = first(await day());
+      const skim = after.morning.find(({ name }) => name === 'a skim of the spoilboard')!;
+      // A bed of more than a square metre in lanes of an inch or two.
+      expect(skim.minutes).toBeGreaterThan(5);
+      expect(skim.minutes).toBeLessThan(90);
+      const span = ({ from, to }: { from: number; to: number }) => to - from;
+      expect(span(after)).toBeCloseTo(span(before) + skim.minutes, 6);
+    } finally {
+      await pool.query(`delete from spoilboard_skim where machine_id = 'simulated-router'`);
+    }
+    await put(owner, id, { since: null });
+  });
   it('slips are said, and change nothing', async () => {
     const before = await day();
     expect(await (await put(owner, made[0], { since: now(), quantity: 0 })).json()).toEqual({ why: 'At least one board.' });

@@ -1,10 +1,10 @@
 /** The plan of the day: jobs that are on it, what they take, what the machines run now, in the order somebody put them. */
 import { sql } from 'kysely';
 import { learnedFactor, type PastRun } from '@kerbe/core/advise/learned';
-import { materialNamed } from '@kerbe/core/board/materials';
-import { bitsOfDay, callsOf, costOf, inOrder, planDay, type Cost, type Day, type DayMachine, type DayTask } from '@kerbe/core/day';
+import { bitsOfDay, callsOf, inOrder, planDay, type Cost, type Day, type DayMachine, type DayTask } from '@kerbe/core/day';
 import { DayOrder, Planning } from '@kerbe/core/day/planning';
-import type { Job } from '@kerbe/core/job';
+import { skimBits, skimJob, skimSeconds } from '@kerbe/core/setup/skim';
+import type { Bit, Job } from '@kerbe/core/job';
 import { formatLength, formatNumber, type LengthUnit } from '@kerbe/core/length';
 import { PROCESSES } from '@kerbe/core/process';
 import { midnight, minuteOf, momentOf, openSpans } from '$lib/day/clock';
@@ -13,9 +13,11 @@ import { meantOf } from '$lib/machine';
 import { latestSnapshot } from './agents';
 import { ownFilesOf, PLANNED_FROM } from './assets';
 import { inChild } from './children';
+import { spoilboards } from './care';
+import { plannedCost, prices } from './costs';
+import { cribBits } from './crib';
 import { db, type JobFigures } from './db';
 import { machines, type MachineRow } from './machines';
-import { shopSettings } from './shop';
 import { trouble } from './log';
 
 /** Days that are looked ahead. */
@@ -89,7 +91,8 @@ const TRY_AGAIN = 600_000;
 
 /** What a job takes, worked out once for each revision. Null when it cannot be: then its time is not known. */
 async function figuresOf({ id, revision, figures }: OnDay): Promise<JobFigures | null> {
-  if (figures?.revision === revision) return figures;
+  // Those kept before wear was counted are worked out again.
+  if (figures?.revision === revision && figures.worn) return figures;
   const key = `${id}@${revision}`;
   const known = asked.get(key);
   if (known) return known;
@@ -127,11 +130,9 @@ export async function costOfJob(id: string): Promise<{ cost: Cost; planning: Pla
   const planning = Planning.parse(row.planning);
   const figures = await figuresOf({ ...row, planning, done: 0 });
   if (!figures) return null;
-  const [{ materials, rates }, shop, learned] = [await shopSettings(), await machines(), await factors()];
+  const [known, shop, learned] = [await prices(), await machines(), await factors()];
   const machine = meantOf(shop, row.head);
-  const seconds = figures.seconds * ((machine && learned.get(machine.id)) ?? 1);
-  const material = materialNamed(row.head.board.material, materials);
-  return { planning, cost: costOf(row.head.board, material, { seconds, changes: figures.calls.length, finishing: planning.finishing }, rates) };
+  return { planning, cost: plannedCost(row.head.board, figures, (machine && learned.get(machine.id)) ?? 1, planning.finishing, known) };
 }
 
 /** How much longer than reckoned each machine really takes, by its own runs. */
@@ -147,6 +148,12 @@ async function factors(): Promise<Map<string, number>> {
   const by = new Map<string, PastRun[]>();
   for (const { machine_id: id, ...run } of runs) by.set(id!, [...(by.get(id!) ?? []), run]);
   return new Map([...by].map(([id, past]) => [id, learnedFactor(past)?.factor ?? 1]));
+}
+
+/** About how long a machine's spoilboard takes to skim, whole minutes: all of its bed, with the widest bit that planes. */
+function skimMinutes(machine: Pick<MachineRow, 'id' | 'profile'>, bits: readonly Bit[]): number {
+  const { width, height } = machine.profile.limits.usable;
+  return Math.ceil(skimSeconds(skimJob({ width, depth: height, bit: skimBits(bits)[0], skim: 0.2, repeats: 1, overlap: 0 }, machine, 'mm')) / 60);
 }
 
 /** What runs now, by machine: of which job, and how many seconds of it are left as far as one can say. */
@@ -183,7 +190,8 @@ const boardName = ({ material, width, height, thickness }: Job['board'], unit: L
 export async function dayAt(now: Date, order?: DayOrder | null): Promise<DayView> {
   const first = midnight(now);
   const minute = Math.floor((now.getTime() - first.getTime()) / 60_000);
-  const [{ hours, materials, rates, units }, shop, jobs, learned] = [await shopSettings(), await machines(), await jobsOnDay(), await factors()];
+  const [known, shop, jobs, learned] = [await prices(), await machines(), await jobsOnDay(), await factors()];
+  const { hours, units } = known.settings;
   const running = await underWay(shop);
   const kept = order ?? (await dayOrder());
   const own = new Map<string, MachineRow>();
@@ -205,14 +213,7 @@ export async function dayAt(now: Date, order?: DayOrder | null): Promise<DayView
           : figures.forbidden
             ? 'A finding forbids cutting it: open it and look at Proof.'
             : null;
-    const cost =
-      figures &&
-      costOf(
-        head.board,
-        materialNamed(head.board.material, materials),
-        { seconds: figures.seconds * ((machine && learned.get(machine.id)) ?? 1), changes: figures.calls.length, finishing: planning.finishing },
-        rates,
-      );
+    const cost = figures && plannedCost(head.board, figures, (machine && learned.get(machine.id)) ?? 1, planning.finishing, known);
     told.push({ id: job.id, name: job.name, picture: job.picture, planning, done: job.done, left, seconds: figures?.seconds ?? null, cost, why });
     if (why || !machine || !figures) continue;
     own.set(machine.id, machine);
@@ -243,6 +244,7 @@ export async function dayAt(now: Date, order?: DayOrder | null): Promise<DayView
       id,
       shop.find((one) => one.id === id)!,
     );
+  const [boards, bits] = await Promise.all([spoilboards(), cribBits()]);
   const lanes: DayMachine[] = [...own.values()].map(({ id, name, profile }) => {
     const run = running.get(id);
     const { kind } = profile;
@@ -255,7 +257,10 @@ export async function dayAt(now: Date, order?: DayOrder | null): Promise<DayView
       fitted: null,
       board: null,
       zero: null,
-      morning: kind === 'router' && warmUp > 0 ? [{ name: 'warm-up', minutes: warmUp }] : [],
+      morning: [
+        ...(kind === 'router' && warmUp > 0 ? [{ name: 'warm-up', minutes: warmUp }] : []),
+        ...(boards[id]?.due.length ? [{ name: 'a skim of the spoilboard', minutes: skimMinutes({ id, profile }, bits) }] : []),
+      ],
     };
   });
   const day: Day = { now: minute, open: openSpans(hours, first, DAYS), people: hours.people, machines: lanes, tasks };

@@ -37,6 +37,8 @@ export interface JobFigures {
   seconds: number;
   /** In the order they are used: as the crib knows them, or by what they are; and what they are called in either unit. */
   bits: { key: string; mm: string; in: string }[];
+  /** What each bit of the crib does in it; of figures kept before this was counted, nothing. */
+  worn?: { bit: string; seconds: number; strikes: number }[];
   /** Seconds of the run at which a bit is changed. */
   calls: number[];
   /** A finding forbids cutting it. */

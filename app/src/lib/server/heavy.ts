@@ -11,6 +11,7 @@ import { faceById, openFont, type Font } from '@kerbe/core/artwork/text';
 import type { Grey } from '@kerbe/core/cuts';
 import { bitLabel, bitName } from '@kerbe/core/bits';
 import { contoursOf } from '@kerbe/core/geometry';
+import { RAPID } from '@kerbe/core/toolpath';
 import { spinUpOf } from '@kerbe/core/schedule';
 import { readJob, type Job } from '@kerbe/core/job';
 import { layouts, type JobNestSettings } from '@kerbe/core/nest/job';
@@ -169,6 +170,7 @@ export async function figures({ doc, own }: { doc: string; own: OwnFiles }): Pro
   const planned = await planJob(job, sourcesOf(own));
   const calls: number[] = [];
   const bits: JobFigures['bits'] = [];
+  const worn: NonNullable<JobFigures['worn']> = [];
   let at = 0;
   const programs = tiledSections(job, planned.cuts).map(({ sections }) => sections);
   for (const [k, { speed, cuts }] of programs.flat().entries()) {
@@ -182,9 +184,14 @@ export async function figures({ doc, own }: { doc: string; own: OwnFiles }): Pro
       at += job.machine.bitChangeSeconds;
     }
     at += spinUpOf(job, speed) + cuts.reduce((sum, { seconds }) => sum + seconds, 0);
+    if (bit.crib) {
+      const paths = cuts.map(({ path }) => path.kind);
+      const strikes = paths.reduce((sum, kind) => sum + kind.reduce((n, k, i) => n + Number(k !== RAPID && (i === 0 || kind[i - 1] === RAPID)), 0), 0);
+      worn.push({ bit: bit.crib, seconds: cuts.reduce((sum, { seconds }) => sum + seconds, 0), strikes });
+    }
     if (bits.at(-1)?.key !== key) bits.push({ key, mm: bitName(bit, 'mm'), in: bitName(bit, 'in') });
   }
-  return { seconds: planned.time.atMachine, bits, calls, forbidden: planned.findings.some(({ severity }) => severity === 'error') };
+  return { seconds: planned.time.atMachine, bits, worn, calls, forbidden: planned.findings.some(({ severity }) => severity === 'error') };
 }
 
 export interface Read {

@@ -1,6 +1,10 @@
 /** The edge of a bit over HTTP: hours since it was sharp, what the shop gives it, when it was sharpened, and what a job is told. */
+import { unflatten } from 'devalue';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import type { DayView } from '$lib/day/view';
+import { ShopSettings } from '$lib/shop/settings';
+import type { RunView } from '$lib/stages/types';
 import type { CribBit } from './crib';
 import { comeIn, type Person } from './testing';
 
@@ -10,6 +14,8 @@ let owner: Person;
 let operator: Person;
 let job: string;
 const ID = 'edge-test';
+/** What an hour costs in a shop that has said nothing. */
+const RATES = ShopSettings.parse({}).rates;
 const bit = { kind: 'end', id: ID, diameter: 6, name: 'Edge test' };
 
 beforeAll(async () => {
@@ -86,6 +92,36 @@ describe('the edge of a bit', () => {
     expect(page).toContain(ID);
     await say(operator, { life: null });
     expect((await edge()).life).toBeNull();
+  });
+  it('what it wears is a share of what making it sharp cost: in the plan, and in the record of each run, which only the owner is told', async () => {
+    const costsSeen = async (by: Person) => {
+      const page = (await (await by(`/job/${job}/__data.json`)).json()) as { nodes: { data: unknown[] }[] };
+      const nodes = page.nodes.flatMap(({ data }) => (data ? [unflatten(data) as { runs?: RunView[] }] : []));
+      return nodes.find(({ runs }) => runs)!.runs!.map(({ costs }) => costs);
+    };
+    const planned = async () => {
+      const answer = await owner(`/api/day/jobs/${job}`, { method: 'PATCH', json: { since: new Date().toISOString() } });
+      return ((await answer.json()) as DayView).jobs.find(({ id }) => id === job)!;
+    };
+    await pool.query(`delete from run where release_id = 'edge'`);
+    await cut(3, 10);
+    // Runs that go on have no cost yet.
+    expect(await costsSeen(owner)).toEqual([null]);
+    await pool.query(`update run set ended_at = started_at + interval '3 hours', actual_seconds = 10800, estimate_seconds = 9000 where release_id = 'edge'`);
+    // Sharpening it cost 12.50, but how long it stays sharp nobody said.
+    expect((await costsSeen(owner))[0]).toMatchObject({ taken: { bits: null, machine: expect.closeTo(3 * RATES.machine, 6) } });
+    await say(operator, { life: 6 });
+    const job1 = await planned();
+    expect(job1.cost!.bits).toBeGreaterThan(0);
+    expect(job1.cost!.bits).toBeLessThan((12.5 * job1.seconds!) / (6 * 3600));
+    const [seen] = await costsSeen(owner);
+    expect(seen!.taken.bits).toBeCloseTo(6.25, 6);
+    expect(seen!.planned.bits).toBeCloseTo(job1.cost!.bits!, 9);
+    expect(seen!.planned.machine).toBeCloseTo(2.5 * RATES.machine, 6);
+    for (const { material, machine, bits, hands, all } of [seen!.planned, seen!.taken]) expect(all).toBeCloseTo((material ?? 0) + machine + bits! + hands, 9);
+    expect(await costsSeen(operator)).toEqual([null]);
+    await owner(`/api/day/jobs/${job}`, { method: 'PATCH', json: { since: null } });
+    await say(operator, { life: null });
   });
   it('slips are said', async () => {
     expect((await say(owner, { life: 0 })).status).toBe(422);

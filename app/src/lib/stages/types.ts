@@ -1,3 +1,4 @@
+import type { Cost } from '@kerbe/core/day';
 import type { Tile } from '@kerbe/core/job/tiles';
 import type { ProgramSpan } from '@kerbe/core/program';
 import type { Setup } from '@kerbe/core/link';
@@ -49,6 +50,8 @@ export interface RunView {
   from_line: number | null;
   cut_last: ProgramSpan | null;
   defects: { kind: string; note: string; cause: string; by: string; at: string }[];
+  /** For the owner: what it was to cost, and what it took. */
+  costs: { planned: Cost; taken: Cost } | null;
 }
 
 /** A machine of the shop. */

@@ -10,6 +10,7 @@
   import type { RunView } from '../types';
   import { ask } from '$lib/ui/post';
   import type { LengthUnit } from '@kerbe/core/length';
+  import { costWords } from '$lib/shop/cost-words';
   import { duration, way } from '$lib/ui/format';
   import { saidOf } from '$lib/stages/run/said';
   import { recordWord } from '$lib/ui/words';
@@ -23,6 +24,8 @@
     bits: Record<string, { name: string }>;
     /** The bits of the shop, as they are now. */
     crib: readonly Bit[];
+    /** Stands before sums of money. */
+    currency: string;
     items: Job['items'];
     process: ProcessDef;
     unit: LengthUnit;
@@ -31,7 +34,7 @@
     turned: { feed: number; runs: number } | null;
     onfeed: (share: number) => void;
   }
-  let { id, runs, bits, crib, items, process, unit, more = null, turned, onfeed }: Props = $props();
+  let { id, runs, bits, crib, currency, items, process, unit, more = null, turned, onfeed }: Props = $props();
   let open = $state<string | null>(null);
   let events = $state.raw<{ at: string; event: string; line: number | null; text: string | null; facts: RunFacts | null }[]>([]);
   let photos = $state.raw<{ id: string; name: string }[]>([]);
@@ -101,6 +104,7 @@
     why = answer.ok ? answer.value.why : answer.why;
     if (!why) kept = id;
   }
+  const money = (sum: number) => `${currency}${sum.toFixed(2)}`;
   const called = (id: string) => bits[id]?.name || id;
   const nameOf = (defect: string) => DEFECTS.find((one) => one.kind === defect)?.name ?? defect;
   /** Time against estimate, when it is worth saying. */
@@ -183,6 +187,17 @@
                 .join(', ')}
             </dd>
           </div>{/each}
+        {#if run.costs}
+          {@const { planned, taken } = run.costs}
+          <div class="gap-4 flex justify-between">
+            <dt class="text-surface-600-400">{RECORD.whatItCost}</dt>
+            <dd class="figure text-right">
+              {money(taken.all)}
+              <span class="text-surface-600-400">of {money(planned.all)} planned</span>
+              <span class="block text-surface-600-400">{costWords(taken, money)}</span>
+            </dd>
+          </div>
+        {/if}
       </dl>
       <ul class="py-1.5">
         {#each events as event, i (i)}<li>

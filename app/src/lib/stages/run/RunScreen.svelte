@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The run, readable from two metres: what is being cut, where the bit is, time left, Hold, Resume, Stop. */
+  import { inSight } from '$lib/ui/in-sight';
   import { bitName } from '@kerbe/core/bits';
   import type { ScreenCommand } from '@kerbe/core/link/commands';
   import { topHeight, datumPoint } from '@kerbe/core/job';
@@ -204,7 +205,9 @@
       class="px-5.5 gap-2 overflow-auto pt-3.5 pb-1.5 flex flex-col [@media(max-height:480px)]:px-4 [@media(max-height:480px)]:gap-1.5 [@media(max-height:480px)]:pt-2 [@media(max-height:480px)]:pb-0"
     >
       {#if !machine.fresh}
-        <p class="state text-4xl font-semibold leading-tight [@media(max-height:480px)]:text-2xl" aria-live="assertive">Not known</p>
+        <p class="state sticky top-0 bg-surface-50-950 text-4xl font-semibold leading-tight [@media(max-height:480px)]:text-2xl" aria-live="assertive">
+          Not known
+        </p>
         <p class="caution" role="alert">
           {machine.connected ? 'The machine agent does not answer' : 'Connection lost'}: what the machine does now is not seen here. Go to it; its own red
           button stops it. {run
@@ -212,7 +215,7 @@
             : ''}
         </p>
       {:else}
-        <p class="state text-4xl font-semibold leading-tight [@media(max-height:480px)]:text-2xl" aria-live="polite">
+        <p class="state sticky top-0 bg-surface-50-950 text-4xl font-semibold leading-tight [@media(max-height:480px)]:text-2xl" aria-live="polite">
           {run ? stageTitle(run, process) : other ? 'Another program runs' : 'Ready to start?'}
         </p>
         {#if run?.message}<p class="text-lg [@media(max-height:480px)]:text-base">{run.message}</p>{/if}
@@ -286,7 +289,9 @@
         {#if why && !goOn}<p class="text-lg text-error-600-400 font-semibold [@media(max-height:480px)]:text-base" role="alert">{why}</p>{/if}
         {#if !program}
           <p class="text-lg [@media(max-height:480px)]:text-base">Nothing has been released for this job as it stands now.</p>
-          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={onprogram}>{COMMON.goToTheProgram}</button>
+          <button {@attach inSight} class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={onprogram}
+            >{COMMON.goToTheProgram}</button
+          >
         {:else if other || !machine.fresh}
           <!-- Only Hold and Stop. -->
         {:else if !active && run?.state !== 'done'}
@@ -300,23 +305,32 @@
               Program {desk.index + 1} of {desk.programs.length}: {program.name}
             </p>{/if}
           {#if desk.from > 1}
-            <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={!here || busy} onclick={() => start()}
-              >{RUN.goOnFromLine(desk.from)}</button
+            <button
+              {@attach inSight}
+              class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
+              disabled={!here || busy}
+              onclick={() => start()}>{RUN.goOnFromLine(desk.from)}</button
             >
             <button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => (goOn = true)}>{RUN.fromAnotherLine}</button>
             <button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={async () => (why = await desk.choose(desk.index))}
               >{COMMON.fromTheBeginningInstead}</button
             >
           {:else if ended && run && run.line > 0}
-            <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={!here || busy} onclick={() => (goOn = true)}
-              >{RUN.goOnFromWhereIt}</button
+            <button
+              {@attach inSight}
+              class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
+              disabled={!here || busy}
+              onclick={() => (goOn = true)}>{RUN.goOnFromWhereIt}</button
             >
             <button class="btn preset-outlined-surface-300-700 big min-h-12" disabled={!here || busy} onclick={() => start()}
               >{RUN.startAgainFromTheBeginning}</button
             >
           {:else}
-            <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={!here || busy} onclick={() => start()}
-              >{process.burns ? RUN.sendItToTheLaser : RUN.startCutting}</button
+            <button
+              {@attach inSight}
+              class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
+              disabled={!here || busy}
+              onclick={() => start()}>{process.burns ? RUN.sendItToTheLaser : RUN.startCutting}</button
             >
             <button class="btn preset-outlined-surface-300-700" disabled={!here || busy} onclick={() => (goOn = true)}>{RUN.startInTheMiddle}</button>
           {/if}
@@ -327,6 +341,7 @@
           </p>
           {#if shop.profile.shows}
             <button
+              {@attach inSight}
               class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
               disabled={busy}
               onclick={() => send({ do: 'bench', change: { start: true } })}>{RUN.pressStartOnTheSimulated(process.label.toLowerCase())}</button
@@ -343,6 +358,7 @@
           {#if !fitted}
             {#if shop.profile.shows}
               <button
+                {@attach inSight}
                 class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
                 disabled={busy || !status || !!status.spindle?.actual}
                 onclick={() => send({ do: 'bench', change: { bit: { shape: nextBit, stickOut: stickOut(nextBit.id) } } })}
@@ -350,6 +366,7 @@
               >
             {:else}
               <button
+                {@attach inSight}
                 class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
                 disabled={busy || !!status?.spindle?.actual}
                 onclick={() => send({ do: 'fitted', bit: nextBit.id })}>{COMMON.isFitted(bitName(nextBit, unit))}</button
@@ -364,7 +381,7 @@
                 onclick={() => send({ do: 'bench', change: { estop: false } })}>{RUN.releaseItSimulated}</button
               >{/if}
           {:else if status?.state === 'estop' || status?.state === 'alarm'}
-            <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={() => send({ do: 'clear' })}
+            <button {@attach inSight} class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={() => send({ do: 'clear' })}
               >{COMMON.clearTheAlarm}</button
             >
           {:else}
@@ -376,6 +393,7 @@
                   Start the spindle again at its box before going on.
                 </p>{/if}
               <button
+                {@attach inSight}
                 class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
                 disabled={busy || !changed}
                 onclick={async () => ((await send({ do: 'resume', handsOff: changed })) ? (changed = false) : null)}>{RUN.goOnCutting}</button
@@ -383,6 +401,7 @@
             {:else if shop.profile.sensor}
               <p class="text-lg [@media(max-height:480px)]:text-base">It moves to the tool sensor and touches it.</p>
               <button
+                {@attach inSight}
                 class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
                 disabled={busy || !changed || !status || !!status.spindle?.actual}
                 onclick={async () => (sure = !(await send({ do: 'measure', bit: nextBit.id, sure, handsOff: changed })))}
@@ -399,17 +418,24 @@
             ><input class="checkbox w-6 h-6" type="checkbox" bind:checked={changed} /> {RUN.itIsDoneToolsAre}</label
           >
           <button
+            {@attach inSight}
             class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
             disabled={busy || !changed}
             onclick={async () => ((await send({ do: 'resume', handsOff: changed })) ? (changed = false) : null)}>{RUN.goOnCutting}</button
           >
         {:else if (run?.state === 'held' || run?.state === 'link-lost') && process.held === 'is out'}
-          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={busy || !now.link} onclick={() => send({ do: 'stop' })}
-            >{RUN.stopThenChooseTheContour}</button
+          <button
+            {@attach inSight}
+            class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
+            disabled={busy || !now.link}
+            onclick={() => send({ do: 'stop' })}>{RUN.stopThenChooseTheContour}</button
           >
         {:else if run?.state === 'held' || run?.state === 'link-lost'}
-          <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={busy || !now.link} onclick={() => send({ do: 'resume' })}
-            >{RUN.resume}</button
+          <button
+            {@attach inSight}
+            class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
+            disabled={busy || !now.link}
+            onclick={() => send({ do: 'resume' })}>{RUN.resume}</button
           >
         {:else if run?.state === 'stopping'}
           <p class="text-lg [@media(max-height:480px)]:text-base">What it does is not known until it answers. Kerbe tells it to stop first of all then.</p>
@@ -424,6 +450,7 @@
             </p>
             <LengthField label={RUN.deeperBy} value={deeper} {unit} onchange={(mm) => (deeper = mm)} />
             <button
+              {@attach inSight}
               class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
               disabled={busy}
               onclick={async () => {
@@ -435,12 +462,16 @@
             <button class="btn preset-outlined-surface-300-700" onclick={() => (again = false)}>{COMMON.cancel}</button>
           {:else}
             {#if more}
-              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" disabled={busy} onclick={() => next(desk.index + 1, 'same')}
-                >{RUN.onToProgram(desk.index + 2, desk.programs.length)}</button
+              <button
+                {@attach inSight}
+                class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl"
+                disabled={busy}
+                onclick={() => next(desk.index + 1, 'same')}>{RUN.onToProgram(desk.index + 2, desk.programs.length)}</button
               >
               <button class="btn preset-outlined-surface-300-700" onclick={onrecord}>{RUN.seeTheRecord}</button>
             {:else}
-              <button class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={onrecord}>{RUN.seeTheRecord}</button>
+              <button {@attach inSight} class="btn preset-filled-brand px-4 py-2.5 font-semibold min-h-14 text-xl" onclick={onrecord}>{RUN.seeTheRecord}</button
+              >
             {/if}
             <button class="btn preset-outlined-surface-300-700" disabled={busy} onclick={() => next(0, 'new')}
               >{RUN.another(process.burns ? 'Burn' : 'Cut', process.header.lies.toLowerCase())}</button

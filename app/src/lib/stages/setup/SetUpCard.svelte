@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What to do at the machine before a run, one step at a time: seen when the machine can show it, confirmed when not. */
+  import { inSight } from '$lib/ui/in-sight';
   import { bitName } from '@kerbe/core/bits';
   import { powerWordsOf, processOf } from '@kerbe/core/process';
   import { isToday } from 'date-fns';
@@ -545,7 +546,7 @@
   </ol>
   {#if !next}
     <p>Everything is set. The program may start.</p>
-    <button class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onrun}>{SETUP.goToTheRun}</button>
+    <button {@attach inSight} class="btn preset-filled-brand px-4 py-2.5 font-semibold" onclick={onrun}>{SETUP.goToTheRun}</button>
   {/if}
 
   <details class="py-2 border-t border-surface-200-800" {@attach pressed('hand')}>

@@ -1,10 +1,12 @@
 import { error } from '@sveltejs/kit';
 import { sql } from 'kysely';
 import type { Holder } from '@kerbe/core/job';
+import { Planning } from '@kerbe/core/day/planning';
 import { PROCESSES, type ProcessName } from '@kerbe/core/process';
 import { meantOf } from '$lib/machine';
 import { ownFaces } from '$lib/server/assets';
 import { cribBits, wear } from '$lib/server/crib';
+import { prices, runCosts, type RunOfCost } from '$lib/server/costs';
 import { db } from '$lib/server/db';
 import { OF_RUN } from '$lib/server/logbook';
 import { shopSettings } from '$lib/server/shop';
@@ -29,11 +31,11 @@ async function lastHolders(id: string) {
   return row?.holders ?? [];
 }
 
-export const load: PageServerLoad = async ({ params, depends }) => {
+export const load: PageServerLoad = async ({ params, depends, locals }) => {
   depends('kerbe:job');
   const job = await db()
     .selectFrom('job')
-    .select(['id', sql<ProcessName>`coalesce(doc->>'process', 'router')`.as('process')])
+    .select(['id', 'planning', 'figures', sql<ProcessName>`coalesce(doc->>'process', 'router')`.as('process')])
     .where('id', '=', params.id)
     .executeTakeFirst();
   if (!job) error(404, 'This job is not in the shop.');
@@ -53,7 +55,11 @@ export const load: PageServerLoad = async ({ params, depends }) => {
     .selectFrom('run')
     .select(OF_RUN)
     .innerJoin('release', 'release.id', 'run.release_id')
-    .select(['cut_last', 'release.revision'])
+    .select(['cut_last', 'release.revision', 'run.crib'])
+    .innerJoin('job', 'job.id', 'run.job_id')
+    // The board as it was then; of a version that is gone, as it is now.
+    .leftJoin('job_revision', (join) => join.onRef('job_revision.job_id', '=', 'run.job_id').onRef('job_revision.revision', '=', 'release.revision'))
+    .select(sql<RunOfCost['board']>`coalesce(job_revision.doc, job.doc)->'board'`.as('board'))
     .where('run.job_id', '=', params.id)
     .orderBy('run.started_at', 'desc')
     .limit(RUNS + 1)
@@ -65,12 +71,17 @@ export const load: PageServerLoad = async ({ params, depends }) => {
     .orderBy('started_at', 'desc')
     .limit(60)
     .execute();
+  const known = locals.user?.role === 'owner' ? await prices() : null;
+  const finishing = Planning.parse(job.planning).finishing;
   return {
     past,
     crib: await cribBits(),
     wear: await wear(),
     id: job.id,
-    runs: runs.slice(0, RUNS),
+    runs: runs.slice(0, RUNS).map(({ crib, board, ...run }) => ({
+      ...run,
+      costs: known && run.ended_at ? runCosts({ ...run, crib, board }, job.figures, finishing, known) : null,
+    })),
     moreRuns: runs.length > RUNS,
     turned: await turnedFeed(job.id),
     machines: shop,

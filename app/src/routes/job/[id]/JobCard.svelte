@@ -99,6 +99,7 @@
     {:else}{#await cards.record() then { default: RecordCard }}<RecordCard
           id={data.id}
           crib={data.crib}
+          currency={data.currency}
           runs={data.runs}
           bits={job.tools}
           items={job.items}
