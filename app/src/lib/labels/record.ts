@@ -24,7 +24,7 @@ export const RECORD = {
   skippedChecks: 'Skipped checks',
   asItWasThen: 'as it was then',
   withTodaysFigures: 'with today’s figures',
-  whatItCost: 'What it cost',
+  cost: 'Cost',
   saveThePiece: 'Save the piece',
   piecesThatAreLeft: 'pieces that are left',
   whereItIsKept: 'where it is kept',

@@ -60,7 +60,10 @@ export function runCosts(run: RunOfCost, figures: JobFigures | null, finishing: 
   const worn = tools.flatMap((tool): Worn[] =>
     run.crib[tool] ? [{ bit: run.crib[tool], seconds: run.bit_seconds[tool], strikes: run.worked[tool]?.strikes }] : [],
   );
-  const planned = figures?.revision === run.revision ? (figures.worn ?? null) : null;
+  // Of a version that is not the job's any more its wear is reckoned by the time it was to take.
+  const share = run.actual_seconds > 0 ? run.estimate_seconds / run.actual_seconds : 0;
+  const byTime = worn.map(({ seconds, ...one }) => ({ ...one, seconds: seconds * share }));
+  const planned = figures?.revision === run.revision && figures.worn ? figures.worn : byTime;
   return {
     planned: costing(run.board, { seconds: run.estimate_seconds, ...hands, worn: planned }, known),
     taken: costing(run.board, { seconds: run.actual_seconds, ...hands, worn }, known),

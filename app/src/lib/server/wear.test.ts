@@ -120,6 +120,9 @@ describe('the edge of a bit', () => {
     expect(seen!.planned.machine).toBeCloseTo(2.5 * RATES.machine, 6);
     for (const { material, machine, bits, hands, all } of [seen!.planned, seen!.taken]) expect(all).toBeCloseTo((material ?? 0) + machine + bits! + hands, 9);
     expect(await costsSeen(operator)).toEqual([null]);
+    // Of a version that is past its wear goes by the time it was to take.
+    await pool.query(`update job set figures = null where id = $1`, [job]);
+    expect((await costsSeen(owner))[0]!.planned.bits).toBeCloseTo((6.25 * 9000) / 10800, 6);
     await owner(`/api/day/jobs/${job}`, { method: 'PATCH', json: { since: null } });
     await say(operator, { life: null });
   });

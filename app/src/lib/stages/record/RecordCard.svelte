@@ -190,7 +190,7 @@
         {#if run.costs}
           {@const { planned, taken } = run.costs}
           <div class="gap-4 flex justify-between">
-            <dt class="text-surface-600-400">{RECORD.whatItCost}</dt>
+            <dt class="text-surface-600-400">{RECORD.cost}</dt>
             <dd class="figure text-right">
               {money(taken.all)}
               <span class="text-surface-600-400">of {money(planned.all)} planned</span>
