@@ -106,7 +106,7 @@ try {
   await press('Probe the plate');
   // Plate and clip away; the frame; the dust extraction.
   await press('Do it on the simulated machine');
-  await press('Frame the job');
+  await press('Go around the job');
   await press('Do it on the simulated machine');
   await press(/^Confirm$/);
   await press('Go to the run');
