@@ -205,7 +205,10 @@
       class="px-5.5 gap-2 overflow-auto pt-3.5 pb-1.5 flex flex-col [@media(max-height:480px)]:px-4 [@media(max-height:480px)]:gap-1.5 [@media(max-height:480px)]:pt-2 [@media(max-height:480px)]:pb-0"
     >
       {#if !machine.fresh}
-        <p class="state sticky top-0 bg-surface-50-950 text-4xl font-semibold leading-tight [@media(max-height:480px)]:text-2xl" aria-live="assertive">
+        <p
+          class="state sticky -top-3.5 bg-surface-50-950 text-4xl [@media(max-height:480px)]:-top-2 font-semibold leading-tight [@media(max-height:480px)]:text-2xl"
+          aria-live="assertive"
+        >
           Not known
         </p>
         <p class="caution" role="alert">
@@ -215,7 +218,10 @@
             : ''}
         </p>
       {:else}
-        <p class="state sticky top-0 bg-surface-50-950 text-4xl font-semibold leading-tight [@media(max-height:480px)]:text-2xl" aria-live="polite">
+        <p
+          class="state sticky -top-3.5 bg-surface-50-950 text-4xl [@media(max-height:480px)]:-top-2 font-semibold leading-tight [@media(max-height:480px)]:text-2xl"
+          aria-live="polite"
+        >
           {run ? stageTitle(run, process) : other ? 'Another program runs' : 'Ready to start?'}
         </p>
         {#if run?.message}<p class="text-lg [@media(max-height:480px)]:text-base">{run.message}</p>{/if}
